@@ -1,0 +1,39 @@
+.PHONY: setup demo test lint types layers unit bench screenshots lock resources
+
+PY := .venv/bin/python
+
+setup:
+	@bash tools/setup.sh
+
+demo: setup
+	@bash tools/with_display.sh $(PY) -m ochre_stone --demo
+
+test: setup lint types layers unit
+
+lint:
+	@$(PY) -m ruff check --quiet src tests tools benchmarks
+
+types:
+	@$(PY) -m mypy --no-error-summary
+
+layers:
+	@.venv/bin/lint-imports --no-cache > .lint-imports.log || { cat .lint-imports.log; exit 1; }
+
+unit:
+	@bash tools/with_display.sh $(PY) -m tests
+
+bench: setup
+	@$(PY) -m benchmarks
+
+screenshots: setup
+	@bash tools/with_display.sh $(PY) tools/make_screenshots.py
+
+# The tables and data that ship are grown by these scripts and committed.
+resources: setup
+	$(PY) tools/make_observer_table.py
+	$(PY) tools/make_munsell_table.py
+	$(PY) tools/fit_pigments.py
+	$(PY) tools/make_demo.py
+
+lock:
+	uv pip compile pyproject.toml --extra dev --generate-hashes --no-header --no-emit-index-url --python-version 3.11 -o requirements.lock

@@ -1,0 +1,5 @@
+"""Run the program with ``python -m ochre_stone``."""
+
+from ochre_stone.cli import main
+
+main()

@@ -1,0 +1,1 @@
+"""The computation: no interface, no printing, no global state."""

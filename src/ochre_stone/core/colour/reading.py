@@ -1,0 +1,89 @@
+"""Read a colour as a painter does: value first, then hue in words, then chroma."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from ochre_stone.core.colour.munsell import hue_value_chroma, notation
+from ochre_stone.core.colour.spaces import lab_to_hex, lch
+from ochre_stone.core.colour.wheel import STEPS, wheel
+
+# Words for Munsell chroma; common practice, no source.
+_CHROMA_WORDS = ((0.75, "neutral"), (2.0, "near-neutral"), (4.0, "dull"), (7.0, "moderate"), (11.0, "strong"), (99.0, "vivid"))
+_VALUE_WORDS = ((1.5, "very dark"), (3.25, "dark"), (4.5, "middle dark"), (5.5, "middle"), (7.0, "middle light"),
+                (8.5, "light"), (99.0, "very light"))  # fmt: skip
+_LEAN = 7.5  # degrees on the wheel before a lean is worth a word
+
+
+def chroma_word(chroma: float) -> str:
+    """Word for a Munsell chroma."""
+    return next(word for limit, word in _CHROMA_WORDS if chroma < limit)
+
+
+def value_word(value: float) -> str:
+    """Word for a Munsell value."""
+    return next(word for limit, word in _VALUE_WORDS if value < limit)
+
+
+def hue_word(angle: float) -> str:
+    """Traditional hue in words with its lean, e.g. "orange, leaning yellow-orange"; ``angle`` in degrees."""
+    step = round(angle / 30) % 12
+    off = (angle - 30 * step + 180) % 360 - 180
+    if abs(off) < _LEAN:
+        return STEPS[step]
+    return f"{STEPS[step]}, leaning {STEPS[(step + (1 if off > 0 else -1)) % 12]}"
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What is said of a colour, everywhere in the program."""
+
+    lab: tuple[float, float, float]
+    srgb: str
+    value: float
+    """Munsell value 0..10."""
+    munsell: str
+    chroma: float
+    """Munsell chroma."""
+    hue_angle: float
+    """Degrees on the traditional wheel, 0 = red, 120 = yellow, 240 = blue."""
+    hue: str
+    """Traditional hue in words, "neutral" below chroma .75."""
+    chroma_word: str
+    extrapolated: bool
+    """True where the Munsell figures lie outside the renotation data."""
+
+    @property
+    def name(self) -> str:
+        """A name in words, e.g. "light dull orange"."""
+        if self.hue == "neutral":
+            return f"{value_word(self.value)} grey"
+        return f"{value_word(self.value)} {self.chroma_word} {self.hue.split(',')[0]}"
+
+
+def read(lab: npt.ArrayLike) -> Reading:
+    """Reading of one Lab colour (3,), D65."""
+    lab = np.asarray(lab, dtype=float).reshape(3)
+    _, value, chroma, extrapolated = hue_value_chroma(lab)
+    angle = float(wheel("traditional").angle(float(lch(lab)[2])))
+    word = chroma_word(float(chroma))
+    return Reading(
+        lab=(float(lab[0]), float(lab[1]), float(lab[2])),
+        srgb=lab_to_hex(lab),
+        value=float(value),
+        munsell=notation(lab),
+        chroma=float(chroma),
+        hue_angle=angle,
+        hue="neutral" if word == "neutral" else hue_word(angle),
+        chroma_word=word,
+        extrapolated=bool(extrapolated),
+    )
+
+
+def compare(mixture: npt.ArrayLike, target: npt.ArrayLike) -> tuple[float, float, float]:
+    """Painter's differences of a mixture from its target: value (Munsell steps, + is lighter), hue turn (degrees on the
+    traditional wheel, 0 when either is near-neutral) and chroma (Munsell, + is brighter)."""
+    a, b = read(mixture), read(target)
+    off = (a.hue_angle - b.hue_angle + 180) % 360 - 180 if min(a.chroma, b.chroma) > 1 else 0.0
+    return a.value - b.value, off, a.chroma - b.chroma

@@ -1,0 +1,139 @@
+"""CIE XYZ, CIELAB and sRGB for D65 and the 1931 two degree observer; Y = 1 for the reference white.
+
+Sources: CIE 015:2018 (CIELAB); IEC 61966-2-1 (sRGB). The spectral weights are a table that
+``tools/make_observer_table.py`` computes from the CIE 1931 observer and the standard illuminants.
+"""
+
+import functools
+import json
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from ochre_stone.resources import resource
+
+Array = npt.NDArray[np.float64]
+
+WAVELENGTHS: Array = np.arange(380.0, 731.0, 10.0)
+"""36 band centres in nm: 380, 390 ... 730."""
+
+_EPSILON = 216 / 24389  # (6/29)^3, CIE 015:2018
+_KAPPA = 24389 / 27
+
+SRGB_TO_XYZ: Array = np.array(
+    [
+        [0.4123907993, 0.3575843394, 0.1804807884],
+        [0.2126390059, 0.7151686788, 0.0721923154],
+        [0.0193308187, 0.1191947798, 0.9505321522],
+    ]
+)
+"""Linear sRGB to XYZ, from the primaries and white of IEC 61966-2-1 at full precision."""
+XYZ_TO_SRGB: Array = np.linalg.inv(SRGB_TO_XYZ)
+
+WHITE_D65: Array = SRGB_TO_XYZ.sum(axis=1)
+"""XYZ of the picture white (x = 0.3127, y = 0.3290)."""
+
+BRADFORD: Array = np.array(
+    [[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]]
+)
+"""Cone-like sharpened space for chromatic adaptation (Lam 1985, as in ICC.1:2022 annex E)."""
+
+
+@functools.cache
+def spectral_weights(illuminant: str = "D65") -> Array:
+    """Weights of shape (36, 3): ``reflectance @ weights`` is XYZ with Y = 1 for the perfect diffuser.
+
+    ``illuminant`` is "D65" or "A". Raises KeyError for another one.
+    """
+    table = json.loads(resource("colour", "observer.json").read_text(encoding="utf-8"))
+    weights = np.array(table["weights"][illuminant], dtype=float)
+    weights.setflags(write=False)
+    return weights
+
+
+def xyz_to_lab(xyz: npt.ArrayLike, white: Array = WHITE_D65) -> Array:
+    """XYZ (..., 3) to CIELAB (..., 3). Negative values are taken as they are, on the linear branch."""
+    t = np.asarray(xyz, dtype=float) / white
+    f = np.where(t > _EPSILON, np.cbrt(np.maximum(t, 0.0)), (_KAPPA * t + 16) / 116)
+    return np.stack(
+        [116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1
+    )
+
+
+def lab_to_xyz(lab: npt.ArrayLike, white: Array = WHITE_D65) -> Array:
+    """CIELAB (..., 3) to XYZ (..., 3)."""
+    lab = np.asarray(lab, dtype=float)
+    fy = (lab[..., 0] + 16) / 116
+    f = np.stack([fy + lab[..., 1] / 500, fy, fy - lab[..., 2] / 200], axis=-1)
+    t: Array = np.where(f**3 > _EPSILON, f**3, (116 * f - 16) / _KAPPA)
+    return t * white
+
+
+def encode_srgb(linear: npt.ArrayLike) -> Array:
+    """Linear light to the sRGB transfer curve; input is clipped to 0..1."""
+    x = np.clip(np.asarray(linear, dtype=float), 0.0, 1.0)
+    return np.where(x <= 0.0031308, 12.92 * x, 1.055 * np.maximum(x, 1e-12) ** (1 / 2.4) - 0.055)
+
+
+def decode_srgb(encoded: npt.ArrayLike) -> Array:
+    """sRGB code values 0..1 to linear light."""
+    x = np.asarray(encoded, dtype=float)
+    return np.where(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055) ** 2.4)
+
+
+def lab_to_srgb(lab: npt.ArrayLike) -> Array:
+    """CIELAB to sRGB code values 0..1; colours outside sRGB lose chroma, never lightness or hue.
+
+    Chroma is reduced by bisection along the line to the grey of the same L*.
+    """
+    lab = np.atleast_2d(np.asarray(lab, dtype=float))
+    flat = lab.reshape(-1, 3).copy()
+    flat[:, 0] = np.clip(flat[:, 0], 0.0, 100.0)
+    linear = lab_to_xyz(flat) @ XYZ_TO_SRGB.T
+    outside = (linear < -1e-4).any(axis=1) | (linear > 1.0001).any(axis=1)
+    if outside.any():
+        colours = flat[outside]
+        low, high = np.zeros(len(colours)), np.ones(len(colours))
+        for _ in range(14):
+            middle = (low + high) / 2
+            trial = colours * np.stack([np.ones_like(middle), middle, middle], axis=1)
+            rgb = lab_to_xyz(trial) @ XYZ_TO_SRGB.T
+            fits = (rgb >= -1e-4).all(axis=1) & (rgb <= 1.0001).all(axis=1)
+            low, high = np.where(fits, middle, low), np.where(fits, high, middle)
+        linear[outside] = lab_to_xyz(colours * np.stack([np.ones_like(low), low, low], axis=1)) @ XYZ_TO_SRGB.T
+    return encode_srgb(linear).reshape(np.shape(lab))
+
+
+def lab_to_hex(lab: npt.ArrayLike) -> str:
+    """One Lab colour as ``#rrggbb`` (gamut-mapped as in :func:`lab_to_srgb`)."""
+    r, g, b = np.round(lab_to_srgb(lab).reshape(3) * 255).astype(int)
+    return f"#{r:02x}{g:02x}{b:02x}"
+
+
+def hex_to_lab(text: str) -> Array:
+    """``#rrggbb`` or ``rrggbb`` to Lab (3,). Raises ValueError when it is not six hexadecimal digits."""
+    digits = text.strip().lstrip("#")
+    if len(digits) != 6:
+        raise ValueError(f"'{text}' is not a colour like #c9a27e")
+    code = np.array([int(digits[i : i + 2], 16) for i in (0, 2, 4)]) / 255
+    return xyz_to_lab(SRGB_TO_XYZ @ decode_srgb(code))
+
+
+def adaptation(source: npt.ArrayLike, target: npt.ArrayLike = WHITE_D65) -> Array:
+    """Bradford matrix (3, 3) that takes XYZ seen under white ``source`` to white ``target``.
+
+    Both are XYZ of any luminance; only their chromaticity matters.
+    """
+    s = np.asarray(source, dtype=float)
+    t = np.asarray(target, dtype=float)
+    gain = (BRADFORD @ (t / t[1])) / (BRADFORD @ (s / s[1]))
+    matrix: Array = np.linalg.inv(BRADFORD) @ np.diag(gain) @ BRADFORD
+    return matrix
+
+
+def lch(lab: npt.ArrayLike) -> tuple[Any, Any, Any]:
+    """Lightness, chroma C*ab and hue angle in degrees 0..360 of Lab (..., 3)."""
+    lab = np.asarray(lab, dtype=float)
+    hue = np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) % 360
+    return lab[..., 0], np.hypot(lab[..., 1], lab[..., 2]), hue

@@ -1,0 +1,1 @@
+"""Pigment optics, tubes, palettes and cautions; knows colour only."""

@@ -1,0 +1,107 @@
+"""Two-constant Kubelka-Munk optics of opaque paint layers, 36 bands from 380 to 730 nm.
+
+Sources: Kubelka and Munk 1931, Z. Tech. Phys. 12 (theory); Duncan 1940, Proc. Phys. Soc. 52 (K and S of a mixture add);
+Saunderson 1942, J. Opt. Soc. Am. 32 (reflection at the surface); Berns 2016, Color Science and the Visual Arts
+(artists' paints). Unit of K and S: titanium white scatters S(550 nm) = 1 per volume of tube paint.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from ochre_stone.core.colour.spaces import WAVELENGTHS, Array, spectral_weights, xyz_to_lab
+
+
+@dataclass(frozen=True)
+class Surface:
+    """How a paint surface reflects.
+
+    ``k1``: share of light reflected at the outside of the surface; ``k2``: share of diffuse light reflected back at its
+    inside; ``g``: share of the outside reflection that reaches the eye (0 varnished and well lit ... 1 matt).
+    """
+
+    k1: float = 0.04
+    k2: float = 0.60
+    g: float = 0.35
+
+
+SATIN = Surface()
+
+
+def infinite_reflectance(K: npt.ArrayLike, S: npt.ArrayLike) -> Array:
+    """Reflectance inside a hiding layer: ``1 + q - sqrt(q^2 + 2 q)`` with q = K/S. S must be above 0."""
+    q = np.asarray(K, dtype=float) / np.asarray(S, dtype=float)
+    return np.asarray(1 + q - np.sqrt(q * (q + 2)))
+
+
+def absorption_ratio(reflectance: npt.ArrayLike) -> Array:
+    """K/S of a hiding layer of internal reflectance R in (0, 1]: ``(1 - R)^2 / (2 R)``."""
+    r = np.asarray(reflectance, dtype=float)
+    return np.asarray((1 - r) ** 2 / (2 * r))
+
+
+def seen_through_surface(internal: npt.ArrayLike, surface: Surface = SATIN) -> Array:
+    """Saunderson: measured reflectance of a layer of ``internal`` reflectance."""
+    r = np.asarray(internal, dtype=float)
+    k1, k2 = surface.k1, surface.k2
+    return np.asarray(surface.g * k1 + (1 - k1) * (1 - k2) * r / (1 - k2 * r))
+
+
+def below_surface(measured: npt.ArrayLike, surface: Surface = SATIN) -> Array:
+    """Inverse of :func:`seen_through_surface`."""
+    x = np.asarray(measured, dtype=float) - surface.g * surface.k1
+    k1, k2 = surface.k1, surface.k2
+    return np.asarray(x / ((1 - k1) * (1 - k2) + k2 * x))
+
+
+def reflectance(K: npt.ArrayLike, S: npt.ArrayLike, surface: Surface = SATIN) -> Array:
+    """Measured reflectance (..., 36) of a hiding layer with K and S (..., 36)."""
+    return seen_through_surface(infinite_reflectance(K, S), surface)
+
+
+def reflectance_to_lab(spectrum: npt.ArrayLike, illuminant: str = "D65") -> Array:
+    """CIELAB (..., 3) of reflectances (..., 36) under ``illuminant`` ("D65" or "A"), relative to its own white."""
+    weights = spectral_weights(illuminant)
+    return xyz_to_lab(np.asarray(spectrum, dtype=float) @ weights, weights.sum(axis=0))
+
+
+def layer_lab(K: npt.ArrayLike, S: npt.ArrayLike, surface: Surface = SATIN) -> Array:
+    """CIELAB D65 (..., 3) of a hiding layer with K and S (..., 36)."""
+    return reflectance_to_lab(reflectance(K, S, surface))
+
+
+def mixture(shares: npt.ArrayLike, K: npt.ArrayLike, S: npt.ArrayLike) -> tuple[Array, Array]:
+    """K and S (..., 36) of mixtures: ``shares`` (..., n) of volume, K and S (n, 36). Shares need not sum to 1."""
+    c = np.asarray(shares, dtype=float)
+    c = c / c.sum(axis=-1, keepdims=True)
+    return c @ np.asarray(K, dtype=float), c @ np.asarray(S, dtype=float)
+
+
+Band = tuple[str | float, ...]
+
+
+def band(parameters: Band, wavelengths: Array = WAVELENGTHS) -> Array:
+    """One absorption feature over the bands.
+
+    ("E", height, edge nm, width nm): logistic edge of a semiconductor or oxide, absorbing below the edge;
+    ("G", height, centre nm, width left, width right): two-sided Gaussian band of a dye-like absorber;
+    ("P", height, power): broad absorption, height (lambda/550)^-power; ("B", height): flat.
+    """
+    kind, *p = parameters
+    n = [float(x) for x in p]
+    if kind == "E":
+        return np.asarray(n[0] / (1 + np.exp(np.clip((wavelengths - n[1]) / n[2], -60, 60))))
+    if kind == "G":
+        d = wavelengths - n[1]
+        return np.asarray(n[0] * np.exp(-0.5 * (d / np.where(d < 0, n[2], n[3])) ** 2))
+    if kind == "P":
+        return np.asarray(n[0] * (wavelengths / 550) ** (-n[1]))
+    if kind == "B":
+        return np.full(len(wavelengths), n[0])
+    raise ValueError(f"unknown absorption feature {kind!r}: use E, G, P or B")
+
+
+def scattering(S0: float, m: float, wavelengths: Array = WAVELENGTHS) -> Array:
+    """Scattering of a pigment over the bands: ``S0 (lambda/550)^-m``."""
+    return np.asarray(S0 * (wavelengths / 550) ** (-m))

@@ -1,0 +1,58 @@
+"""The palettes that ship (product description, section 5), each a choice of generic tubes."""
+
+from dataclasses import dataclass
+
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint.tubes import Tube, tube
+
+
+@dataclass(frozen=True)
+class Palette:
+    """A named choice of tubes; the first is the white."""
+
+    id: str
+    name: str
+    about: str
+    paints: tuple[str, ...]
+
+    @property
+    def tubes(self) -> tuple[Tube, ...]:
+        return tuple(tube(p) for p in self.paints)
+
+
+_W = "titanium-white"
+PALETTES: dict[str, Palette] = {
+    p.id: p
+    for p in (
+        Palette("four-tube-earth", "Four-tube earth", "Black is the blue; harmony comes by itself.",
+                (_W, "yellow-ochre", "cadmium-red", "ivory-black")),
+        Palette("three-primaries", "Three primaries and white", "Everything from three colours; darks are mixed.",
+                (_W, "cadmium-yellow-light", "quinacridone-rose", "ultramarine-blue")),
+        Palette("three-primaries-black", "Three primaries, white and black", "Three colours with an easy dark.",
+                (_W, "cadmium-yellow-light", "quinacridone-rose", "ultramarine-blue", "ivory-black")),
+        Palette("double-primaries", "Double primaries and white", "A warm and a cool of each primary.",
+                (_W, "cadmium-yellow-light", "cadmium-yellow-deep", "cadmium-red-light", "quinacridone-rose",
+                 "ultramarine-blue", "phthalo-blue-green-shade")),
+        Palette("underpainting-three", "Underpainting", "Warm and cool darks with white, for the lay-in under glazes.",
+                (_W, "transparent-red-oxide", "ultramarine-blue")),
+        Palette("portrait-ten", "Portrait of ten", "Earths and reds for any skin, with a blue and a green to grey them.",
+                (_W, "yellow-ochre", "cadmium-yellow-medium", "cadmium-red-light", "alizarin-crimson", "burnt-sienna",
+                 "raw-umber", "ultramarine-blue", "viridian", "ivory-black")),
+        Palette("landscape-greens", "Landscape with shortcut greens", "Ready greens, tamed by earths.",
+                (_W, "cadmium-yellow-light", "yellow-ochre", "burnt-sienna", "cadmium-red-light", "ultramarine-blue",
+                 "cerulean-blue", "viridian", "chromium-oxide-green", "phthalo-green-yellow-shade")),
+        Palette("many-blues", "Many blues", "For skies, water and cool shadows.",
+                (_W, "yellow-ochre", "cadmium-yellow-light", "burnt-sienna", "quinacridone-rose", "ultramarine-blue",
+                 "cobalt-blue", "cerulean-blue", "phthalo-blue-green-shade", "prussian-blue")),
+        Palette("prismatic", "Prismatic", "Bright tubes all round the wheel, no earths, no black.",
+                (_W, "cadmium-yellow-light", "cadmium-yellow-deep", "cadmium-orange", "cadmium-red-light",
+                 "quinacridone-rose", "dioxazine-violet", "ultramarine-blue", "phthalo-blue-green-shade", "viridian")),
+    )
+}  # fmt: skip
+
+
+def palette(palette_id: str) -> Palette:
+    """The palette of that id. Raises OchreError for an unknown one."""
+    if palette_id not in PALETTES:
+        raise OchreError(f"There is no palette called '{palette_id}': choose one of {', '.join(PALETTES)}")
+    return PALETTES[palette_id]

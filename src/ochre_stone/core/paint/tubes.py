@@ -1,0 +1,123 @@
+"""The generic pigments that ship, as tubes: K and S, labels, how sure, what to beware of."""
+
+import functools
+import json
+from dataclasses import dataclass
+
+import numpy as np
+
+from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint import optics
+from ochre_stone.resources import resource
+
+OPACITY_WORDS = {"O": "opaque", "SO": "semi-opaque", "ST": "semi-transparent", "T": "transparent"}
+_SHORT = {
+    "titanium-white": "white",
+    "yellow-ochre": "ochre",
+    "ultramarine-blue": "ultramarine",
+    "ivory-black": "black",
+    "transparent-red-oxide": "red oxide",
+    "phthalo-blue-green-shade": "phthalo blue",
+    "phthalo-green-blue-shade": "phthalo green",
+    "quinacridone-rose": "quin. rose",
+    "quinacridone-magenta": "quin. magenta",
+    "alizarin-crimson": "alizarin",
+}
+
+
+@dataclass(frozen=True)
+class Tube:
+    """One paint. K and S (36,) per volume of tube paint; titanium white S(550) = 1."""
+
+    id: str
+    name: str
+    ci: str
+    opacity: str
+    lightfastness: str
+    hazard: str
+    drying: str
+    confidence: str
+    density: float
+    tinting_strength: float
+    lab: tuple[float, float, float]
+    munsell: str
+    K: Array
+    S: Array
+
+    def __hash__(self) -> int:
+        return hash(self.id)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Tube) and other.id == self.id
+
+    @property
+    def short(self) -> str:
+        """Name short enough for a recipe line."""
+        return _SHORT.get(self.id, self.name.split("(")[0].strip().lower())
+
+    @property
+    def colouring_power(self) -> float:
+        """How much one part moves a mixture, for choosing units of a search: strongest absorption, or half of the strongest
+        scattering where that is more."""
+        return max(float(self.K[4:33].max()), 0.5 * float(self.S.max()))
+
+    @property
+    def is_white(self) -> bool:
+        return self.ci in ("PW1", "PW4", "PW6")
+
+    @property
+    def is_black(self) -> bool:
+        return self.ci.startswith("PBk")
+
+    @property
+    def is_strong(self) -> bool:
+        """True where a part is too much: it goes in by touches."""
+        return not self.is_white and self.tinting_strength >= 2.0
+
+    @property
+    def confidence_words(self) -> str:
+        return {"A": "fairly sure", "B": "less sure", "C": "unsure"}[self.confidence] + ", from memory, not measured"
+
+
+@functools.cache
+def _data() -> dict[str, object]:
+    loaded: dict[str, object] = json.loads(resource("paint", "pigments.json").read_text(encoding="utf-8"))
+    return loaded
+
+
+def data_note() -> str:
+    """Where the pigment figures come from, in one paragraph."""
+    return str(_data()["note"])
+
+
+def surface() -> optics.Surface:
+    """The surface for which the pigments were fitted."""
+    return optics.SATIN
+
+
+@functools.cache
+def all_tubes() -> dict[str, Tube]:
+    """Every generic pigment by id, in the order of the data."""
+    paints = _data()["paints"]
+    assert isinstance(paints, list)
+    out = {}
+    for p in paints:
+        K, S = np.array(p["k"], dtype=float), np.array(p["s"], dtype=float)
+        K.setflags(write=False)
+        S.setflags(write=False)
+        labels = {k: p[k] for k in ("id", "name", "ci", "opacity", "lightfastness", "hazard", "drying", "confidence",
+                                    "density", "tinting_strength", "munsell")}  # fmt: skip
+        out[p["id"]] = Tube(lab=tuple(p["lab"]), K=K, S=S, **labels)
+    return out
+
+
+def tube(paint_id: str) -> Tube:
+    """The tube of that id. Raises OchreError for an unknown one, with the nearest names."""
+    tubes = all_tubes()
+    if paint_id in tubes:
+        return tubes[paint_id]
+    words = set(paint_id.lower().replace("_", "-").split("-"))
+    close = sorted((i for i in tubes if words & set(i.split("-"))), key=lambda i: -len(words & set(i.split("-"))))[:4]
+    hint = f"did you mean {', '.join(close)}?" if close else "see 'ochre-stone paints' for the names"
+    raise OchreError(f"There is no paint called '{paint_id}': {hint}")

@@ -1,0 +1,91 @@
+#!/usr/bin/env bash
+# Make .venv from the lock file, install the program into it, and see that Qt's system libraries are there.
+# Quick when nothing changed: a stamp holds the checksum of what the set-up depends on.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+
+die() { printf 'setup: %s\n' "$*" >&2; exit 1; }
+
+python=""
+for candidate in "${PYTHON:-}" python3.11 python3.12 python3.13 python3; do
+  [ -n "$candidate" ] || continue
+  if command -v "$candidate" >/dev/null 2>&1 &&
+     "$candidate" -c 'import sys, venv, ensurepip; sys.exit(sys.version_info < (3, 11))' >/dev/null 2>&1; then
+    python=$candidate
+    break
+  fi
+done
+[ -n "$python" ] || die "Python 3.11 or newer with venv is needed: apt-get install python3 python3-venv"
+
+stamp=.venv/.ochre-stone-stamp
+want=$(cat requirements.lock pyproject.toml tools/setup.sh | sha256sum | cut -d' ' -f1)-$(pwd | sha256sum | cut -c1-12)
+if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$want" ]; then
+  echo "setup: preparing .venv from requirements.lock (a minute or two, once)"
+  [ -x .venv/bin/python ] || "$python" -m venv .venv
+  .venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+  .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+  printf '%s' "$want" > "$stamp"
+fi
+
+# Which Debian package holds a library that Qt or OpenCV asks for.
+package_of() {
+  case "$1" in
+    libEGL.so.1) echo libegl1 ;;
+    libGL.so.1) echo libgl1 ;;
+    libOpenGL.so.0) echo libopengl0 ;;
+    libxkbcommon.so.0) echo libxkbcommon0 ;;
+    libxkbcommon-x11.so.0) echo libxkbcommon-x11-0 ;;
+    libdbus-1.so.3) echo libdbus-1-3 ;;
+    libfontconfig.so.1) echo libfontconfig1 ;;
+    libfreetype.so.6) echo libfreetype6 ;;
+    libglib-2.0.so.0|libgthread-2.0.so.0) apt-cache show libglib2.0-0t64 >/dev/null 2>&1 && echo libglib2.0-0t64 || echo libglib2.0-0 ;;
+    libX11.so.6) echo libx11-6 ;;
+    libX11-xcb.so.1) echo libx11-xcb1 ;;
+    libxcb.so.1) echo libxcb1 ;;
+    libxcb-cursor.so.0) echo libxcb-cursor0 ;;
+    libxcb-icccm.so.4) echo libxcb-icccm4 ;;
+    libxcb-image.so.0) echo libxcb-image0 ;;
+    libxcb-keysyms.so.1) echo libxcb-keysyms1 ;;
+    libxcb-randr.so.0) echo libxcb-randr0 ;;
+    libxcb-render.so.0) echo libxcb-render0 ;;
+    libxcb-render-util.so.0) echo libxcb-render-util0 ;;
+    libxcb-shape.so.0) echo libxcb-shape0 ;;
+    libxcb-shm.so.0) echo libxcb-shm0 ;;
+    libxcb-sync.so.1) echo libxcb-sync1 ;;
+    libxcb-util.so.1) echo libxcb-util1 ;;
+    libxcb-xfixes.so.0) echo libxcb-xfixes0 ;;
+    libxcb-xinerama.so.0) echo libxcb-xinerama0 ;;
+    libxcb-xkb.so.1) echo libxcb-xkb1 ;;
+    libz.so.1) echo zlib1g ;;
+    libzstd.so.1) echo libzstd1 ;;
+    *) echo "" ;;
+  esac
+}
+
+missing_packages() {
+  local qt name package
+  qt=$(.venv/bin/python -c 'import pathlib, PyQt6; print(pathlib.Path(PyQt6.__file__).parent / "Qt6")')
+  { for name in plugins/platforms/libqxcb.so plugins/platforms/libqoffscreen.so lib/libQt6Widgets.so.6 lib/libQt6Pdf.so.6 lib/libQt6Svg.so.6; do
+      [ -e "$qt/$name" ] && LD_LIBRARY_PATH="$qt/lib" ldd "$qt/$name" || true
+    done; } 2>/dev/null | awk '/not found/ {print $1}' | sort -u |
+  while read -r name; do
+    package=$(package_of "$name")
+    echo "${package:-unknown:$name}"
+  done | sort -u
+  command -v Xvfb >/dev/null 2>&1 || echo xvfb
+}
+
+need=$(missing_packages | xargs)
+if [ -n "$need" ]; then
+  as_root=""
+  if [ "$(id -u)" -ne 0 ]; then
+    if command -v sudo >/dev/null 2>&1 && sudo -n true 2>/dev/null; then as_root="sudo -n"; else as_root=none; fi
+  fi
+  if [ "$as_root" = none ] || ! command -v apt-get >/dev/null 2>&1; then
+    die "these system packages are missing; install them and try again: sudo apt-get install $need"
+  fi
+  echo "setup: installing system packages: $need"
+  $as_root apt-get update -qq >/dev/null 2>&1 || true
+  DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq --no-install-recommends $need >/dev/null ||
+    die "could not install system packages; try by hand: sudo apt-get install $need"
+fi
