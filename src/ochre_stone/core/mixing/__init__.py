@@ -1,0 +1,1 @@
+"""Recipes, strings and amounts; knows paint."""

@@ -1,0 +1,71 @@
+"""Say why: what each paint does in a mixture, computed by leaving it out."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ochre_stone.core.colour.spaces import Array, lch
+from ochre_stone.core.paint.optics import Surface, layer_lab
+
+Item = tuple[str, tuple[Array, Array], float, bool]
+"""Name, (K, S), parts, is a pile."""
+
+
+def _effect(without: Array, whole: Array) -> str:
+    """The strongest thing that adding a paint did, in one verb."""
+    L0, C0, h0 = (float(x) for x in lch(without))
+    L1, C1, h1 = (float(x) for x in lch(whole))
+    turn = (h1 - h0 + 180) % 360 - 180 if min(C0, C1) > 3 else 0.0
+    swing = np.radians(turn) * np.sqrt(C0 * C1)
+    strength = {"light": abs(L1 - L0) * 1.2, "chroma": abs(C1 - C0), "hue": abs(float(swing))}
+    kind = max(strength, key=lambda k: strength[k])
+    if kind == "light":
+        return "lightens" if L1 > L0 else "darkens"
+    if kind == "chroma":
+        return "brightens" if C1 > C0 else "dulls"
+    warm = 60.0  # CIELAB hue of orange, the warm pole
+    return "warms" if abs((h1 - warm + 180) % 360 - 180) < abs((h0 - warm + 180) % 360 - 180) else "cools"
+
+
+def miss(lab: Array, target: Array) -> str:
+    """How a mixture misses its target, value first, e.g. "too dark and too dull"; "" when it does not."""
+    L, C, h = (float(x) for x in lch(lab))
+    L0, C0, h0 = (float(x) for x in lch(target))
+    words = []
+    if abs(L - L0) > 2:
+        words.append("too light" if L > L0 else "too dark")
+    if min(C, C0) > 5 and abs((h - h0 + 180) % 360 - 180) > 8:
+        warm = 60.0
+        warmer = abs((h - warm + 180) % 360 - 180) < abs((h0 - warm + 180) % 360 - 180)
+        words.append("too warm" if warmer else "too cool")
+    if abs(C - C0) > 4:
+        words.append("too bright" if C > C0 else "too dull")
+    return " and ".join(words)
+
+
+def explain(
+    items: Sequence[Item], lab: Array, target: Array, reachable: bool, palette_name: str, surface: Surface
+) -> str:
+    """One line of reason for a recipe."""
+    total = sum(i[2] for i in items)
+    K = np.array(sum(i[1][0] * i[2] for i in items)) / total
+    S = np.array(sum(i[1][1] * i[2] for i in items)) / total
+    base = max(items, key=lambda i: (i[3] and not i[0].endswith("1:10"), i[2] * float(i[1][0].max() + 0.02)))
+    clauses = []
+    for name, (k, s), parts, _ in items:
+        if name == base[0] or len(items) == 1:
+            continue
+        rest = total - parts
+        without = layer_lab((K * total - k * parts) / rest, (S * total - s * parts) / rest, surface)
+        touch = "a touch of " if parts == 0.25 else ""
+        clauses.append(f"{touch}{name} {_effect(without, lab)}")
+    carries = f"mixed on from {base[0]}" if base[3] and not base[0].endswith("1:10") else f"{base[0]} carries the colour"
+    text = "; ".join([carries, *clauses]) if clauses else f"{base[0]} as it comes"
+    off = miss(lab, target)
+    if not reachable:
+        text = f"out of reach of {palette_name}" + (f", the nearest is {off}: " if off else ": ") + text
+    elif any(i[0].endswith("1:10") for i in items):
+        text += "; the tint pile makes the small amount countable"
+    elif off:
+        text += f"; a little {off}"
+    return text[0].upper() + text[1:] + "."
