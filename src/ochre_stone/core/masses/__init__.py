@@ -1,0 +1,1 @@
+"""Few values, big shapes: thresholds, shapes, light and shadow, edges; knows colour and pictures."""

@@ -1,0 +1,1 @@
+"""Pictures: load, balance, look, sample; knows colour."""

@@ -1,0 +1,73 @@
+"""Exact optimal cuts of a value histogram, for every count at once.
+
+Within-class variance is minimised by dynamic programming over the histogram (Fisher 1958, J. Am. Stat. Assoc. 53; the criterion
+of Otsu 1979, IEEE Trans. SMC 9, for several classes). Cost: bins^2 times counts, about 10 ms for 256 bins and 2 to 9 classes,
+where exhaustive multi-level search explodes.
+"""
+
+import numpy as np
+import numpy.typing as npt
+
+from ochre_stone.core.colour.spaces import Array
+
+BINS = 256
+TOP = 10.0
+"""Values run from 0 to 10 (Munsell)."""
+
+
+def histogram(value: npt.ArrayLike) -> Array:
+    """Counts (256,) of values 0..10."""
+    bins = np.clip(np.asarray(value).ravel() * (BINS / TOP), 0, BINS - 1).astype(np.int64)
+    return np.bincount(bins, minlength=BINS).astype(float)
+
+
+def optimal_cuts(counts: npt.ArrayLike, most: int = 9) -> dict[int, Array]:
+    """Cuts (k - 1,) in value for every k from 2 to ``most`` classes.
+
+    ``counts`` (n,): histogram over 0..10, at least one pixel. A pixel belongs to the upper class when its bin starts at or
+    above the cut.
+    """
+    h = np.asarray(counts, dtype=float)
+    if h.ndim != 1 or h.sum() <= 0:
+        raise ValueError("the histogram needs at least one pixel")
+    if not 2 <= most <= len(h):
+        raise ValueError(f"{most} classes: choose 2 to {len(h)}")
+    n = len(h)
+    x = (np.arange(n) + 0.5) * TOP / n
+    zero = np.zeros(1)
+    w, s, q = (np.concatenate([zero, np.cumsum(a)]) for a in (h, h * x, h * x * x))
+    dw, ds, dq = (a[None, :] - a[:, None] for a in (w, s, q))
+    cost = np.where(dw > 0, dq - ds * ds / np.maximum(dw, 1e-12), 0.0)  # of bins i to j - 1
+    cost[np.tril_indices(n + 1, 0)] = np.inf  # a class holds at least one bin
+    best = cost[0].copy()
+    steps: list[npt.NDArray[np.intp]] = []
+    out: dict[int, Array] = {}
+    for k in range(2, most + 1):
+        total = best[:, None] + cost
+        back = total.argmin(axis=0)
+        best = total[back, np.arange(n + 1)]
+        steps.append(back)
+        j, cuts = n, []
+        for chosen in reversed(steps):
+            j = int(chosen[j])
+            cuts.append(j)
+        out[k] = np.array(cuts[::-1]) * TOP / n
+    return out
+
+
+def within_variance(counts: npt.ArrayLike, cuts: npt.ArrayLike) -> float:
+    """Mean squared distance of the values from the mean of their class, in value steps squared."""
+    h = np.asarray(counts, dtype=float)
+    x = (np.arange(len(h)) + 0.5) * TOP / len(h)
+    owner = classes(x - 0.5 * TOP / len(h), cuts)
+    k = int(owner.max()) + 1
+    w = np.bincount(owner, h, minlength=k)
+    mean = np.bincount(owner, h * x, minlength=k) / np.maximum(w, 1e-12)
+    return float((h * (x - mean[owner]) ** 2).sum() / h.sum())
+
+
+def classes(value: npt.ArrayLike, cuts: npt.ArrayLike) -> npt.NDArray[np.uint8]:
+    """Class (...) of values, 0 is the darkest; bins as in :func:`histogram`."""
+    table = np.searchsorted(np.asarray(cuts, dtype=float) - 1e-9, np.arange(BINS) * TOP / BINS, side="right").astype(np.uint8)
+    bins = np.clip(np.asarray(value) * (BINS / TOP) + 1e-6, 0, BINS - 1).astype(np.int64)
+    return np.asarray(table[bins])
