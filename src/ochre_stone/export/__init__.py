@@ -1,0 +1,1 @@
+"""Printed sheets and open files; knows the core."""

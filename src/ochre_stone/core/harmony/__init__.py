@@ -1,0 +1,1 @@
+"""Wheel statistics, schemes and pulls; knows colour only."""

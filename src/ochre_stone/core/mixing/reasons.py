@@ -50,7 +50,7 @@ def explain(
     total = sum(i[2] for i in items)
     K = np.array(sum(i[1][0] * i[2] for i in items)) / total
     S = np.array(sum(i[1][1] * i[2] for i in items)) / total
-    base = max(items, key=lambda i: (i[3] and not i[0].endswith("1:10"), i[2] * float(i[1][0].max() + 0.02)))
+    base = max(items, key=lambda i: (i[3] and not i[0].endswith(" tint"), i[2] * float(i[1][0].max() + 0.02)))
     clauses = []
     for name, (k, s), parts, _ in items:
         if name == base[0] or len(items) == 1:
@@ -59,12 +59,12 @@ def explain(
         without = layer_lab((K * total - k * parts) / rest, (S * total - s * parts) / rest, surface)
         touch = "a touch of " if parts == 0.25 else ""
         clauses.append(f"{touch}{name} {_effect(without, lab)}")
-    carries = f"mixed on from {base[0]}" if base[3] and not base[0].endswith("1:10") else f"{base[0]} carries the colour"
+    carries = f"mixed on from {base[0]}" if base[3] and not base[0].endswith(" tint") else f"{base[0]} carries the colour"
     text = "; ".join([carries, *clauses]) if clauses else f"{base[0]} as it comes"
     off = miss(lab, target)
     if not reachable:
         text = f"out of reach of {palette_name}" + (f", the nearest is {off}: " if off else ": ") + text
-    elif any(i[0].endswith("1:10") for i in items):
+    elif any(i[0].endswith(" tint") for i in items):
         text += "; the tint pile makes the small amount countable"
     elif off:
         text += f"; a little {off}"

@@ -93,10 +93,16 @@ def parts_words(parts: float) -> str:
     return {0.25: "touch", 0.5: "½"}.get(parts, f"{parts:g}")
 
 
+def ingredient_words(item: Ingredient) -> str:
+    """An ingredient as it is read out: "4 white", "touch of black", "10 of pile 2"."""
+    of = "of " if item.is_pile or item.parts == 0.25 else ""
+    return f"{parts_words(item.parts)} {of}{item.name}"
+
+
 def tint_of(paint: Tube, white: Tube) -> Source:
     """The tint pile of a paint: one part to ten of white."""
     total = TINT_WHITE + 1
-    return Source(f"tint-{paint.id}", f"{paint.short} tint 1:10", ((white.id, TINT_WHITE / total), (paint.id, 1 / total)))
+    return Source(f"tint-{paint.id}", f"{paint.short} tint", ((white.id, TINT_WHITE / total), (paint.id, 1 / total)))
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,292 @@
+"""The command line: the same core from a shell, without a display and without Qt."""
+
+import json
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import click
+
+from ochre_stone import __version__
+from ochre_stone.core.errors import OchreError
+
+
+class _Program(click.Group):
+    """Commands by name; anything else is a project or photo for the window."""
+
+    def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
+        flags = {name for parameter in self.params for name in parameter.opts} | {"--help", "-h"}
+        if not args:
+            args = ["window"]
+        elif args[0] not in self.commands and args[0] not in flags - {"--demo"}:
+            if args[0].startswith("-") and args[0] != "--demo":
+                return super().parse_args(ctx, args)  # an unknown option: wrong usage
+            args = ["window", *args]
+        return super().parse_args(ctx, args)
+
+
+def _say(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
+    click.echo(json.dumps(data, ensure_ascii=False) if as_json else "\n".join(lines()))
+
+
+_json = click.option("--json", "as_json", is_flag=True, help="Machine-readable output.")
+
+
+@click.group(cls=_Program, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
+@click.version_option(__version__, prog_name="ochre-stone")
+def program() -> None:
+    """From a reference picture to a printed mixing plan.
+
+    Run without a command to open the window: ochre-stone [PROJECT|PHOTO], or ochre-stone --demo for the demo project.
+    """
+
+
+@program.command(hidden=True)
+@click.argument("path", required=False)
+@click.option("--demo", is_flag=True, help="Open the demo project.")
+def window(path: str | None, demo: bool) -> None:
+    """Open the window."""
+    if path is not None and path not in ("-",) and not Path(path).exists():
+        raise OchreError(f"There is no command and no file called '{path}': see ochre-stone --help.")
+    from ochre_stone.desktop.app import run  # Qt only when a window is wanted
+
+    sys.exit(run(path, demo))
+
+
+@program.command()
+@_json
+def paints(as_json: bool) -> None:
+    """The generic pigments: labels, colour, K and S."""
+    from ochre_stone.core.colour.spaces import WAVELENGTHS
+    from ochre_stone.core.paint.tubes import all_tubes, data_note, surface
+
+    tubes, s = all_tubes().values(), surface()
+    data = {
+        "note": data_note(),
+        "wavelengths": WAVELENGTHS.tolist(),
+        "surface": {"k1": s.k1, "k2": s.k2, "g": s.g},
+        "paints": [
+            {"id": t.id, "name": t.name, "ci": t.ci, "opacity": t.opacity, "tinting_strength": t.tinting_strength,
+             "lightfastness": t.lightfastness, "hazards": [] if t.hazard.startswith("none") else [t.hazard],
+             "drying": t.drying, "density": t.density, "lab": list(t.lab), "munsell": t.munsell,
+             "confidence": t.confidence, "source": "from memory, not measured", "k": t.K.tolist(), "s": t.S.tolist()}
+            for t in tubes
+        ],
+    }  # fmt: skip
+    _say(data, as_json, lambda: [f"{t.id:28s} {t.ci:8s} {t.munsell:16s} {t.name}" for t in tubes] + ["", data_note()])
+
+
+@program.command()
+@_json
+def palettes(as_json: bool) -> None:
+    """The palettes that ship."""
+    from ochre_stone.core.paint.palettes import PALETTES
+
+    data = {"palettes": [{"id": p.id, "name": p.name, "about": p.about, "paints": list(p.paints)} for p in PALETTES.values()]}
+    _say(data, as_json, lambda: [f"{p.id:24s} {', '.join(p.paints)}" for p in PALETTES.values()])
+
+
+def _parts(text: str) -> dict[str, float]:
+    from ochre_stone.core.paint.tubes import tube
+
+    out: dict[str, float] = {}
+    for item in text.replace(",", " ").split():
+        name, _, number = item.partition(":")
+        try:
+            parts = float(number) if number else 1.0
+        except ValueError:
+            parts = float("nan")
+        if not 0 < parts < 1e6:
+            raise OchreError(f"'{item}': parts must be a number above 0, as in titanium-white:4.")
+        out[tube(name).id] = out.get(name, 0.0) + parts
+    if not out:
+        raise OchreError("The mixture is empty: write for example 'titanium-white:4 yellow-ochre:2'.")
+    return out
+
+
+@program.command()
+@click.argument("mixture")
+@_json
+def predict(mixture: str, as_json: bool) -> None:
+    """Colour of a MIXTURE such as "titanium-white:4 yellow-ochre:2 cadmium-red:1" (parts by volume)."""
+    from ochre_stone.core.paint.predict import predict as work_out
+    from ochre_stone.export.tables import colour_json
+
+    result = work_out(_parts(mixture))
+    data = colour_json(result.lab) | {"uncertainty": round(result.uncertainty, 2), "trust": result.trust}
+    _say(data, as_json, lambda: [
+        f"{data['name']}: value {data['value']}, {data['munsell']}, {data['srgb']}",
+        f"uncertainty {data['uncertainty']} CIEDE2000 ({result.trust}); generic pigment data from memory, not measured",
+    ])  # fmt: skip
+
+
+@program.command()
+@click.argument("target")
+@click.option("--palette", "palette_id", default="portrait-ten", show_default=True, help="Palette id, or paint ids with commas.")
+@click.option("--max-paints", default=4, show_default=True, type=click.IntRange(1, 4), help="Tubes per recipe.")
+@click.option("--count", default=5, show_default=True, type=click.IntRange(1, 30), help="How many recipes.")
+@_json
+def mix(target: str, palette_id: str, max_paints: int, count: int, as_json: bool) -> None:
+    """Recipes for a TARGET: "lab 62 14 22", "#c9a27e" or "munsell 5YR 6.5/4"."""
+    from ochre_stone.core.colour.parse import parse_colour
+    from ochre_stone.core.mixing.recipe import ingredient_words, recipes
+    from ochre_stone.core.mixing.search import weighted_error
+    from ochre_stone.core.paint.palettes import PALETTES, palette
+    from ochre_stone.core.paint.tubes import tube
+    from ochre_stone.export.tables import colour_json, recipe_json
+
+    lab = parse_colour(target)
+    if palette_id in PALETTES or "," not in palette_id:
+        chosen = palette(palette_id)
+        tubes, name = chosen.tubes, chosen.name
+    else:
+        tubes, name = tuple(tube(i) for i in dict.fromkeys(palette_id.replace(",", " ").split())), "these tubes"
+    reachable, found = recipes(lab, tubes, max_paints, count, tints=(), palette_name=name)
+    found.sort(key=lambda r: float(weighted_error(r.lab, r.target)))
+    _, all_ways = recipes(lab, tubes, max_paints, count, palette_name=name)
+    nearer = [r for r in all_ways if r.tints and r.de00 < found[0].de00 - 0.5]
+    data = {
+        "target": colour_json((float(lab[0]), float(lab[1]), float(lab[2]))),
+        "palette": palette_id,
+        "reachable": reachable,
+        "recipes": [recipe_json(r) for r in found],
+        "through_tints": [recipe_json(r) for r in nearer],
+    }
+    _say(data, as_json, lambda: [
+        f"Target value {data['target']['value']}, {data['target']['munsell']}: {'in reach' if reachable else 'out of reach'}",  # type: ignore[index]
+        *(f"  {', '.join(ingredient_words(i) for i in r.ingredients)}   (difference {r.de00:.1f}, value {r.value_error:+.2f})\n"
+          f"      {r.why}" for r in found),
+        *(["Closer through a tint pile, one part of paint to ten of white:"] if nearer else []),
+        *(f"  {', '.join(ingredient_words(i) for i in r.ingredients)}   (difference {r.de00:.1f}, value {r.value_error:+.2f})"
+          for r in nearer),
+    ])  # fmt: skip
+
+
+@program.command()
+@click.argument("photo")
+@click.option("--values", default=4, show_default=True, help="How many values, 2 to 9.")
+@click.option("--smallest", default=0.2, show_default=True, help="Smallest shape in percent of the picture.")
+@click.option("--out", type=click.Path(dir_okay=False), help="Write the masses as a grey PNG of the photo's size.")
+@_json
+def masses(photo: str, values: int, smallest: float, out: str | None, as_json: bool) -> None:
+    """Group PHOTO into a few flat values in big shapes."""
+    from ochre_stone.core.masses.plan import FINE_PIXELS, Settings, plan, prepare
+    from ochre_stone.core.picture.load import load
+
+    settings = Settings(values=values, smallest=smallest)
+    picture = load(photo)
+    result = plan(prepare(picture.reduced(FINE_PIXELS), settings.simplify), settings)
+    if out is not None:
+        _write_masses(out, result, picture.width, picture.height)
+    data = {
+        "thresholds": [round(t, 4) for t in result.thresholds],
+        "masses": [{"value": round(m.value, 3), "share": round(m.share, 5), "family": m.family} for m in result.masses],
+        "regions": result.regions,
+        "borders": [
+            {"a": b.a, "b": b.b, "step": round(b.step, 3), "kind": b.kind, "length": round(b.length, 4)} for b in result.borders
+        ],
+        "division": round(result.division, 3),
+        "key": result.key,
+    }
+    _say(data, as_json, lambda: [
+        *(f"{m.index + 1}: value {m.value:.1f}, {m.share:.0%}, {m.family}" for m in result.masses),
+        f"{result.regions} shapes, {result.key}",
+    ])  # fmt: skip
+
+
+def _write_masses(out: str, result: Any, width: int, height: int) -> None:
+    import io
+
+    from PIL import Image
+
+    from ochre_stone.core.masses.shapes import enlarge
+    from ochre_stone.core.project.atomic import write_bytes
+
+    grey = result.greys()[enlarge(result.labels, len(result.masses), width, height)]
+    held = io.BytesIO()
+    Image.fromarray(grey).save(held, "PNG")
+    write_bytes(out, held.getvalue())
+
+
+@program.command()
+@click.argument("photo")
+@click.option("--count", default=12, show_default=True, type=click.IntRange(2, 40), help="How many notes.")
+@_json
+def notes(photo: str, count: int, as_json: bool) -> None:
+    """Suggest key colours that cover PHOTO."""
+    from ochre_stone.core.picture.load import load
+    from ochre_stone.core.project.document import Document
+    from ochre_stone.core.project.planning import suggest_notes
+    from ochre_stone.export.tables import colour_json
+
+    picture = load(photo)
+    found, rest = suggest_notes(picture, count, Document())
+    data = {
+        "notes": [
+            {"x": round(n.x, 1), "y": round(n.y, 1), "share": round(n.share, 5), "subject": n.subject, "role": n.role,
+             "aperture": n.aperture, "spread": round(n.spread, 2), **colour_json(n.lab)}
+            for n in found
+        ],
+        "left_over": {"mean": round(rest.mean, 3), "p95": round(rest.p95, 3)},
+    }  # fmt: skip
+    _say(data, as_json, lambda: [
+        f"{n['value']:4.1f}  {n['munsell']:14s} {n['share']:5.1%}  {n['subject']:8s} {n['role']:12s} {n['name']}"
+        for n in data["notes"]  # type: ignore[union-attr]
+    ])  # fmt: skip
+
+
+@program.command()
+@click.argument("photo")
+@click.option("--wheel", "wheel_name", default="traditional", show_default=True, type=click.Choice(["traditional", "perceptual"]))
+@_json
+def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
+    """Rank colour schemes for PHOTO."""
+    import numpy as np
+
+    from ochre_stone.core.harmony.schemes import fit, hue_weights
+    from ochre_stone.core.picture.load import linear_to_lab, load
+
+    lab = linear_to_lab(load(photo).reduced(50_000)).reshape(-1, 3)
+    found = fit(hue_weights(lab, np.ones(len(lab)), wheel_name))
+    data = {
+        "wheel": wheel_name,
+        "schemes": [
+            {"name": s.name, "rotation": s.rotation, "score": round(s.score, 4), "explained": round(s.explained, 3), "clear": s.clear}
+            for s in found
+        ],
+    }
+    _say(data, as_json, lambda: [f"{s.title:22s} score {s.score:6.2f}  explains {s.explained:4.0%}" for s in found])
+
+
+@program.command()
+@click.argument("photo")
+@click.option("--palette", "palette_id", default="portrait-ten", show_default=True, help="Palette id.")
+@click.option("--canvas", "canvas_text", default="30x40cm", show_default=True, help="Size such as 30x40cm or 12x16in.")
+@click.option("--values", default=4, show_default=True, help="How many values, 2 to 9.")
+@click.option("--steps", default=5, show_default=True, help="Piles per string, 3 to 9.")
+@click.option("--count", default=12, show_default=True, type=click.IntRange(2, 40), help="How many notes.")
+@click.option("--paper", default="A4", show_default=True, type=click.Choice(["A4", "Letter"]), help="Paper of the sheet.")
+@click.option("--out", required=True, type=click.Path(file_okay=False), help="Folder for the plan.")
+@_json
+def plan(photo: str, palette_id: str, canvas_text: str, values: int, steps: int, count: int, paper: str, out: str,
+         as_json: bool) -> None:  # fmt: skip
+    """Go all the way from PHOTO to a printable plan in the folder OUT."""
+    from ochre_stone.export.bundle import parse_canvas, plan_photo
+
+    canvas = parse_canvas(canvas_text, paper)
+    data = plan_photo(photo, palette_id, canvas, values, steps, count, Path(out))
+    _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]])
+
+
+def main() -> None:
+    """Entry point: exit 0, 2 for wrong usage, 1 with one line for bad input."""
+    try:
+        program.main(standalone_mode=True)
+    except OchreError as error:
+        click.echo(f"ochre-stone: {error}", err=True)
+        sys.exit(1)
+
+
+if __name__ == "__main__":
+    main()

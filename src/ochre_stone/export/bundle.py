@@ -1,0 +1,71 @@
+"""The whole way from a photo to a folder of files, as ``ochre-stone plan`` goes it."""
+
+import json
+import re
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.masses.plan import FINE_PIXELS, plan, prepare
+from ochre_stone.core.paint.palettes import palette
+from ochre_stone.core.picture.load import load
+from ochre_stone.core.project.atomic import write_bytes
+from ochre_stone.core.project.document import Canvas, Document, HarmonyChoice, MassChoice, MixChoice
+from ochre_stone.core.project.files import save
+from ochre_stone.core.project.planning import make_sheet, mix_strings, suggest_notes, with_shares
+from ochre_stone.export.pdf import sheet_pdf
+from ochre_stone.export.tables import palette_gpl, recipes_csv, sheet_json
+
+
+def parse_canvas(text: str, paper: str = "A4") -> Canvas:
+    """A canvas from "30x40cm", "12 x 16 in" and the like. Raises OchreError."""
+    match = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*[x×*]\s*(\d+(?:\.\d+)?)\s*(cm|in)\s*", text, re.I)
+    if match:
+        try:
+            return Canvas.model_validate(
+                {"width": float(match[1]), "height": float(match[2]), "unit": match[3].lower(), "paper": paper}
+            )
+        except ValidationError:
+            pass
+    raise OchreError(f"'{text}' is no canvas size: write for example 30x40cm or 12x16in.")
+
+
+def plan_photo(
+    photo: str, palette_id: str, canvas: Canvas, values: int, steps: int, count: int, folder: Path
+) -> dict[str, Any]:
+    """Notes, masses, strings and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv, palette.gpl and plan.json.
+
+    Raises OchreError for bad input or a folder that cannot be written.
+    """
+    palette(palette_id)
+    if not 3 <= steps <= 9:
+        raise OchreError(f"{steps} piles per string are not possible: choose 3 to 9.")
+    if not 2 <= values <= 9:
+        raise OchreError(f"{values} values are not possible: choose 2 to 9.")
+    picture = load(photo)
+    # The canvas lies as the picture does.
+    if (picture.width > picture.height) != (canvas.width > canvas.height):
+        canvas = canvas.model_copy(update={"width": canvas.height, "height": canvas.width})
+    document = Document(
+        title=Path(photo).stem, reference=picture.name, canvas=canvas, masses=MassChoice(values=values),
+        harmony=HarmonyChoice(), mix=MixChoice(palette=palette_id, steps=steps),
+    )  # fmt: skip
+    found, _ = suggest_notes(picture, count, document)
+    document, rest = with_shares(picture, document.model_copy(update={"notes": found}))
+    document = document.model_copy(update={"mixed": mix_strings(document)})
+    settings = document.masses.settings()
+    sheet = make_sheet(picture, document, plan(prepare(picture.reduced(FINE_PIXELS), settings.simplify), settings))
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise OchreError(f"The folder '{folder}' cannot be made ({error.strerror}): choose another one.") from None
+    data = sheet_json(sheet) | {"left_over": {"mean": round(rest.mean, 3), "p95": round(rest.p95, 3)}}
+    save(folder / "plan.ochre", document, picture)
+    write_bytes(folder / "sheet.pdf", sheet_pdf(sheet))
+    write_bytes(folder / "recipes.csv", recipes_csv(sheet).encode())
+    write_bytes(folder / "palette.gpl", palette_gpl(sheet).encode())
+    write_bytes(folder / "plan.json", (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode())
+    names = ("plan.ochre", "sheet.pdf", "recipes.csv", "palette.gpl", "plan.json")
+    return data | {"files": [str(folder / n) for n in names]}

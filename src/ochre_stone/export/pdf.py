@@ -1,0 +1,250 @@
+"""The block-in sheet as a PDF: mass map with numbers, strings with recipes and amounts, cautions."""
+
+import io
+from collections.abc import Callable
+
+from PIL import Image
+from reportlab.lib.colors import Color, HexColor
+from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.lib.utils import ImageReader, simpleSplit
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from ochre_stone.core.colour.spaces import lab_to_hex
+from ochre_stone.core.masses.plan import MassPlan, label_places
+from ochre_stone.core.masses.shapes import enlarge
+from ochre_stone.core.mixing.recipe import ingredient_words
+from ochre_stone.core.mixing.strings import MixString, Pile
+from ochre_stone.core.paint.cautions import cautions
+from ochre_stone.core.paint.predict import Prediction
+from ochre_stone.core.paint.tubes import tube
+from ochre_stone.core.picture.load import linear_to_code
+from ochre_stone.core.project.planning import Sheet
+from ochre_stone.export.tables import ribbon_words
+from ochre_stone.resources import resource
+
+MARGIN = 40.0
+INK = HexColor("#1c1c1c")
+QUIET = HexColor("#5a5a5a")
+LINE = HexColor("#b4b4b4")
+GREY = HexColor("#777777")  # N5, the ground on which colours are shown
+BODY, BOLD = "Atkinson", "Atkinson-Bold"
+ROW = 39.0
+
+
+def _fonts() -> None:
+    if BODY not in pdfmetrics.getRegisteredFontNames():
+        pdfmetrics.registerFont(TTFont(BODY, str(resource("fonts", "AtkinsonHyperlegibleNext_400Regular.ttf"))))
+        pdfmetrics.registerFont(TTFont(BOLD, str(resource("fonts", "AtkinsonHyperlegibleNext_700Bold.ttf"))))
+
+
+def mass_map(plan: MassPlan, width: int = 1400) -> Image.Image:
+    """The flat values as a grey picture ``width`` pixels wide, borders smooth."""
+    height = round(width * plan.labels.shape[0] / plan.labels.shape[1])
+    return Image.fromarray(plan.greys()[enlarge(plan.labels, len(plan.masses), width, height)])
+
+
+class _Page:
+    """A cursor that runs down the page and starts a new one when it is full."""
+
+    def __init__(self, canvas: Canvas, size: tuple[float, float], footer: Callable[["_Page"], None]) -> None:
+        self.canvas, (self.width, self.height), self.footer = canvas, size, footer
+        self.number = 1
+        self.y = self.height - MARGIN
+
+    @property
+    def inner(self) -> float:
+        return self.width - 2 * MARGIN
+
+    def need(self, space: float) -> None:
+        if self.y - space < MARGIN + 16:
+            self.finish()
+            self.number += 1
+            self.y = self.height - MARGIN
+
+    def finish(self) -> None:
+        self.footer(self)
+        self.canvas.showPage()
+
+    def text(self, x: float, y: float, words: str, size: float = 9, font: str = BODY, ink: Color = INK) -> None:
+        self.canvas.setFont(font, size)
+        self.canvas.setFillColor(ink)
+        self.canvas.drawString(x, y, words)
+
+    def right(self, x: float, y: float, words: str, size: float = 9, font: str = BODY, ink: Color = INK) -> None:
+        self.text(x - pdfmetrics.stringWidth(words, font, size), y, words, size, font, ink)
+
+    def paragraph(self, words: str, size: float = 9, ink: Color = INK, lead: float = 1.3, indent: float = 0) -> None:
+        for line in simpleSplit(words, BODY, size, self.inner - indent):
+            self.need(size * lead)
+            self.y -= size * lead
+            self.text(MARGIN + indent, self.y, line, size, ink=ink)
+
+    def heading(self, words: str, size: float = 13, before: float = 14, keep: float = 40) -> None:
+        self.need(size + before + keep)
+        self.y -= size + before
+        self.text(MARGIN, self.y, words, size, BOLD)
+        self.y -= 5
+
+
+def sheet_pdf(sheet: Sheet) -> bytes:
+    """The sheet as PDF bytes, on the document's paper. The same sheet gives the same bytes."""
+    _fonts()
+    size = A4 if sheet.document.canvas.paper == "A4" else LETTER
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=size, invariant=1, pageCompression=1)
+    title = sheet.document.title or sheet.picture.name
+    canvas.setTitle(f"Block-in sheet: {title}")
+    canvas.setAuthor("Ochre Stone")
+    canvas.setSubject("Mass map, mixing strings, amounts and cautions")
+
+    def footer(page: _Page) -> None:
+        page.text(MARGIN, MARGIN - 14, f"Ochre Stone block-in sheet: {title}"[:90], 7.5, ink=QUIET)
+        page.right(page.width - MARGIN, MARGIN - 14, f"page {page.number}", 7.5, ink=QUIET)
+
+    page = _Page(canvas, size, footer)
+    _front(page, sheet, title)
+    _strings(page, sheet)
+    _tubes(page, sheet)
+    _cautions(page, sheet)
+    page.finish()
+    canvas.save()
+    return out.getvalue()
+
+
+def _front(page: _Page, sheet: Sheet, title: str) -> None:
+    d = sheet.document
+    page.y -= 18
+    page.text(MARGIN, page.y, title[:60], 20, BOLD)
+    page.y -= 15
+    piles = sum(len(s.piles) for s in sheet.strings)
+    facts = f"{d.canvas.words}  ·  {sheet.masses.key}  ·  {len(sheet.strings)} strings, {piles} piles  ·  about {sheet.amounts.total:.0f} ml of paint, {sheet.amounts.white_share:.0%} white"
+    page.text(MARGIN, page.y, facts, 9.5, ink=QUIET)
+    page.y -= 12
+    map_width = page.inner * 0.74
+    ratio = sheet.masses.labels.shape[0] / sheet.masses.labels.shape[1]
+    map_height = map_width * ratio
+    limit = page.height * 0.5
+    if map_height > limit:
+        map_width, map_height = limit / ratio, limit
+    page.y -= map_height
+    left, bottom = MARGIN, page.y
+    page.canvas.drawImage(ImageReader(mass_map(sheet.masses)), left, bottom, map_width, map_height)
+    greys = sheet.masses.greys()
+    for x, y, index in label_places(sheet.masses):
+        ink = HexColor("#ffffff") if greys[index] < 128 else HexColor("#000000")
+        words = str(index + 1)
+        page.text(left + x * map_width - pdfmetrics.stringWidth(words, BOLD, 11) / 2, bottom + (1 - y) * map_height - 4,
+                  words, 11, BOLD, ink)  # fmt: skip
+    page.canvas.setStrokeColor(LINE)
+    page.canvas.setLineWidth(0.5)
+    page.canvas.rect(left, bottom, map_width, map_height, fill=0, stroke=1)
+    _mass_key(page, sheet, left + map_width + 14, bottom + map_height)
+    small = linear_to_code(d.the_balance().apply(sheet.picture.reduced(120_000)))
+    strip = min(page.width - MARGIN - (left + map_width + 14), 130)
+    key_height = 26 + 22 * len(sheet.masses.masses)
+    if strip > 60 and map_height - key_height > strip * small.shape[0] / small.shape[1]:
+        height = strip * small.shape[0] / small.shape[1]
+        page.canvas.drawImage(ImageReader(Image.fromarray(small)), left + map_width + 14, bottom, strip, height)
+    page.y -= 8
+    page.heading("Order of laying in", 11, 6, 30)
+    dark_first = ", ".join(f"{m.index + 1} ({m.family})" for m in sheet.masses.masses)
+    page.paragraph(
+        f"Dark to light by mass: {dark_first}. Cover everything once before correcting anything. The first strokes look too "
+        "dark against a white canvas: trust the value.", 9)  # fmt: skip
+    meets = [b for b in sheet.masses.borders if b.length > 0.03][:6]
+    if meets:
+        words = "; ".join(f"{b.a + 1} to {b.b + 1} {b.kind} ({b.step:.1f} steps)" for b in meets)
+        page.heading("Edges between masses", 11, 6, 24)
+        page.paragraph(words + ".", 9)
+    page.y -= 4
+    page.paragraph(
+        "Colours are predicted from generic pigment data that was not measured, and no printer shows them as paint does: mix a "
+        "little first, compare on a card, and trust the values.", 8, QUIET)  # fmt: skip
+
+
+def _mass_key(page: _Page, sheet: Sheet, x: float, top: float) -> None:
+    page.text(x, top - 9, "Masses", 10, BOLD)
+    y = top - 18
+    greys = sheet.masses.greys()
+    for m in reversed(sheet.masses.masses):
+        y -= 22
+        page.canvas.setFillColor(Color(*[float(greys[m.index]) / 255] * 3))
+        page.canvas.rect(x, y, 22, 18, fill=1, stroke=0)
+        words = str(m.index + 1)
+        ink = HexColor("#ffffff") if greys[m.index] < 128 else HexColor("#000000")
+        page.text(x + 11 - pdfmetrics.stringWidth(words, BOLD, 10) / 2, y + 5.5, words, 10, BOLD, ink)
+        page.text(x + 28, y + 10, f"value {m.value:.1f}", 8.5, BOLD)
+        page.text(x + 28, y + 1, f"{m.share:.0%}, {m.family}", 8, ink=QUIET)
+
+
+def _strings(page: _Page, sheet: Sheet) -> None:
+    for s in sheet.strings:
+        page.heading(s.name, 13, 16, ROW * 2)
+        page.canvas.setStrokeColor(LINE)
+        page.canvas.line(MARGIN, page.y, page.width - MARGIN, page.y)
+        if s.tints:
+            words = "; ".join(
+                f"{t.name} ({sheet.amounts.tints.get(f'{s.id}/{t.id}', 0):.1f} ml)" for t in s.tints
+            )
+            page.paragraph(f"First make the tint pile{'s' if len(s.tints) > 1 else ''}, one part of paint to ten of white: {words}.", 8.5)
+        for number, p in reversed(list(enumerate(s.piles, 1))):
+            _pile(page, sheet, s, p, number)
+
+
+def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> None:
+    wide = page.inner - 232
+    r = p.recipe
+    recipe = ",  ".join(ingredient_words(i) for i in r.ingredients)
+    why = simpleSplit(r.why, BODY, 7.5, wide)[:2]
+    page.need(ROW)
+    top = page.y - 3
+    page.y -= ROW
+    page.canvas.setFillColor(GREY)
+    page.canvas.rect(MARGIN, page.y + 1, 74, ROW - 3, fill=1, stroke=0)
+    # Target and mixture are two halves of one shape, without a gap.
+    for offset, lab in ((0, p.target.lab), (31, r.lab)):
+        page.canvas.setFillColor(HexColor(lab_to_hex(lab)))
+        page.canvas.rect(MARGIN + 6 + offset, page.y + 6, 31, ROW - 13, fill=1, stroke=0)
+    x = MARGIN + 84
+    page.text(x, top - 10, f"{number}", 12, BOLD)
+    page.text(x + 18, top - 10, recipe, 10, BOLD if len(recipe) < 70 else BODY)
+    for k, line in enumerate(why):
+        page.text(x + 18, top - 20.5 - 8.5 * k, line, 7.5, ink=QUIET)
+    right = page.width - MARGIN
+    page.right(right, top - 10, f"value {p.target.value:.1f}  ·  {sheet.amounts.piles[p.id]:.1f} ml", 8.5, BOLD)
+    error = "value right" if abs(r.value_error) < 0.05 else f"value {abs(r.value_error):.1f} too {'light' if r.value_error > 0 else 'dark'}"
+    page.right(right, top - 20.5, f"mix {_ordinal(p.order)}, {error}", 7.5, ink=QUIET)
+    reach = Prediction(r.lab, r.uncertainty).trust if p.reachable else "out of reach"
+    page.right(right, top - 29, reach, 7.5, ink=QUIET)
+
+
+def _ordinal(n: int) -> str:
+    return f"{n}{ {1: 'st', 2: 'nd', 3: 'rd'}.get(n, 'th')}"
+
+
+def _tubes(page: _Page, sheet: Sheet) -> None:
+    page.heading("To squeeze out", 13, 18, 60)
+    d = sheet.document
+    page.paragraph(f"For {d.canvas.words}, {d.canvas.thickness:g} mm thick, {d.canvas.spare:.0%} spare. A ribbon of 8 mm: 1 ml is about 2 cm.", 8.5, QUIET)
+    page.y -= 4
+    half = page.inner / 2
+    items = list(sheet.amounts.tubes.items())
+    for k in range(0, len(items), 2):
+        page.need(15)
+        page.y -= 15
+        for column, (tube_id, ml) in enumerate(items[k : k + 2]):
+            t = tube(tube_id)
+            x = MARGIN + column * half
+            page.canvas.setFillColor(HexColor(lab_to_hex(t.lab)))
+            page.canvas.rect(x, page.y - 2, 18, 11, fill=1, stroke=0)
+            page.text(x + 24, page.y, f"{t.name.split('(')[0].strip()}  {t.ci}", 9)
+            page.right(x + half - 16, page.y, ribbon_words(ml), 9, BOLD)
+
+
+def _cautions(page: _Page, sheet: Sheet) -> None:
+    page.heading("Cautions", 13, 18, 50)
+    for text in cautions(sheet.tubes):
+        page.paragraph(text, 8.5)
+        page.y -= 2

@@ -1,0 +1,124 @@
+"""Plans as open files: CSV, GPL and JSON."""
+
+import csv
+import io
+from typing import Any
+
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import lab_to_srgb
+from ochre_stone.core.mixing.amounts import ribbon_cm
+from ochre_stone.core.mixing.recipe import Recipe, ingredient_words
+from ochre_stone.core.mixing.strings import MixString
+from ochre_stone.core.project.planning import Sheet
+
+
+def recipe_json(recipe: Recipe) -> dict[str, Any]:
+    """A recipe as the command line gives it. ``parts`` are whole tubes' parts; ``ingredients`` in the order of adding."""
+    return {
+        "parts": {i: _number(n) for i, n in recipe.tube_parts.items()},
+        "ingredients": [
+            {"id": i.id, "name": i.name, "parts": _number(i.parts), "pile": i.is_pile} for i in recipe.ingredients
+        ],
+        "shares": {i: round(c, 6) for i, c in recipe.shares},
+        "lab": [round(x, 3) for x in recipe.lab],
+        "srgb": read(recipe.lab).srgb,
+        "munsell": read(recipe.lab).munsell,
+        "de00": round(recipe.de00, 3),
+        "value_error": round(recipe.value_error, 3),
+        "hue_error": round(recipe.hue_error, 2),
+        "chroma_error": round(recipe.chroma_error, 2),
+        "uncertainty": round(recipe.uncertainty, 2),
+        "why": recipe.why,
+    }
+
+
+def _number(x: float) -> float | int:
+    return int(x) if float(x).is_integer() else round(x, 4)
+
+
+def colour_json(lab: tuple[float, float, float]) -> dict[str, Any]:
+    """What is said of a colour."""
+    r = read(lab)
+    return {
+        "lab": [round(x, 3) for x in lab],
+        "srgb": r.srgb,
+        "munsell": r.munsell,
+        "value": round(r.value, 2),
+        "chroma": round(r.chroma, 2),
+        "hue": r.hue,
+        "name": r.name,
+    }
+
+
+def string_json(string: MixString) -> dict[str, Any]:
+    return {
+        "id": string.id,
+        "name": string.name,
+        "tints": [{"id": t.id, "name": t.name, "shares": {i: round(c, 6) for i, c in t.shares}} for t in string.tints],
+        "piles": [
+            {"id": p.id, "order": p.order, "origin": p.target.origin, "reachable": p.reachable,
+             "target": colour_json(p.target.lab), "recipe": recipe_json(p.recipe)}
+            for p in string.piles
+        ],
+    }  # fmt: skip
+
+
+def sheet_json(sheet: Sheet) -> dict[str, Any]:
+    """The whole plan."""
+    d = sheet.document
+    return {
+        "title": d.title,
+        "canvas": d.canvas.model_dump(),
+        "palette": d.mix.palette,
+        "harmony": d.harmony.model_dump(),
+        "notes": [n.model_dump() | colour_json(n.lab) for n in d.notes],
+        "masses": {
+            "thresholds": [round(t, 3) for t in sheet.masses.thresholds],
+            "masses": [
+                {"value": round(m.value, 2), "share": round(m.share, 4), "family": m.family} for m in sheet.masses.masses
+            ],
+            "key": sheet.masses.key,
+        },
+        "strings": [string_json(s) for s in sheet.strings],
+        "amounts": {
+            "piles_ml": {i: round(v, 2) for i, v in sheet.amounts.piles.items()},
+            "tints_ml": {i: round(v, 2) for i, v in sheet.amounts.tints.items()},
+            "tubes_ml": {i: round(v, 2) for i, v in sheet.amounts.tubes.items()},
+            "white_share": round(sheet.amounts.white_share, 3),
+        },
+    }
+
+
+def recipes_csv(sheet: Sheet) -> str:
+    """One line per pile; the tubes in use are columns of millilitres, so that a spreadsheet can add them up."""
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    tubes = list(sheet.amounts.tubes)
+    table.writerow(["string", "pile", "mix_order", "target_value", "target_munsell", "recipe", "mixture_munsell", "de00",
+                    "value_error", "uncertainty", "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), "why"])  # fmt: skip
+    for s in sheet.strings:
+        for k, p in enumerate(s.piles, 1):
+            r = p.recipe
+            recipe = ", ".join(ingredient_words(i) for i in r.ingredients)
+            ml = sheet.amounts.piles[p.id]
+            share = dict(r.shares)
+            table.writerow([s.name, k, p.order, f"{p.target.value:.1f}", read(p.target.lab).munsell, recipe,
+                            read(r.lab).munsell, f"{r.de00:.2f}", f"{r.value_error:+.2f}", f"{r.uncertainty:.1f}",
+                            "yes" if p.reachable else "no", f"{ml:.1f}",
+                            *(f"{ml * share[t]:.2f}" if t in share else "" for t in tubes), r.why])  # fmt: skip
+    return out.getvalue()
+
+
+def palette_gpl(sheet: Sheet) -> str:
+    """Predicted mixtures as a palette file that picture programs read (the magic first line is part of the format)."""
+    lines = ["GIMP Palette", f"Name: {sheet.document.title or 'Ochre Stone plan'}", "Columns: 0", "#"]
+    for s in sheet.strings:
+        for k, p in enumerate(s.piles, 1):
+            r, g, b = (round(x * 255) for x in lab_to_srgb(p.recipe.lab).reshape(3))
+            lines.append(f"{r:3d} {g:3d} {b:3d}\t{s.name} {k}")
+    return "\n".join(lines) + "\n"
+
+
+def ribbon_words(ml: float) -> str:
+    """An amount as painters squeeze it."""
+    return f"{ml:.1f} ml, {ribbon_cm(ml):.0f} cm" if ml >= 0.5 else f"{max(ml, 0.05):.1f} ml, a touch"
