@@ -171,12 +171,12 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, as_json: bool
 @_json
 def masses(photo: str, values: int, smallest: float, out: str | None, as_json: bool) -> None:
     """Group PHOTO into a few flat values in big shapes."""
-    from ochre_stone.core.masses.plan import FINE_PIXELS, Settings, plan, prepare
+    from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, Settings, refined
     from ochre_stone.core.picture.load import load
 
     settings = Settings(values=values, smallest=smallest)
     picture = load(photo)
-    result = plan(prepare(picture.reduced(FINE_PIXELS), settings.simplify), settings)
+    result = refined(picture.reduced(PREVIEW_PIXELS), picture.reduced(FINE_PIXELS), settings)
     if out is not None:
         _write_masses(out, result, picture.width, picture.height)
     data = {

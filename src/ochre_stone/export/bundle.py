@@ -8,13 +8,12 @@ from typing import Any
 from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.masses.plan import FINE_PIXELS, plan, prepare
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.document import Canvas, Document, HarmonyChoice, MassChoice, MixChoice
 from ochre_stone.core.project.files import save
-from ochre_stone.core.project.planning import make_sheet, mix_strings, suggest_notes, with_shares
+from ochre_stone.core.project.planning import fine_masses, make_sheet, mix_strings, suggest_notes, with_shares
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import palette_gpl, recipes_csv, sheet_json
 
@@ -55,8 +54,7 @@ def plan_photo(
     found, _ = suggest_notes(picture, count, document)
     document, rest = with_shares(picture, document.model_copy(update={"notes": found}))
     document = document.model_copy(update={"mixed": mix_strings(document)})
-    settings = document.masses.settings()
-    sheet = make_sheet(picture, document, plan(prepare(picture.reduced(FINE_PIXELS), settings.simplify), settings))
+    sheet = make_sheet(picture, document, fine_masses(picture, document))
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:

@@ -1,6 +1,7 @@
 """Plan strings: rows of piles of one family from dark to light, each with a recipe.
 
-Piles stand at even value steps between the darkest and the lightest note of the family; hue and chroma follow the notes through
+Piles stand at even value steps between the darkest and the lightest note of the family, on whole or half values, so that piles of
+different families stand level; hue and chroma follow the notes through
 the values by shape-preserving interpolation (Fritsch and Carlson 1980). The middle pile is mixed first, since it shows the
 local colour (common practice); every other pile may be mixed onward from its neighbour toward the middle.
 """
@@ -17,8 +18,10 @@ from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe import Recipe, Source, recipes, tint_of
 from ochre_stone.core.paint.tubes import Tube
 
-LEAST_SPREAD = 1.5
-"""A string spans at least so many value steps, even where the notes do not."""
+VALUE_GRID = 0.5
+"""Piles stand on whole and half values, and at least so far apart."""
+DARKEST, LIGHTEST = 1.5, 9.5
+"""Targets stay where paint can go: satin black reaches about value 1.5, white about 9.6."""
 _MERGE = 0.25  # notes closer than this in value are one point of the curve
 _FADE = 0.75  # chroma left one value step beyond the notes: highlights and shadows are more neutral (common practice)
 _TINTS_PER_STRING = 2
@@ -62,6 +65,17 @@ class MixString:
     tints: tuple[Source, ...]
 
 
+def value_steps(low: float, high: float, steps: int) -> list[float]:
+    """``steps`` values that cover ``low`` to ``high`` evenly, on whole values where the step is whole, else on halves."""
+    step = max(VALUE_GRID, round((high - low) / (steps - 1) / VALUE_GRID) * VALUE_GRID)
+    step = min(step, np.floor((LIGHTEST - DARKEST) / (steps - 1) / VALUE_GRID) * VALUE_GRID)
+    grid = 1.0 if step == 1.0 else VALUE_GRID
+    start = round(((low + high) / 2 - step * (steps - 1) / 2) / grid) * grid
+    least = DARKEST if grid < 1 else np.ceil(DARKEST)
+    start = min(max(start, least), LIGHTEST - step * (steps - 1))
+    return [float(start + step * i) for i in range(steps)]
+
+
 def targets(notes: npt.ArrayLike, weights: npt.ArrayLike, steps: int) -> list[PileTarget]:
     """``steps`` targets (2 to 9), dark to light, along the curve through the notes.
 
@@ -82,16 +96,12 @@ def targets(notes: npt.ArrayLike, weights: npt.ArrayLike, steps: int) -> list[Pi
         w = weight[near] / weight[near].sum()
         knots.append((float(w @ value[near]), float(w @ lab[near, 1]), float(w @ lab[near, 2])))
     v = np.array([k[0] for k in knots])
-    low, high = float(value.min()), float(value.max())
-    if high - low < LEAST_SPREAD:
-        grow = (LEAST_SPREAD - (high - low)) / 2
-        low, high = low - grow, high + grow
-    low, high = max(low, 0.8), min(high, 9.6)
+    levels = value_steps(float(value.min()), float(value.max()), steps)
     if len(v) > 1:
         path = PchipInterpolator(v, np.array([k[1:] for k in knots]))
     out = []
-    half = (high - low) / (steps - 1) / 2
-    for goal in np.linspace(low, high, steps):
+    half = (levels[1] - levels[0]) / 2
+    for goal in levels:
         inside = float(np.clip(goal, v[0], v[-1]))
         ab = np.asarray(path(inside)) if len(v) > 1 else np.array(knots[0][1:])
         beyond = abs(goal - inside)

@@ -36,6 +36,7 @@ class Picture:
     source: bytes = field(repr=False)
     """The file as it came, byte for byte."""
     remarks: tuple[str, ...] = ()
+    _copies: dict[int, Floats] = field(default_factory=dict, repr=False, compare=False)
 
     @property
     def width(self) -> int:
@@ -52,16 +53,24 @@ class Picture:
     def reduced(self, pixels: int) -> Floats:
         """Linear-light copy (h', w', 3) of at most about ``pixels`` pixels, averaged by area in linear light.
 
-        Works in strips: memory stays near that of the copy.
+        Works in strips, so that memory stays near that of the copy; copies are kept, read-only.
         """
+        if pixels not in self._copies:
+            small = self._reduce(pixels)
+            small.setflags(write=False)
+            self._copies[pixels] = small
+        return self._copies[pixels]
+
+    def _reduce(self, pixels: int) -> Floats:
         factor = max(1, int((self.width * self.height / pixels) ** 0.5))
         if factor > 1:
-            width = self.width // factor * factor
-            strips = [
-                self.linear(slice(y, y + factor), slice(0, width)).reshape(factor, -1, factor, 3).mean(axis=(0, 2))
-                for y in range(0, self.height // factor * factor, factor)
-            ]
-            small = np.stack(strips)
+            width, height = self.width // factor, self.height // factor
+            small = np.empty((height, width, 3), np.float32)
+            step = max(1, 256 // factor)
+            for top in range(0, height, step):
+                rows = min(step, height - top)
+                strip = self.linear(slice(top * factor, (top + rows) * factor), slice(0, width * factor))
+                small[top : top + rows] = cv2.resize(strip, (width, rows), interpolation=cv2.INTER_AREA)
         else:
             small = self.linear()
         scale = (pixels / (small.shape[0] * small.shape[1])) ** 0.5

@@ -1,7 +1,7 @@
 """From a picture to notes, strings and amounts: what the stations and the command line both ask for."""
 
 import hashlib
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +10,7 @@ from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.harmony.schemes import places, pull
-from ochre_stone.core.masses.plan import MassPlan
+from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, MassPlan, refined
 from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
 from ochre_stone.core.mixing.amounts import Amounts, amounts
 from ochre_stone.core.mixing.strings import MixString, plan_string, targets
@@ -33,6 +33,13 @@ def guess_role(value: float, division: float) -> str:
     return "highlight" if value > 9.2 else "light"
 
 
+def note_name(subject: str, role: str, colour: str, others: Sequence[Note]) -> str:
+    """A short name that no other note has: subject and role, or the colour in words."""
+    plain = colour if subject == "other" else f"{subject}, {role}"
+    used = {n.name for n in others}
+    return next(name for i in range(1, len(used) + 2) if (name := plain if i == 1 else f"{plain} {i}") not in used)
+
+
 def suggest_notes(picture: Picture, count: int, document: Document) -> tuple[tuple[Note, ...], LeftOver]:
     """About ``count`` notes that cover the picture, dark to light, named, with guessed subject and role."""
     balance = document.the_balance()
@@ -44,7 +51,7 @@ def suggest_notes(picture: Picture, count: int, document: Document) -> tuple[tup
         r = read(key.seen.lab)
         notes.append(
             Note(
-                id=f"n{i}", name=r.name, x=key.x, y=key.y, aperture=key.aperture, lab=key.seen.lab, spread=key.seen.spread,
+                id=f"n{i}", name=note_name(key.subject, guess_role(r.value, division), r.name, notes), x=key.x, y=key.y, aperture=key.aperture, lab=key.seen.lab, spread=key.seen.spread,
                 clipped=key.seen.clipped, subject=key.subject, role=guess_role(r.value, division), share=min(key.share, 1.0),
             )
         )  # fmt: skip
@@ -113,7 +120,7 @@ def groups(document: Document) -> dict[str, list[int]]:
 def fingerprint(document: Document) -> str:
     """Changes whenever the strings have to be worked out anew."""
     chosen = [
-        [(n.lab, n.group, n.role, round(n.share, 4)) for n in document.notes],
+        [(n.lab, n.group, n.role) for n in document.notes],
         document.harmony.model_dump(),
         document.mix.model_dump(),
     ]
@@ -169,6 +176,13 @@ def pile_shares(picture: Picture, document: Document) -> dict[str, float]:
         for p, n in zip(mine[string_id].piles, counts, strict=True):
             out[p.id] = float(n / len(value))
     return out
+
+
+def fine_masses(picture: Picture, document: Document) -> MassPlan:
+    """The document's masses at the size at which they are printed."""
+    balance = document.the_balance()
+    preview, fine = (balance.apply(picture.reduced(n)) for n in (PREVIEW_PIXELS, FINE_PIXELS))
+    return refined(preview, fine, document.masses.settings())
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,0 +1,1 @@
+"""The stations: each a tray beside the easel."""

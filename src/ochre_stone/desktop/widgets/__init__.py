@@ -1,0 +1,1 @@
+"""Drawn parts of the window."""

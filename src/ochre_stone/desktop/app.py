@@ -1,0 +1,55 @@
+"""Start the window."""
+
+import logging
+import os
+import sys
+from pathlib import Path
+from types import TracebackType
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QIcon
+from PyQt6.QtWidgets import QApplication
+
+from ochre_stone.desktop import settings as memory
+from ochre_stone.desktop import theme
+from ochre_stone.desktop.window import Window
+from ochre_stone.resources import resource
+
+_log = logging.getLogger(__name__)
+
+
+def make_app(argv: list[str]) -> QApplication:
+    """The application with its face and theme."""
+    app = QApplication(argv)
+    app.setApplicationName("Ochre Stone")
+    app.setDesktopFileName("org.ochrestone.OchreStone")
+    app.setWindowIcon(QIcon(str(resource("icons", "ochre-stone.svg"))))
+    theme.load_fonts()
+    return app
+
+
+def run(path: str | None, demo: bool) -> int:
+    """Open the window on a file, the demo, or nothing; returns the exit code."""
+    if sys.platform.startswith("linux") and not any(
+        os.environ.get(k) for k in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    ):
+        print("ochre-stone: There is no display: start it from a desktop, or use the commands (ochre-stone --help).", file=sys.stderr)
+        return 1
+    app = make_app(sys.argv[:1])
+    settings = memory.load()
+    theme.apply(app, settings.surround)
+    window = Window(settings)
+
+    def unexpected(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        _log.error("unexpected", exc_info=(kind, error, trace))
+        window.tell("Something went wrong inside the program; your work is kept. Save and start again.")
+
+    sys.excepthook = unexpected
+    window.show()
+    if demo:
+        window.open_demo()
+    elif path is not None:
+        window.open(Path(path), asked=True)
+    else:
+        QTimer.singleShot(0, window.offer_autosave)
+    return app.exec()

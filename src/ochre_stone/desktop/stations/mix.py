@@ -1,0 +1,223 @@
+"""Mix: a palette, strings of piles, and the recipe of the pile in hand."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QListWidget, QListWidgetItem, QProgressBar, QSpinBox, QWidget
+
+from ochre_stone.core.mixing.recipe import Recipe, ingredient_words, parts_words
+from ochre_stone.core.mixing.strings import MixString, Pile, choose_alternative
+from ochre_stone.core.paint.cautions import tube_cautions
+from ochre_stone.core.paint.palettes import PALETTES, palette
+from ochre_stone.core.paint.predict import Prediction
+from ochre_stone.core.paint.tubes import tube
+from ochre_stone.core.project.document import MixChoice
+from ochre_stone.core.project.planning import groups, string_title
+from ochre_stone.desktop.stations.base import Station, button, quietly
+from ochre_stone.desktop.widgets.swatch import PileSwatch, RibbonSwatch
+
+
+class Mix(Station):
+    title = "Mix"
+    side = "score"
+
+    def build(self) -> None:
+        self.label("Mix", "title")
+        self.palette_box = QComboBox()
+        self.palette_box.setAccessibleName("Palette")
+        for p in PALETTES.values():
+            self.palette_box.addItem(p.name, p.id)
+            self.palette_box.setItemData(self.palette_box.count() - 1, p.about, Qt.ItemDataRole.ToolTipRole)
+        self.palette_box.activated.connect(lambda _: self._set("Choose a palette", palette=self.palette_box.currentData()))
+        self.rows.addWidget(self.palette_box)
+        self.tubes = self.label("", "quiet")
+        self.steps, self.most = QSpinBox(), QSpinBox()
+        self.steps.setRange(3, 9)
+        self.steps.setSuffix(" piles a string")
+        self.steps.setAccessibleName("Piles per string")
+        self.steps.valueChanged.connect(lambda v: self._set("Piles per string", "steps", steps=v))
+        self.most.setRange(2, 4)
+        self.most.setSuffix(" tubes at most")
+        self.most.setAccessibleName("Tubes per pile at most")
+        self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
+        self.row(self.steps, self.most)
+        self.wanted = QGridLayout()
+        self.rows.addLayout(self.wanted)
+        self.boxes: dict[str, QCheckBox] = {}
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 1000)
+        self.progress.setFormat("mixing %p %")
+        self.cancel = button("Stop", "Stop working out the strings")
+        self.cancel.clicked.connect(self.studio.cancel_mixing)
+        line = self.row(self.progress, self.cancel)
+        line.setStretch(0, 1)
+        self.again = button("Work out the strings", "", "main")
+        self.again.clicked.connect(self.studio.refresh_strings)
+        self.rows.addWidget(self.again)
+        self.head = self.label("", "head")
+        self.swatch = PileSwatch()
+        self.rows.addWidget(self.swatch)
+        self.recipe_box = QWidget()
+        self.recipe = QGridLayout(self.recipe_box)
+        self.recipe.setContentsMargins(0, 0, 0, 0)
+        self.recipe.setColumnStretch(2, 1)
+        self.rows.addWidget(self.recipe_box)
+        self.result = self.label("")
+        self.why = self.label("")
+        self.trust = self.label("", "quiet")
+        self.others_head = self.label("Other ways", "head")
+        self.others = QListWidget()
+        self.others.setAccessibleName("Other recipes for this pile")
+        self.others.setWordWrap(True)
+        self.others.setMinimumHeight(120)
+        self.others.itemActivated.connect(lambda item: self._take(item.data(Qt.ItemDataRole.UserRole)))
+        self.rows.addWidget(self.others)
+        self.take = button("Take this one", "Use the other way that is marked")
+        self.take.clicked.connect(lambda: self.others.currentItem() and self._take(self.others.currentItem().data(Qt.ItemDataRole.UserRole)))
+        self.rows.addWidget(self.take)
+        self.caution = self.label("", "warning")
+        self.pile_id: str | None = None
+        self.studio.mixing_progress.connect(self._progress)
+        self.studio.mixed_changed.connect(lambda: self.active and self.refresh())
+        self.studio.jobs.busy_changed.connect(lambda: self.active and self._busy())
+
+    def enter(self) -> None:
+        self.studio.wants_strings = True
+        self.studio.refresh_strings()
+        super().enter()
+
+    def leave(self) -> None:
+        self.studio.wants_strings = False
+
+    def _set(self, text: str, kind: str = "", **fields: object) -> None:
+        choice = MixChoice.model_validate(self.document.mix.model_dump() | fields)
+        self.studio.change(text, self.document.model_copy(update={"mix": choice}), kind)
+
+    def _want(self, string_id: str, on: bool) -> None:
+        left_out = tuple(s for s in self.document.mix.left_out if s != string_id) + (() if on else (string_id,))
+        self._set(f"{'With' if on else 'Without'} the string {string_title(string_id)}", left_out=left_out)
+
+    def choose(self, pile_id: str) -> None:
+        """Take a pile in hand."""
+        self.pile_id = pile_id
+        self.refresh()
+
+    def _found(self) -> tuple[MixString, Pile] | None:
+        strings = self.document.mixed.strings
+        for s in strings:
+            for p in s.piles:
+                if p.id == self.pile_id:
+                    return s, p
+        return (strings[0], strings[0].piles[len(strings[0].piles) // 2]) if strings else None
+
+    def _take(self, which: int) -> None:
+        found = self._found()
+        if found is None:
+            return
+        try:
+            new = choose_alternative(found[0], found[1].id, which)
+        except ValueError as error:
+            self.studio.failed.emit(f"{str(error)[0].upper()}{str(error)[1:]}.")
+            return
+        strings = tuple(new if s.id == new.id else s for s in self.document.mixed.strings)
+        mixed = self.document.mixed.model_copy(update={"strings": strings})
+        self.studio.change("Take another recipe", self.document.model_copy(update={"mixed": mixed}))
+
+    def _progress(self, share: float) -> None:
+        self.progress.setValue(round(share * 1000))
+        self._busy()
+
+    def _busy(self) -> None:
+        busy = self.studio.jobs.busy("mix")
+        self.progress.setVisible(busy)
+        self.cancel.setVisible(busy)
+        stale = not self.studio.strings_ready() and bool(self.document.notes) and not busy and not self.studio._later.isActive()
+        self.again.setVisible(stale)
+
+    def refresh(self) -> None:
+        m = self.document.mix
+        with quietly(self.palette_box), quietly(self.steps), quietly(self.most):
+            self.palette_box.setCurrentIndex(self.palette_box.findData(m.palette))
+            self.steps.setValue(m.steps)
+            self.most.setValue(m.most_tubes)
+        self.tubes.setText(", ".join(t.short for t in palette(m.palette).tubes))
+        self._strings_wanted()
+        found = self._found()
+        if found is not None:
+            self.pile_id = found[1].id
+        ready = self.studio.strings_ready()
+        self.window_.score.hint = (
+            "Take notes first: strings are built from them." if not self.document.notes else "The strings are being worked out."
+        )
+        self.window_.score.show_strings(self.document.mixed.strings, self.pile_id, not ready)
+        self._busy()
+        self._pile(found)
+
+    def _strings_wanted(self) -> None:
+        there = list(groups(self.document))
+        if list(self.boxes) != there:
+            for box in self.boxes.values():
+                self.wanted.removeWidget(box)
+                box.deleteLater()
+            self.boxes = {}
+            for k, string_id in enumerate(there):
+                box = QCheckBox(string_title(string_id))
+                box.clicked.connect(lambda on, s=string_id: self._want(s, on))
+                self.wanted.addWidget(box, k // 3, k % 3)
+                self.boxes[string_id] = box
+        for string_id, box in self.boxes.items():
+            box.setChecked(string_id not in self.document.mix.left_out)
+
+    def _pile(self, found: tuple[MixString, Pile] | None) -> None:
+        shown = found is not None
+        for w in (self.head, self.swatch, self.recipe_box, self.result, self.why, self.trust, self.others_head, self.others, self.take):
+            w.setVisible(shown)
+        self.caution.hide()
+        while (item := self.recipe.takeAt(0)) is not None:
+            if (old := item.widget()) is not None:
+                old.deleteLater()
+        if found is None:
+            return
+        s, p = found
+        r = p.recipe
+        self.head.setText(f"{s.name}, pile {p.id.rsplit('-', 1)[1]} of {len(s.piles)}, value {p.target.value:g}")
+        self.swatch.show_pile(p.id, p.target.lab, r.lab)
+        names = {q.id: q.recipe.lab for q in s.piles}
+        for row, item in enumerate(r.ingredients):
+            parts = QLabel(parts_words(item.parts))
+            parts.setProperty("kind", "head")
+            self.recipe.addWidget(parts, row, 0, Qt.AlignmentFlag.AlignRight)
+            lab = names.get(item.id) or tube(item.id.removeprefix("tint-")).lab
+            self.recipe.addWidget(RibbonSwatch(lab), row, 1)
+            self.recipe.addWidget(QLabel(f"{item.name}{', first made 1:10 with white' if item.id.startswith('tint-') else ''}"), row, 2)
+        self.result.setText(self._result_words(p))
+        self.why.setText(r.why)
+        origin = {"note": "Measured in the picture.", "between": "Between two notes.", "rule": "Beyond the notes: by rule."}[p.target.origin]
+        self.trust.setText(f"{origin} {Prediction(r.lab, r.uncertainty).trust.capitalize()}: generic tubes, figures from memory, not measured.")
+        self.others.clear()
+        for k, a in enumerate(p.alternatives):
+            row_item = QListWidgetItem(self._alternative_words(a))
+            row_item.setData(Qt.ItemDataRole.UserRole, k)
+            self.others.addItem(row_item)
+        self.others_head.setVisible(bool(p.alternatives))
+        self.others.setVisible(bool(p.alternatives))
+        self.take.setVisible(bool(p.alternatives))
+        warn = [f"{tube(i).name}: {text}" for i, _ in r.shares for text in tube_cautions(tube(i))]
+        self.caution.setText("\n".join(warn))
+        self.caution.setVisible(bool(warn))
+
+    @staticmethod
+    def _result_words(p: Pile) -> str:
+        v = p.recipe.value_error
+        words = "Value right" if abs(v) < 0.05 else f"Value {abs(v):.1f} too {'light' if v > 0 else 'dark'}"
+        return f"<b>{words}</b>, {'in reach' if p.reachable else 'out of reach'}; colour difference {p.recipe.de00:.1f}."
+
+    @staticmethod
+    def _alternative_words(a: Recipe) -> str:
+        chroma = "chroma kept" if abs(a.chroma_error) < 1.5 else "brighter" if a.chroma_error > 0 else "duller"
+        return f"{', '.join(ingredient_words(i) for i in a.ingredients)}\nvalue {a.value_error:+.1f}, {chroma}, difference {a.de00:.1f}"
+
+    def done_words(self) -> str:
+        strings = self.document.mixed.strings
+        piles = sum(len(s.piles) for s in strings)
+        if not strings:
+            return "no strings yet"
+        return f"{len(strings)} strings, {piles} piles" if self.studio.strings_ready() else "strings out of date"

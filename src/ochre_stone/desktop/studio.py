@@ -1,0 +1,290 @@
+"""The one document in the window, its undo history, and what is worked out from it."""
+
+import time
+from collections import OrderedDict
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtGui import QUndoCommand, QUndoStack
+
+from ochre_stone.core.harmony.schemes import SchemeFit, fit, hue_weights
+from ochre_stone.core.masses.plan import PREVIEW_PIXELS, Ground, MassPlan, plan, prepare
+from ochre_stone.core.picture.keys import LeftOver
+from ochre_stone.core.picture.load import Floats, Picture, load
+from ochre_stone.core.project.document import Document, Mixed
+from ochre_stone.core.project.files import SUFFIX, Project, open_project, save
+from ochre_stone.core.project.planning import fingerprint, mix_strings, reread, with_shares
+from ochre_stone.desktop.work import Jobs
+
+SCREEN_PIXELS = 1_300_000
+_MERGE_SECONDS = 1.2
+
+
+class _Change(QUndoCommand):
+    """From one document to another. Changes of one kind in quick succession become one step."""
+
+    def __init__(self, studio: "Studio", text: str, before: Document, after: Document, kind: str) -> None:
+        super().__init__(text)
+        self.studio, self.before, self.after, self.kind = studio, before, after, kind
+        self.time = time.monotonic()
+
+    def id(self) -> int:
+        return hash(self.kind) % 2_000_000_000 if self.kind else -1
+
+    def mergeWith(self, other: QUndoCommand | None) -> bool:
+        if not isinstance(other, _Change) or other.kind != self.kind or other.time - self.time > _MERGE_SECONDS:
+            return False
+        self.after, self.time = other.after, other.time
+        return True
+
+    def undo(self) -> None:
+        self.studio._show(self.before)
+
+    def redo(self) -> None:
+        self.studio._show(self.after)
+
+
+class Studio(QObject):
+    """Holds the document; every action of the painter goes through :meth:`change` and can be undone."""
+
+    changed = pyqtSignal(object, object)
+    """Old and new document; listeners compare the parts that they show."""
+    picture_changed = pyqtSignal()
+    light_changed = pyqtSignal()
+    """The screen copy in the chosen light is new."""
+    masses_changed = pyqtSignal()
+    notes_measured = pyqtSignal()
+    """Shares and what is left over are new."""
+    mixing_progress = pyqtSignal(float)
+    mixed_changed = pyqtSignal()
+    selected_changed = pyqtSignal()
+    told = pyqtSignal(str)
+    """One sentence for the painter."""
+    failed = pyqtSignal(str)
+    path_changed = pyqtSignal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.document = Document()
+        self.picture: Picture | None = None
+        self.path: Path | None = None
+        self.undo = QUndoStack(self)
+        self.jobs = Jobs(self)
+        self.selected: str | None = None
+        """Id of the note in hand."""
+        self.masses: MassPlan | None = None
+        self.ground: Ground | None = None
+        self.screen: Floats | None = None
+        """Linear-light screen copy in the chosen light."""
+        self.rest: LeftOver | None = None
+        self._ground_key: Any = None
+        self._remembered: OrderedDict[str, Mixed] = OrderedDict()
+        self._later = QTimer(self, singleShot=True, interval=350)
+        self._later.timeout.connect(self._mix_now)
+        self.wants_strings = False
+        """Set while a station shows strings: nobody else should pay for them."""
+
+    # The document
+
+    def change(self, text: str, document: Document, kind: str = "") -> None:
+        """Make ``document`` the document as one undoable step called ``text``; equal ``kind`` merges quick steps."""
+        if document != self.document:
+            self.undo.push(_Change(self, text, self.document, document, kind))
+
+    def amend(self, document: Document) -> None:
+        """Put worked-out figures into the document: no step of the painter's."""
+        self._show(document)
+
+    def _show(self, document: Document) -> None:
+        old, self.document = self.document, document
+        if self.selected is not None and all(n.id != self.selected for n in document.notes):
+            self.select(None)
+        if old.balance != document.balance:
+            self._light()
+        if old.balance != document.balance or old.masses != document.masses:
+            self._plan_masses()
+        if old.balance != document.balance or [(n.lab) for n in old.notes] != [(n.lab) for n in document.notes]:
+            self._measure_notes()
+        self.changed.emit(old, document)
+        self.refresh_strings()
+
+    def select(self, note_id: str | None) -> None:
+        """Take a note in hand."""
+        if note_id != self.selected:
+            self.selected = note_id
+            self.selected_changed.emit()
+
+    # Files
+
+    def load(self, path: str | Path, done: Any = None) -> None:
+        """Open a photo or a project off the main thread; failures are told and change nothing."""
+        path = Path(path)
+
+        def work(_: Any) -> Project:
+            if path.suffix == SUFFIX:
+                return open_project(path)
+            picture = load(path)
+            picture.reduced(SCREEN_PIXELS)
+            return Project(Document(title=path.stem, reference=picture.name), picture)
+
+        def arrived(project: Project) -> None:
+            self.replace(project, path if path.suffix == SUFFIX else None)
+            if done is not None:
+                done()
+
+        self.jobs.start("load", work, arrived, self.failed.emit)
+
+    def replace(self, project: Project, path: Path | None) -> None:
+        """Show another project; the history starts anew."""
+        for kind in ("light", "masses", "measure", "mix", "suggest", "sheet"):
+            self.jobs.cancel(kind)
+        old = self.document
+        self.undo.clear()
+        self.selected, self.masses, self.ground, self.screen, self.rest = None, None, None, None, None
+        self._ground_key = None
+        self.document, self.picture, self.path = project.document, project.picture, path
+        self._remember(project.document.mixed)
+        if self.picture is not None:
+            self.screen = self.document.the_balance().apply(self.picture.reduced(SCREEN_PIXELS))
+        self.path_changed.emit()
+        self.picture_changed.emit()
+        self.light_changed.emit()
+        self.selected_changed.emit()
+        self.changed.emit(old, self.document)
+        if self.picture is not None:
+            self._plan_masses()
+            self._measure_notes()
+            for remark in self.picture.remarks:
+                self.told.emit(f"{self.picture.name}: {remark}.")
+        self.refresh_strings()
+
+    def save(self, path: Path) -> None:
+        """Write the project. Raises OchreError."""
+        save(path, self.document, self.picture)
+        self.path = path
+        self.undo.setClean()
+        self.path_changed.emit()
+
+    @property
+    def title(self) -> str:
+        return self.path.stem if self.path is not None else self.document.title or "Untitled"
+
+    # Worked out off the main thread
+
+    def _light(self) -> None:
+        if self.picture is None:
+            return
+        picture, balance = self.picture, self.document.the_balance()
+
+        def arrived(screen: Floats) -> None:
+            self.screen = screen
+            self.light_changed.emit()
+
+        self.jobs.start("light", lambda _: balance.apply(picture.reduced(SCREEN_PIXELS)), arrived, self.failed.emit)
+
+    def _plan_masses(self) -> None:
+        if self.picture is None:
+            return
+        picture, document, old = self.picture, self.document, self.ground
+        key = (document.balance, document.masses.simplify)
+        reuse = old if key == self._ground_key else None
+
+        def work(_: Any) -> tuple[Ground, MassPlan]:
+            settings = document.masses.settings()
+            ground = reuse or prepare(document.the_balance().apply(picture.reduced(PREVIEW_PIXELS)), settings.simplify)
+            return ground, plan(ground, settings)
+
+        def arrived(answer: tuple[Ground, MassPlan]) -> None:
+            self.ground, self.masses = answer
+            self._ground_key = key
+            self.masses_changed.emit()
+
+        self.jobs.start("masses", work, arrived, self.failed.emit)
+
+    def _measure_notes(self) -> None:
+        if self.picture is None:
+            return
+        picture, document = self.picture, self.document
+
+        def arrived(answer: tuple[Document, LeftOver]) -> None:
+            measured, self.rest = answer
+            if [n.lab for n in measured.notes] == [n.lab for n in self.document.notes]:
+                share = {n.id: n.share for n in measured.notes}
+                notes = tuple(n.model_copy(update={"share": share[n.id]}) for n in self.document.notes)
+                self.amend(self.document.model_copy(update={"notes": notes}))
+            self.notes_measured.emit()
+
+        self.jobs.start("measure", lambda _: with_shares(picture, document), arrived, self.failed.emit)
+
+    def relight(self, text: str, document: Document) -> None:
+        """Change the light and read every note anew, as one step."""
+        if self.picture is not None:
+            document = reread(self.picture, document)
+        self.change(text, document)
+
+    def schemes(self) -> list[SchemeFit]:
+        """Schemes ranked for the notes, on the wheel that is shown."""
+        notes = self.document.notes
+        weights = [max(n.share, 0.01) for n in notes]
+        return fit(hue_weights([n.lab for n in notes], weights, self.document.harmony.wheel))
+
+    # Strings
+
+    def strings_ready(self) -> bool:
+        """True when the strings belong to the present notes, scheme and palette."""
+        return self.document.mixed.fingerprint == fingerprint(self.document)
+
+    def refresh_strings(self) -> None:
+        """Work the strings out anew where they are wanted and out of date."""
+        if self.picture is None or not self.document.notes or self.strings_ready():
+            if self.jobs.busy("mix") or self._later.isActive():
+                self._later.stop()
+                self.jobs.cancel("mix")
+                self.mixed_changed.emit()
+            return
+        known = self._remembered.get(fingerprint(self.document))
+        if known is not None:
+            self._put(known)
+        elif self.wants_strings:
+            self.jobs.cancel("mix")
+            self._later.start()
+
+    def cancel_mixing(self) -> None:
+        """Stop working on strings until something changes."""
+        self._later.stop()
+        self.jobs.cancel("mix")
+        self.mixed_changed.emit()
+
+    def _mix_now(self) -> None:
+        document, picture = self.document, self.picture
+        if picture is None:
+            return
+
+        def work(report: Any) -> Mixed:
+            measured, _ = with_shares(picture, document)
+            return mix_strings(measured, report)
+
+        def arrived(mixed: Mixed) -> None:
+            self._remember(mixed)
+            if mixed.fingerprint == fingerprint(self.document):
+                self._put(mixed)
+
+        self.jobs.start("mix", work, arrived, self.failed.emit, self.mixing_progress.emit)
+        self.mixing_progress.emit(0.0)
+
+    def _remember(self, mixed: Mixed) -> None:
+        self._remembered[mixed.fingerprint] = mixed
+        while len(self._remembered) > 12:
+            self._remembered.popitem(last=False)
+
+    def _put(self, mixed: Mixed) -> None:
+        old = self.document
+        self.document = old.model_copy(update={"mixed": mixed})
+        self.changed.emit(old, self.document)
+        self.mixed_changed.emit()
+
+    def stop(self) -> None:
+        """Before the window goes."""
+        self._later.stop()
+        self.jobs.stop()

@@ -1,0 +1,156 @@
+"""The ledge: notes as dabs along a value axis from dark to light, crowded ones climb; from Mix on, target above mixture."""
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
+from ochre_stone.core.project.document import Note
+from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_colour
+
+_AXIS = 24
+_LANE = 50
+_LANES = 3
+_DAB = QSize(44, 32)
+_SIDE = 30
+
+
+class Ledge(QWidget):
+    """A row of dabs; one is in hand."""
+
+    chosen = pyqtSignal(str)
+    remove_asked = pyqtSignal(str)
+    rename_asked = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(_AXIS + _LANE * _LANES + 8)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Ledge: the notes from dark to light")
+        self.setMouseTracking(True)
+        self._notes: list[Note] = []
+        self._targets: dict[str, Lab] = {}
+        self._mixtures: dict[str, Lab] = {}
+        self._selected: str | None = None
+        self.hint = ""
+
+    def show_notes(
+        self, notes: tuple[Note, ...], targets: dict[str, Lab], mixtures: dict[str, Lab], selected: str | None
+    ) -> None:
+        """Notes with their target colours and, from Mix on, the mixture that comes nearest."""
+        self._notes = sorted(notes, key=lambda n: n.lab[0])
+        self._targets, self._mixtures, self._selected = targets, mixtures, selected
+        self.setAccessibleDescription(
+            "; ".join(f"{value_of_lightness(n.lab[0]):.1f} {n.name}" for n in self._notes) or self.hint
+        )
+        self.update()
+
+    def _x(self, value: float) -> float:
+        return _SIDE + value / 10 * (self.width() - 2 * _SIDE)
+
+    def places(self) -> list[tuple[Note, QRectF]]:
+        """Each note and its dab's box: at its value on the axis, in the lowest lane with room."""
+        taken: list[list[tuple[float, float]]] = [[] for _ in range(_LANES)]
+        out = []
+        half = _DAB.width() / 2
+        for n in self._notes:
+            x = min(max(self._x(float(value_of_lightness(min(n.lab[0], 100.0)))), half + 2), self.width() - half - 2)
+            gap = half * 2 + 26
+            lane = next((i for i in range(_LANES) if all(abs(x - t) >= gap for t, _ in taken[i])), None)
+            if lane is None:  # all crowded: the lane whose nearest dab is farthest
+                lane = max(range(_LANES), key=lambda i: min(abs(x - t) for t, _ in taken[i]))
+            taken[lane].append((x, 0.0))
+            bottom = self.height() - _AXIS - 14 - lane * _LANE
+            out.append((n, QRectF(x - half, bottom - _DAB.height(), _DAB.width(), _DAB.height())))
+        return out
+
+    def _at(self, at: QPointF) -> str | None:
+        for n, box in reversed(self.places()):
+            if box.adjusted(-4, -4, 4, 16).contains(at):
+                return n.id
+        return None
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and (note := self._at(event.position())) is not None:
+            self.chosen.emit(note)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and (note := self._at(event.position())) is not None:
+            self.rename_asked.emit(note)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            found = self._at(event.position())
+            self.setCursor(Qt.CursorShape.PointingHandCursor if found else Qt.CursorShape.ArrowCursor)
+            name = next((n.name for n in self._notes if n.id == found), "")
+            self.setToolTip(name)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or not self._notes:
+            return super().keyPressEvent(event)
+        ids = [n.id for n in self._notes]
+        here = ids.index(self._selected) if self._selected in ids else -1
+        if event.key() in (Qt.Key.Key_Right, Qt.Key.Key_Up):
+            self.chosen.emit(ids[min(here + 1, len(ids) - 1)])
+        elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Down):
+            self.chosen.emit(ids[max(here - 1, 0)])
+        elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and here >= 0:
+            self.remove_asked.emit(ids[here])
+        elif event.key() == Qt.Key.Key_F2 and here >= 0:
+            self.rename_asked.emit(ids[here])
+        else:
+            super().keyPressEvent(event)
+        return None
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("surround"))
+        self._paint_axis(painter)
+        if not self._notes:
+            painter.setPen(theme.colour("on_surround"))
+            painter.setFont(theme.face(11))
+            painter.drawText(self.rect().adjusted(20, 0, -20, -_AXIS), Qt.AlignmentFlag.AlignCenter, self.hint)
+            return
+        for n, box in self.places():
+            self._paint_dab(painter, n, box)
+
+    def _paint_axis(self, painter: QPainter) -> None:
+        y = self.height() - _AXIS
+        last = self._x(0)
+        for v in range(0, 100):  # a grey scale in tenths of a value, true to the number under it
+            x = self._x((v + 1) / 10)
+            grey = paint_colour((float(lightness_of_value(v / 10 + 0.05)), 0.0, 0.0))
+            painter.fillRect(QRectF(last, y, x - last + 0.6, 6), grey)
+            last = x
+        painter.setFont(theme.face(9))
+        painter.setPen(theme.colour("on_surround"))
+        for v in range(11):
+            painter.drawText(QRectF(self._x(v) - 20, y + 6, 40, _AXIS - 6), Qt.AlignmentFlag.AlignCenter, str(v))
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.drawLine(QPointF(0, 1), QPointF(self.width(), 1))
+
+    def _paint_dab(self, painter: QPainter, note: Note, box: QRectF) -> None:
+        path = dab(note.id, box)
+        target = self._targets.get(note.id, note.lab)
+        mixture = self._mixtures.get(note.id)
+        if mixture is not None:
+            halves(painter, path, target, mixture)
+        elif target != note.lab:
+            halves(painter, path, note.lab, target)
+        else:
+            painter.fillPath(path, paint_colour(note.lab))
+        if note.id == self._selected:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.drawPath(dab(note.id, box.adjusted(-5, -5, 5, 5)))
+        painter.setFont(theme.face(9, bold=True))
+        painter.setPen(ink_on(target))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{value_of_lightness(note.lab[0]):.1f}")
+        painter.setFont(theme.face(8.5, bold=note.id == self._selected))
+        painter.setPen(QColor(theme.current().on_surround))
+        metrics = QFontMetricsF(painter.font())
+        name = metrics.elidedText(note.name, Qt.TextElideMode.ElideRight, 82)
+        painter.drawText(QRectF(box.center().x() - 45, box.bottom() - 1, 90, 15), Qt.AlignmentFlag.AlignHCenter, name)

@@ -1,0 +1,150 @@
+"""The score sheet of strings: one row per string, columns are values that all rows share; a pile in two halves, ribbons below."""
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from ochre_stone.core.mixing.recipe import ingredient_words
+from ochre_stone.core.mixing.strings import MixString, Pile
+from ochre_stone.core.paint.tubes import tube
+from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets.shapes import Lab, halves, ink_on, paint_colour, pile, ribbon
+
+_HEAD = 26
+_LABEL = 86
+_ROW = 118
+_CELL_LEAST = 66
+_PILE = QSize(58, 48)
+
+
+class Score(QWidget):
+    """Piles of all strings; one is in hand."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Strings: rows of piles from dark to light")
+        self._strings: tuple[MixString, ...] = ()
+        self._columns: list[float] = []
+        self._selected: str | None = None
+        self._stale = False
+        self.hint = ""
+
+    def show_strings(self, strings: tuple[MixString, ...], selected: str | None, stale: bool) -> None:
+        """Strings to show; ``stale`` ones are drawn faintly while new ones are worked out."""
+        self._strings, self._selected, self._stale = strings, selected, stale
+        self._columns = sorted({p.target.value for s in strings for p in s.piles})
+        self.setMinimumSize(_LABEL + _CELL_LEAST * max(len(self._columns), 1) + 8, _HEAD + _ROW * max(len(strings), 1) + 8)
+        self.setAccessibleDescription(
+            "; ".join(f"{s.name}: " + ", ".join(f"{p.target.value:g}" for p in s.piles) for s in strings)
+        )
+        self.update()
+
+    def _cell(self) -> float:
+        return max(_CELL_LEAST, min((self.width() - _LABEL - 8) / max(len(self._columns), 1), 96))
+
+    def box(self, row: int, p: Pile) -> QRectF:
+        """The pile's box."""
+        cell = self._cell()
+        x = _LABEL + cell * self._columns.index(p.target.value) + (cell - _PILE.width()) / 2
+        return QRectF(x, _HEAD + _ROW * row + 10, _PILE.width(), _PILE.height())
+
+    def _all(self) -> list[tuple[int, Pile]]:
+        return [(row, p) for row, s in enumerate(self._strings) for p in s.piles]
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        for row, p in self._all():
+            if self.box(row, p).adjusted(-4, -8, 4, 56).contains(event.position()):
+                self.chosen.emit(p.id)
+                return
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or not self._strings:
+            return super().keyPressEvent(event)
+        here = next(((r, i) for r, s in enumerate(self._strings) for i, p in enumerate(s.piles) if p.id == self._selected), (0, -1))
+        row, i = here
+        moves = {Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Down: (1, 0), Qt.Key.Key_Up: (-1, 0)}
+        if event.key() not in moves:
+            return super().keyPressEvent(event)
+        dr, di = moves[Qt.Key(event.key())]
+        row = min(max(row + dr, 0), len(self._strings) - 1)
+        i = min(max(i + di, 0), len(self._strings[row].piles) - 1)
+        self.chosen.emit(self._strings[row].piles[i].id)
+        return None
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("surround"))
+        ink = theme.colour("on_surround")
+        painter.setPen(ink)
+        if not self._strings:
+            painter.setFont(theme.face(11))
+            painter.drawText(self.rect().adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint)
+            return
+        cell = self._cell()
+        painter.setFont(theme.face(9.5, bold=True))
+        painter.drawText(QRectF(8, 0, _LABEL - 12, _HEAD), Qt.AlignmentFlag.AlignVCenter, "value")
+        faint = theme.colour("on_surround")
+        faint.setAlpha(50)
+        for k, v in enumerate(self._columns):
+            x = _LABEL + cell * k
+            painter.setPen(ink)
+            painter.drawText(QRectF(x, 0, cell, _HEAD), Qt.AlignmentFlag.AlignCenter, f"{v:g}")
+            painter.setPen(QPen(faint, 1))
+            painter.drawLine(QPointF(x + cell / 2, _HEAD), QPointF(x + cell / 2, _HEAD + _ROW * len(self._strings)))
+        painter.setOpacity(0.45 if self._stale else 1.0)
+        for row, s in enumerate(self._strings):
+            top = _HEAD + _ROW * row
+            painter.setPen(QPen(faint, 1))
+            painter.drawLine(QPointF(8, top), QPointF(self.width() - 8, top))
+            painter.setPen(ink)
+            painter.setFont(theme.face(11, bold=True))
+            painter.drawText(QRectF(8, top + 14, _LABEL - 12, 22), Qt.AlignmentFlag.AlignLeft, s.name)
+            painter.setFont(theme.face(8.5))
+            if s.tints:
+                words = "\n".join(t.name for t in s.tints)
+                painter.drawText(QRectF(8, top + 38, _LABEL - 6, 70), Qt.TextFlag.TextWordWrap, "first: " + words)
+            for p in s.piles:
+                self._paint_pile(painter, row, p)
+
+    def _paint_pile(self, painter: QPainter, row: int, p: Pile) -> None:
+        box = self.box(row, p)
+        path = pile(p.id, box)
+        halves(painter, path, p.target.lab, p.recipe.lab)
+        if p.id == self._selected:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("accent"), 2.2))
+            painter.drawPath(pile(p.id, box.adjusted(-6, -5, 6, 5)))
+        painter.setFont(theme.face(8.5, bold=True))
+        painter.setPen(ink_on(p.recipe.lab))
+        number = p.id.rsplit("-", 1)[1]
+        if not p.reachable:
+            number += " !"
+        painter.drawText(box.adjusted(0, box.height() / 2, 0, -4), Qt.AlignmentFlag.AlignCenter, number)
+        self._paint_ribbons(painter, p, box)
+
+    def _paint_ribbons(self, painter: QPainter, p: Pile, box: QRectF) -> None:
+        """The recipe as short ribbons, as long as their share, with parts."""
+        names = {q.id: q.recipe.lab for s in self._strings for q in s.piles}
+        whole = max(i.parts for i in p.recipe.ingredients)
+        y = box.bottom() + 6
+        painter.setFont(theme.face(8))
+        for item in p.recipe.ingredients:
+            lab: Lab
+            if not item.is_pile:
+                lab = tube(item.id).lab
+            elif item.id in names:
+                lab = names[item.id]
+            else:
+                lab = tube(item.id.removeprefix("tint-")).lab
+            length = 8 + 22 * item.parts / whole
+            painter.fillPath(ribbon(QRectF(box.left() + 24, y + 1.5, length, 7)), paint_colour(lab))
+            painter.setPen(theme.colour("on_surround"))
+            words = ingredient_words(item).split(" ")[0]
+            painter.drawText(QRectF(box.left() - 14, y - 2, 34, 14), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+            y += 12

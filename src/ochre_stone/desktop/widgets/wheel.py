@@ -1,0 +1,162 @@
+"""The wheel: notes by hue and chroma, as large as their share; near-greys in the middle; the scheme as brackets outside."""
+
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import lch
+from ochre_stone.core.colour.wheel import WheelName, wheel
+from ochre_stone.core.project.document import Note
+from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, paint_colour
+
+_TOP_ANGLE = {"traditional": 120.0, "perceptual": 90.0}  # yellow stands on top of both
+_FULL_CHROMA = 14.0
+_NEUTRAL_CHROMA = 1.5
+_BRACKET = 15.0  # half width of an arm in degrees
+
+
+class WheelView(QWidget):
+    """Draws notes and scheme; drag around it or use the arrow keys to turn the scheme."""
+
+    turned = pyqtSignal(float)
+    note_chosen = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMinimumSize(QSize(300, 300))
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Wheel with the notes and the scheme")
+        self._name: WheelName = "traditional"
+        self._notes: list[tuple[Note, Lab]] = []
+        self._arms: tuple[float, ...] = ()
+        self._rotation = 0.0
+        self._selected: str | None = None
+        self._grip: float | None = None
+        self.hint = ""
+
+    def show_notes(
+        self, name: WheelName, notes: list[tuple[Note, Lab]], arms: tuple[float, ...], rotation: float, selected: str | None
+    ) -> None:
+        """Notes with their targets, and the arms of the scheme."""
+        self._name, self._notes, self._arms, self._rotation, self._selected = name, notes, arms, rotation, selected
+        self.update()
+
+    def _radius(self) -> float:
+        return min(self.width(), self.height()) / 2 - 58
+
+    def _middle(self) -> QPointF:
+        return QPointF(self.width() / 2, self.height() / 2)
+
+    def place(self, angle: float, reach: float) -> QPointF:
+        """Place on the widget of a wheel angle (degrees, clockwise) at ``reach`` of the radius."""
+        a = math.radians(angle - _TOP_ANGLE[self._name] - 90)
+        r = self._radius() * reach
+        return self._middle() + QPointF(r * math.cos(a), r * math.sin(a))
+
+    def _angle_at(self, at: QPointF) -> float:
+        d = at - self._middle()
+        return (math.degrees(math.atan2(d.y(), d.x())) + 90 + _TOP_ANGLE[self._name]) % 360
+
+    def _note_place(self, lab: Lab, index: int) -> QPointF:
+        r = read(lab)
+        if r.chroma < _NEUTRAL_CHROMA:  # the middle circle, fanned out so that greys do not hide each other
+            return self.place(float(wheel(self._name).angle(float(lch(lab)[2]))), 0.05 + 0.07 * (index % 2))
+        return self.place(float(wheel(self._name).angle(float(lch(lab)[2]))), min(0.2 + 0.78 * r.chroma / _FULL_CHROMA, 0.97))
+
+    def _dab_box(self, note: Note, lab: Lab, index: int) -> QRectF:
+        size = self._radius() * min(max(0.42 * math.sqrt(max(note.share, 0.004)), 0.07), 0.28)
+        at = self._note_place(lab, index)
+        return QRectF(at.x() - size, at.y() - size, 2 * size, 2 * size)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        at = event.position()
+        d = at - self._middle()
+        if self._arms and math.hypot(d.x(), d.y()) > self._radius() * 1.0:
+            self._grip = self._angle_at(at) - self._rotation
+            return
+        for index, (n, lab) in reversed(list(enumerate(self._notes))):
+            if self._dab_box(n, lab, index).contains(at):
+                self.note_chosen.emit(n.id)
+                return
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._grip is not None:
+            self.turned.emit((self._angle_at(event.position()) - self._grip) % 360)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        self._grip = None
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        step = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 5.0
+        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self._arms:
+            self.turned.emit((self._rotation + (step if event.key() == Qt.Key.Key_Right else -step)) % 360)
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("surround"))
+        ink = theme.colour("on_surround")
+        faint = theme.colour("on_surround")
+        faint.setAlpha(90)
+        middle, radius = self._middle(), self._radius()
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(faint, 1))
+        painter.drawEllipse(middle, radius, radius)
+        painter.setPen(QPen(faint, 1, Qt.PenStyle.DotLine))
+        painter.drawEllipse(middle, radius * 0.2, radius * 0.2)
+        painter.setFont(theme.face(9.5))
+        for angle, word in wheel(self._name).labels():
+            painter.setPen(QPen(ink, 1.2))
+            painter.drawLine(self.place(angle, 0.985), self.place(angle, 1.015))
+            at = self.place(angle, 1.0)
+            away = at - middle
+            away /= math.hypot(away.x(), away.y())
+            at += QPointF(away.x() * 34, away.y() * 17)
+            words = word.split("-")
+            box = QRectF(at.x() - 40, at.y() - 14, 80, 28)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "-\n".join(words) if len(words) > 1 else word)
+        self._paint_scheme(painter)
+        if not self._notes:
+            painter.setPen(ink)
+            painter.drawText(self.rect().adjusted(70, 0, -70, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint)
+        order = sorted(range(len(self._notes)), key=lambda i: -self._notes[i][0].share)
+        for i in order:
+            self._paint_note(painter, i)
+
+    def _paint_scheme(self, painter: QPainter) -> None:
+        """Each arm a bracket outside the ring, open toward the notes, and a thin ray through them."""
+        accent = theme.colour("on_surround")
+        for arm in self._arms:
+            painter.setPen(QPen(accent, 1, Qt.PenStyle.DashLine))
+            painter.drawLine(self.place(arm, 0.2), self.place(arm, 1.0))
+            path = QPainterPath(self.place(arm - _BRACKET, 1.02))
+            for k in range(13):
+                path.lineTo(self.place(arm - _BRACKET + 2 * _BRACKET * k / 12, 1.055))
+            path.lineTo(self.place(arm + _BRACKET, 1.02))
+            painter.setPen(QPen(theme.colour("accent") if self.hasFocus() else accent, 3))
+            painter.drawPath(path)
+
+    def _paint_note(self, painter: QPainter, index: int) -> None:
+        note, target = self._notes[index]
+        box = self._dab_box(note, target, index)
+        if target != note.lab:
+            start = self._note_place(note.lab, index)
+            painter.setPen(QPen(paint_colour(note.lab), 2))
+            painter.drawLine(start, box.center())
+            halves(painter, dab(note.id, box), note.lab, target)
+        else:
+            painter.fillPath(dab(note.id, box), paint_colour(note.lab))
+        if note.id == self._selected:
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.drawPath(dab(note.id, box.adjusted(-5, -5, 5, 5)))

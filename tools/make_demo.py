@@ -1,0 +1,63 @@
+"""Write resources/demo/orchard-keeper.ochre: the made-up picture with made-up notes, a scheme, a palette and strings.
+
+Positions were chosen by eye on the picture; colours, spreads and shares are sampled, strings worked out, by the program itself.
+"""
+
+from ochre_stone.core.harmony.schemes import fit, hue_weights
+from ochre_stone.core.picture.load import load
+from ochre_stone.core.project.document import Canvas, Document, HarmonyChoice, MassChoice, MixChoice
+from ochre_stone.core.project.files import save
+from ochre_stone.core.project.planning import mix_strings, read_note, with_shares
+from ochre_stone.resources import resource
+
+NOTES = (
+    ("chest in the sun", 954, 706, 15, "skin", "light"),
+    ("hand in the sun", 831, 1008, 11, "skin", "light"),
+    ("cheek in the sun", 847, 416, 9, "skin", "light"),
+    ("lips", 884, 469, 5, "skin", "halftone"),
+    ("cheek turning", 869, 391, 7, "skin", "halftone"),
+    ("face in hat shade", 907, 302, 15, "skin", "core shadow"),
+    ("far trees, sunny", 756, 542, 9, "foliage", "light"),
+    ("orchard leaves", 416, 554, 9, "foliage", "halftone"),
+    ("leaves in shade", 328, 592, 13, "foliage", "core shadow"),
+    ("sky overhead", 1008, 25, 31, "sky", "halftone"),
+    ("sky, middle", 760, 200, 21, "sky", "light"),
+    ("sky at the hills", 605, 328, 31, "sky", "light"),
+    ("wall in leaf shade", 1550, 529, 25, "wall", "cast shadow"),
+    ("quince's shadow", 1300, 1112, 9, "wall", "cast shadow"),
+    ("under the brim", 781, 283, 13, "other", "cast shadow"),
+    ("sleeve fold", 743, 882, 9, "cloth", "dark accent"),
+    ("shirt in the sun", 1008, 819, 21, "cloth", "light"),
+    ("shirt turning", 806, 706, 15, "cloth", "halftone"),
+    ("shirt in shade", 1335, 920, 15, "cloth", "core shadow"),
+    ("wall in the sun", 1209, 529, 31, "wall", "light"),
+    ("quince in the sun", 1172, 1046, 11, "fruit", "light"),
+    ("quince turning", 1241, 1071, 9, "fruit", "halftone"),
+    ("straw hat", 882, 151, 15, "other", "light"),
+    ("dry grass", 252, 806, 31, "ground", "halftone"),
+)
+
+
+def main() -> None:
+    picture = load(resource("demo", "orchard_keeper.png"))
+    document = Document(
+        title="The orchard keeper", reference=picture.name, masses=MassChoice(values=5),
+        mix=MixChoice(palette="portrait-ten", steps=5, left_out=("ground", "wall", "fruit", "other")),
+        canvas=Canvas(width=16, height=12, unit="in"),
+    )  # fmt: skip
+    for name, x, y, aperture, subject, role in NOTES:
+        note = read_note(picture, document, x, y, aperture)
+        document = document.with_note(note.model_copy(update={"name": name, "subject": subject, "role": role}))
+    document, rest = with_shares(picture, document)
+    ranked = fit(hue_weights([n.lab for n in document.notes], [n.share for n in document.notes], "traditional"))
+    best = next(s for s in ranked if s.name != "none")
+    chosen = HarmonyChoice(scheme=best.name, rotation=best.rotation, amount=0.3)
+    document = document.model_copy(update={"harmony": chosen})
+    document = document.model_copy(update={"mixed": mix_strings(document)})
+    path = resource("demo", "orchard-keeper.ochre")
+    save(path, document, picture)
+    print(f"{path}: {len(document.notes)} notes, {best.title} explains {best.explained:.0%}, left over {rest}")
+
+
+if __name__ == "__main__":
+    main()
