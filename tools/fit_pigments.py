@@ -1,16 +1,17 @@
 """Grow resources/paint/pigments.json: fit K and S of every pigment to its anchors (tools/pigment_anchors.json).
 
 Model and units: ``ochre_stone.core.paint.optics``. K = K0 * sum of absorption features, S = S0 (lambda/550)^-m.
-Method: maximum a posteriori least squares (Gaussian errors on L*, a*, b* by confidence, Gaussian priors on the logarithms
-of heights and widths and on wavelengths), with scipy's trust region solver.
+Method: maximum a posteriori least squares (Gaussian errors on L*, a*, b* by confidence, Gaussian priors on the
+logarithms of heights and widths and on wavelengths), with scipy's trust region solver.
 
 Order matters and is physical:
-1. The three whites, to their mass tone: heights of the oil's yellow band and of the flat base. Every tint rests on them.
+1. The three whites, to their mass tone: heights of the oil's yellow band and of the flat base. Every tint rests on
+them.
 2. Every other pigment to its mass tone and tints, alone.
-3. The pigments of one *series* again: cadmium sulfide and its selenide solid solutions are one direct-gap semiconductor,
-   ground to one particle size, whose edge moves with the composition. Its absorption per volume above the gap and its
-   scattering can hardly change along the series, so K0 and S0 get the series' mean as a prior (empirical Bayes). Alone, the
-   deep reds take strength that their edge should have supplied.
+3. The pigments of one *series* again: cadmium sulfide and its selenide solid solutions are one direct-gap
+   semiconductor, ground to one particle size, whose edge moves with the composition. Its absorption per volume above
+   the gap and its scattering can hardly change along the series, so K0 and S0 get the series' mean as a prior
+   (empirical Bayes). Alone, the deep reds take strength that their edge should have supplied.
 
 Everything rests on remembered figures; the output says so, entry by entry.
 """
@@ -35,6 +36,7 @@ PRIOR = {"K0": 2.5, "S0": 0.7, "m": 0.15, "height": 1.08, "base": 2.16, "edge": 
 SERIES_SD = 0.20
 """Spread of ln K0 and ln S0 left inside a series: makers grind a little differently."""
 
+LABELS = ("id", "name", "ci", "opacity", "lightfastness", "hazard", "drying", "confidence", "density")
 SLOTS = {"E": ("edge", "width"), "G": ("centre", "spread", "spread"), "P": ("power",), "B": ()}
 LOGARITHMIC = {"K0", "S0", "height", "base", "width", "spread"}
 
@@ -148,7 +150,7 @@ def main() -> None:
             all_errors += [d for _, d in anchor_errors]
         strength = p["S0"] if i in whites else strongest[i] / strongest["ultramarine-blue"]
         paints.append({
-            **{k: e[k] for k in ("id", "name", "ci", "opacity", "lightfastness", "hazard", "drying", "confidence", "density")},
+            **{k: e[k] for k in LABELS},
             "source": "from memory of common handbook and colour card figures; not measured",
             "tinting_strength": float(f"{strength:.3g}"),
             "lab": lab.round(2).tolist(),
@@ -162,9 +164,9 @@ def main() -> None:
         })  # fmt: skip
     surface = optics.SATIN
     head = {
-        "note": "Generic pigments. Nothing was measured: K and S are a fit to remembered figures (tools/fit_pigments.py). "
-        "K and S per volume of oil tube paint, titanium white S(550) = 1. tinting_strength: strongest absorption against "
-        "ultramarine; for whites, scattering against titanium white.",
+        "note": "Generic pigments. Nothing was measured: K and S are a fit to remembered figures "
+        "(tools/fit_pigments.py). K and S per volume of oil tube paint, titanium white S(550) = 1. tinting_strength: "
+        "strongest absorption against ultramarine; for whites, scattering against titanium white.",
         "wavelengths": WAVELENGTHS.tolist(),
         "surface": {"k1": surface.k1, "k2": surface.k2, "g": surface.g},
         "fit": {"anchors": len(all_errors), "mean": round(float(np.mean(all_errors)), 3),

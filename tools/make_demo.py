@@ -1,6 +1,7 @@
 """Write resources/demo/orchard-keeper.ochre: the made-up picture with made-up notes, a scheme, a palette and strings.
 
-Positions were chosen by eye on the picture; colours, spreads and shares are sampled, strings worked out, by the program itself.
+Positions were chosen by eye on the picture; colours, spreads and shares are sampled, strings worked out, by the
+program itself.
 """
 
 from ochre_stone.core.harmony.schemes import fit, hue_weights

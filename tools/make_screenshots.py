@@ -1,6 +1,6 @@
 """Take a picture of every station with the demo project, into docs/screenshots/. Run through ``make screenshots``.
 
-    python tools/make_screenshots.py [FOLDER [STATION ...]]
+python tools/make_screenshots.py [FOLDER [STATION ...]]
 """
 
 import sys

@@ -74,7 +74,11 @@ def paints(as_json: bool) -> None:
             for t in tubes
         ],
     }  # fmt: skip
-    _say(data, as_json, lambda: [f"{t.id:28s} {t.ci:8s} {t.munsell:16s} {t.name}" for t in tubes] + ["", data_note()])
+    _say(
+        data,
+        as_json,
+        lambda: [f"{t.id:28s} {t.ci:8s} {t.munsell:16s} {t.name}" for t in tubes] + ["", data_note()],
+    )
 
 
 @program.command()
@@ -83,7 +87,11 @@ def palettes(as_json: bool) -> None:
     """The palettes that ship."""
     from ochre_stone.core.paint.palettes import PALETTES
 
-    data = {"palettes": [{"id": p.id, "name": p.name, "about": p.about, "paints": list(p.paints)} for p in PALETTES.values()]}
+    data = {
+        "palettes": [
+            {"id": p.id, "name": p.name, "about": p.about, "paints": list(p.paints)} for p in PALETTES.values()
+        ]
+    }
     _say(data, as_json, lambda: [f"{p.id:24s} {', '.join(p.paints)}" for p in PALETTES.values()])
 
 
@@ -123,14 +131,20 @@ def predict(mixture: str, as_json: bool) -> None:
 
 @program.command()
 @click.argument("target")
-@click.option("--palette", "palette_id", default="portrait-ten", show_default=True, help="Palette id, or paint ids with commas.")
+@click.option(
+    "--palette",
+    "palette_id",
+    default="portrait-ten",
+    show_default=True,
+    help="Palette id, or paint ids with commas.",
+)
 @click.option("--max-paints", default=4, show_default=True, type=click.IntRange(1, 4), help="Tubes per recipe.")
 @click.option("--count", default=5, show_default=True, type=click.IntRange(1, 30), help="How many recipes.")
 @_json
 def mix(target: str, palette_id: str, max_paints: int, count: int, as_json: bool) -> None:
     """Recipes for a TARGET: "lab 62 14 22", "#c9a27e" or "munsell 5YR 6.5/4"."""
     from ochre_stone.core.colour.parse import parse_colour
-    from ochre_stone.core.mixing.recipe import ingredient_words, recipes
+    from ochre_stone.core.mixing.recipe import recipes
     from ochre_stone.core.mixing.search import weighted_error
     from ochre_stone.core.paint.palettes import PALETTES, palette
     from ochre_stone.core.paint.tubes import tube
@@ -141,26 +155,39 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, as_json: bool
         chosen = palette(palette_id)
         tubes, name = chosen.tubes, chosen.name
     else:
-        tubes, name = tuple(tube(i) for i in dict.fromkeys(palette_id.replace(",", " ").split())), "these tubes"
+        tubes, name = (
+            tuple(tube(i) for i in dict.fromkeys(palette_id.replace(",", " ").split())),
+            "these tubes",
+        )
     reachable, found = recipes(lab, tubes, max_paints, count, tints=(), palette_name=name)
     found.sort(key=lambda r: float(weighted_error(r.lab, r.target)))
     _, all_ways = recipes(lab, tubes, max_paints, count, palette_name=name)
     nearer = [r for r in all_ways if r.tints and r.de00 < found[0].de00 - 0.5]
-    data = {
+    data: dict[str, Any] = {
         "target": colour_json((float(lab[0]), float(lab[1]), float(lab[2]))),
         "palette": palette_id,
         "reachable": reachable,
         "recipes": [recipe_json(r) for r in found],
         "through_tints": [recipe_json(r) for r in nearer],
     }
-    _say(data, as_json, lambda: [
-        f"Target value {data['target']['value']}, {data['target']['munsell']}: {'in reach' if reachable else 'out of reach'}",  # type: ignore[index]
-        *(f"  {', '.join(ingredient_words(i) for i in r.ingredients)}   (difference {r.de00:.1f}, value {r.value_error:+.2f})\n"
-          f"      {r.why}" for r in found),
-        *(["Closer through a tint pile, one part of paint to ten of white:"] if nearer else []),
-        *(f"  {', '.join(ingredient_words(i) for i in r.ingredients)}   (difference {r.de00:.1f}, value {r.value_error:+.2f})"
-          for r in nearer),
-    ])  # fmt: skip
+
+    def lines() -> list[str]:
+        seen = data["target"]
+        out = [f"Target value {seen['value']}, {seen['munsell']}: {'in reach' if reachable else 'out of reach'}"]
+        for r in found:
+            out += [f"  {_recipe_line(r)}", f"      {r.why}"]
+        if nearer:
+            out.append("Closer through a tint pile, one part of paint to ten of white:")
+        return out + [f"  {_recipe_line(r)}" for r in nearer]
+
+    _say(data, as_json, lines)
+
+
+def _recipe_line(recipe: Any) -> str:
+    from ochre_stone.core.mixing.recipe import ingredient_words
+
+    words = ", ".join(ingredient_words(i) for i in recipe.ingredients)
+    return f"{words}   (difference {recipe.de00:.1f}, value {recipe.value_error:+.2f})"
 
 
 @program.command()
@@ -184,7 +211,8 @@ def masses(photo: str, values: int, smallest: float, out: str | None, as_json: b
         "masses": [{"value": round(m.value, 3), "share": round(m.share, 5), "family": m.family} for m in result.masses],
         "regions": result.regions,
         "borders": [
-            {"a": b.a, "b": b.b, "step": round(b.step, 3), "kind": b.kind, "length": round(b.length, 4)} for b in result.borders
+            {"a": b.a, "b": b.b, "step": round(b.step, 3), "kind": b.kind, "length": round(b.length, 4)}
+            for b in result.borders
         ],
         "division": round(result.division, 3),
         "key": result.key,
@@ -222,7 +250,7 @@ def notes(photo: str, count: int, as_json: bool) -> None:
 
     picture = load(photo)
     found, rest = suggest_notes(picture, count, Document())
-    data = {
+    data: dict[str, Any] = {
         "notes": [
             {"x": round(n.x, 1), "y": round(n.y, 1), "share": round(n.share, 5), "subject": n.subject, "role": n.role,
              "aperture": n.aperture, "spread": round(n.spread, 2), **colour_json(n.lab)}
@@ -232,13 +260,19 @@ def notes(photo: str, count: int, as_json: bool) -> None:
     }  # fmt: skip
     _say(data, as_json, lambda: [
         f"{n['value']:4.1f}  {n['munsell']:14s} {n['share']:5.1%}  {n['subject']:8s} {n['role']:12s} {n['name']}"
-        for n in data["notes"]  # type: ignore[union-attr]
+        for n in data["notes"]
     ])  # fmt: skip
 
 
 @program.command()
 @click.argument("photo")
-@click.option("--wheel", "wheel_name", default="traditional", show_default=True, type=click.Choice(["traditional", "perceptual"]))
+@click.option(
+    "--wheel",
+    "wheel_name",
+    default="traditional",
+    show_default=True,
+    type=click.Choice(["traditional", "perceptual"]),
+)
 @_json
 def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
     """Rank colour schemes for PHOTO."""
@@ -252,11 +286,21 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
     data = {
         "wheel": wheel_name,
         "schemes": [
-            {"name": s.name, "rotation": s.rotation, "score": round(s.score, 4), "explained": round(s.explained, 3), "clear": s.clear}
+            {
+                "name": s.name,
+                "rotation": s.rotation,
+                "score": round(s.score, 4),
+                "explained": round(s.explained, 3),
+                "clear": s.clear,
+            }
             for s in found
         ],
     }
-    _say(data, as_json, lambda: [f"{s.title:22s} score {s.score:6.2f}  explains {s.explained:4.0%}" for s in found])
+    _say(
+        data,
+        as_json,
+        lambda: [f"{s.title:22s} score {s.score:6.2f}  explains {s.explained:4.0%}" for s in found],
+    )
 
 
 @program.command()
@@ -266,7 +310,13 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
 @click.option("--values", default=4, show_default=True, help="How many values, 2 to 9.")
 @click.option("--steps", default=5, show_default=True, help="Piles per string, 3 to 9.")
 @click.option("--count", default=12, show_default=True, type=click.IntRange(2, 40), help="How many notes.")
-@click.option("--paper", default="A4", show_default=True, type=click.Choice(["A4", "Letter"]), help="Paper of the sheet.")
+@click.option(
+    "--paper",
+    default="A4",
+    show_default=True,
+    type=click.Choice(["A4", "Letter"]),
+    help="Paper of the sheet.",
+)
 @click.option("--out", required=True, type=click.Path(file_okay=False), help="Folder for the plan.")
 @_json
 def plan(photo: str, palette_id: str, canvas_text: str, values: int, steps: int, count: int, paper: str, out: str,

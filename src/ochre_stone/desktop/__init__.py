@@ -1,1 +1,1 @@
-"""The window. Holds no arithmetic: it asks the core, off the main thread where that takes long, and shows the answer."""
+"""The window. Holds no arithmetic: it asks the core, off the main thread, and shows the answer."""

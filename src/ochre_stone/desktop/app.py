@@ -33,7 +33,10 @@ def run(path: str | None, demo: bool) -> int:
     if sys.platform.startswith("linux") and not any(
         os.environ.get(k) for k in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
     ):
-        print("ochre-stone: There is no display: start it from a desktop, or use the commands (ochre-stone --help).", file=sys.stderr)
+        print(
+            "ochre-stone: There is no display: start it from a desktop, or use the commands (ochre-stone --help).",
+            file=sys.stderr,
+        )
         return 1
     app = make_app(sys.argv[:1])
     settings = memory.load()

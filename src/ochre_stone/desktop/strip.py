@@ -59,13 +59,23 @@ class Strip(QWidget):
             here = i == self.active
             painter.setFont(theme.face(12, bold=here))
             painter.setPen(theme.colour("text" if here else "quiet"))
-            painter.drawText(cell.adjusted(8, 7, -6, -24), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"{i + 1}  {name}")
+            painter.drawText(
+                cell.adjusted(8, 7, -6, -24),
+                Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+                f"{i + 1}  {name}",
+            )
             painter.setFont(theme.face(9))
             painter.setPen(theme.colour("quiet"))
             short = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, cell.width() - 14)
-            painter.drawText(cell.adjusted(8, 28, -4, -4), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, short)
+            painter.drawText(
+                cell.adjusted(8, 28, -4, -4),
+                Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+                short,
+            )
             if here:
-                painter.fillRect(QRectF(cell.left() + 8, cell.bottom() - 3, cell.width() - 22, 3), theme.colour("accent"))
+                painter.fillRect(
+                    QRectF(cell.left() + 8, cell.bottom() - 3, cell.width() - 22, 3), theme.colour("accent")
+                )
                 if self.hasFocus():
                     painter.setPen(QPen(theme.colour("accent"), 1))
                     painter.drawRoundedRect(cell.adjusted(2, 2, -8, -5), 4, 4)

@@ -80,7 +80,9 @@ class Studio(QObject):
         self.rest: LeftOver | None = None
         self._ground_key: Any = None
         self._remembered: OrderedDict[str, Mixed] = OrderedDict()
-        self._later = QTimer(self, singleShot=True, interval=350)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(350)
         self._later.timeout.connect(self._mix_now)
         self.wants_strings = False
         """Set while a station shows strings: nobody else should pay for them."""

@@ -29,9 +29,42 @@ class Theme:
 
 
 THEMES = {
-    "middle": Theme("middle", "#777777", "#424242", "#303030", "#5c5c5c", "#e6e6e6", "#bdbdbd", "#d9a441", "#1a1a1a", "#ffffff"),
-    "dark": Theme("dark", "#3b3b3b", "#2a2a2a", "#1c1c1c", "#484848", "#dedede", "#ababab", "#cf9a3a", "#141414", "#e8e8e8"),
-    "light": Theme("light", "#acacac", "#d6d6d6", "#c4c4c4", "#9a9a9a", "#222222", "#454545", "#7a4d00", "#ffffff", "#1a1a1a"),
+    "middle": Theme(
+        "middle",
+        "#777777",
+        "#424242",
+        "#303030",
+        "#5c5c5c",
+        "#e6e6e6",
+        "#bdbdbd",
+        "#d9a441",
+        "#1a1a1a",
+        "#ffffff",
+    ),
+    "dark": Theme(
+        "dark",
+        "#3b3b3b",
+        "#2a2a2a",
+        "#1c1c1c",
+        "#484848",
+        "#dedede",
+        "#ababab",
+        "#cf9a3a",
+        "#141414",
+        "#e8e8e8",
+    ),
+    "light": Theme(
+        "light",
+        "#acacac",
+        "#d6d6d6",
+        "#c4c4c4",
+        "#9a9a9a",
+        "#222222",
+        "#454545",
+        "#7a4d00",
+        "#ffffff",
+        "#1a1a1a",
+    ),
 }
 
 _current = THEMES["middle"]
@@ -71,14 +104,24 @@ def apply(app: QApplication, name: str) -> None:
     app.setStyle("Fusion")
     app.setFont(face(10.5))
     p = QPalette()
-    for role, value in (
-        (QPalette.ColorRole.Window, t.panel), (QPalette.ColorRole.Base, t.deep), (QPalette.ColorRole.AlternateBase, t.panel),
-        (QPalette.ColorRole.Button, t.panel), (QPalette.ColorRole.WindowText, t.text), (QPalette.ColorRole.Text, t.text),
-        (QPalette.ColorRole.ButtonText, t.text), (QPalette.ColorRole.ToolTipBase, t.deep),
-        (QPalette.ColorRole.ToolTipText, t.text), (QPalette.ColorRole.PlaceholderText, t.quiet),
-        (QPalette.ColorRole.Highlight, t.accent), (QPalette.ColorRole.HighlightedText, t.accent_text),
-        (QPalette.ColorRole.Accent, t.accent), (QPalette.ColorRole.Light, t.line), (QPalette.ColorRole.Dark, t.deep),
-    ):  # fmt: skip
+    roles = QPalette.ColorRole
+    for role, value in {
+        roles.Window: t.panel,
+        roles.Base: t.deep,
+        roles.AlternateBase: t.panel,
+        roles.Button: t.panel,
+        roles.WindowText: t.text,
+        roles.Text: t.text,
+        roles.ButtonText: t.text,
+        roles.ToolTipBase: t.deep,
+        roles.ToolTipText: t.text,
+        roles.PlaceholderText: t.quiet,
+        roles.Highlight: t.accent,
+        roles.HighlightedText: t.accent_text,
+        roles.Accent: t.accent,
+        roles.Light: t.line,
+        roles.Dark: t.deep,
+    }.items():
         p.setColor(role, QColor(value))
     for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
         p.setColor(QPalette.ColorGroup.Disabled, role, QColor(t.line).lighter(115))
@@ -89,6 +132,16 @@ def apply(app: QApplication, name: str) -> None:
 
 def _style(t: Theme) -> str:
     text = resource("style", "window.qss").read_text(encoding="utf-8")
-    for field in ("surround", "panel", "deep", "line", "accent_text", "accent", "on_surround", "quiet", "text"):
+    for field in (
+        "surround",
+        "panel",
+        "deep",
+        "line",
+        "accent_text",
+        "accent",
+        "on_surround",
+        "quiet",
+        "text",
+    ):
         text = text.replace(f"@{field};", f"{getattr(t, field)};").replace(f"@{field} ", f"{getattr(t, field)} ")
-    return text
+    return text.replace("@icons", resource("icons").as_posix())

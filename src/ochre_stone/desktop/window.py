@@ -70,7 +70,14 @@ class Window(QMainWindow):
         self.demo = False
         self.last_told = ""
         self._build_centre()
-        self.stations: list[Station] = [Look(self), NoteStation(self), Mass(self), Harmonise(self), Mix(self), BlockIn(self)]
+        self.stations: list[Station] = [
+            Look(self),
+            NoteStation(self),
+            Mass(self),
+            Harmonise(self),
+            Mix(self),
+            BlockIn(self),
+        ]
         for s in self.stations:
             self._add_tray(s)
         self.station: Station = self.stations[0]
@@ -78,7 +85,8 @@ class Window(QMainWindow):
         self._connect()
         self.resize(self.settings.width, self.settings.height)
         self.setMinimumSize(1024, 700)
-        self._autosave = QTimer(self, interval=_AUTOSAVE_MS)
+        self._autosave = QTimer(self)
+        self._autosave.setInterval(_AUTOSAVE_MS)
         self._autosave.timeout.connect(self.autosave)
         self._autosave.start()
         self.go_to("Look")
@@ -89,7 +97,9 @@ class Window(QMainWindow):
     def _build_centre(self) -> None:
         self.strip = Strip(["Look", "Note", "Mass", "Harmonise", "Mix", "Block in"])
         self.easel, self.ledge, self.scale = Easel(), Ledge(), ValueScale()
-        self.easel.hint = "Open a photo to begin: File, Open (Ctrl+O), or drop it here.\nOr look at the demo: File, Open the demo."
+        self.easel.hint = (
+            "Open a photo to begin: File, Open (Ctrl+O), or drop it here.\nOr look at the demo: File, Open the demo."
+        )
         self.ledge.hint = "Notes will stand here, from dark to light."
         self.wheel, self.score, self.sheet = WheelView(), Score(), SheetView()
         self.wheel.hint = "Take notes first."
@@ -165,15 +175,32 @@ class Window(QMainWindow):
         self._action(file, "Save the sheet as &PDF…", "Ctrl+P", self.export_pdf)
         file.addSeparator()
         self._action(file, "&Quit", "Ctrl+Q", self.close)
-        undo, redo = self.studio.undo.createUndoAction(self, "&Undo"), self.studio.undo.createRedoAction(self, "&Redo")
+        undo, redo = (
+            self.studio.undo.createUndoAction(self, "&Undo"),
+            self.studio.undo.createRedoAction(self, "&Redo"),
+        )
         assert undo and redo
         undo.setShortcuts([QKeySequence("Ctrl+Z")])
         redo.setShortcuts([QKeySequence("Ctrl+Shift+Z"), QKeySequence("Ctrl+Y")])
         edit.addActions([undo, redo])
         edit.addSeparator()
-        self._action(edit, "Rename note…", "F2", lambda: self.studio.selected and self.rename_note(self.studio.selected))
-        self._action(edit, "Remove note", "Del", lambda: self.studio.selected and self.remove_note(self.studio.selected))
-        for words, key, name in (("&As it is", "A", "as-is"), ("&Values", "V", "value"), ("&Squint", "S", "squint")):
+        self._action(
+            edit,
+            "Rename note…",
+            "F2",
+            self.rename_selected,
+        )
+        self._action(
+            edit,
+            "Remove note",
+            "Del",
+            self.remove_selected,
+        )
+        for words, key, name in (
+            ("&As it is", "A", "as-is"),
+            ("&Values", "V", "value"),
+            ("&Squint", "S", "squint"),
+        ):
             self._action(view, words, key, lambda n=name: self.set_view(n))
         self._action(view, "&Masses or picture", "M", self._toggle_masses)
         view.addSeparator()
@@ -191,10 +218,10 @@ class Window(QMainWindow):
             group.addAction(action)
         for i, s in enumerate(self.stations, 1):
             self._action(go, f"&{i} {s.title}", f"Ctrl+{i}", lambda t=s.title: self.go_to(t))
-        look, note = self.stations[0], self.stations[1]
-        assert isinstance(look, Look) and isinstance(note, NoteStation)
-        self._action(go, "Set the light by a &grey", "G", lambda: (self.go_to("Look"), look.arm("grey")))
-        self._action(go, "Set the light by a &white", "W", lambda: (self.go_to("Look"), look.arm("white")))
+        note = self.stations[1]
+        assert isinstance(note, NoteStation)
+        self._action(go, "Set the light by a &grey", "G", lambda: self._arm_light("grey"))
+        self._action(go, "Set the light by a &white", "W", lambda: self._arm_light("white"))
         self._action(go, "Smaller aperture", "[", lambda: note.aperture.setValue(note.aperture.value() - 2))
         self._action(go, "Larger aperture", "]", lambda: note.aperture.setValue(note.aperture.value() + 2))
         self._action(about, "About the &figures", None, self._about_figures)
@@ -248,10 +275,16 @@ class Window(QMainWindow):
         self.repaint_easel()
         self._words()
 
+    def _arm_light(self, kind: str) -> None:
+        self.go_to("Look")
+        look = self.stations[0]
+        assert isinstance(look, Look)
+        look.arm(kind)
+
     def _split(self) -> None:
         """Share the centre between picture and side panel."""
         whole = max(self.outer.width() - self.trays.width() - 3, 300) if self.isVisible() else self.width() - _TRAY
-        share = {"wheel": 0.5, "score": 0.72, "sheet": 0.62}.get(self.station.side, 0.0)
+        share = {"wheel": 0.5, "score": 0.8, "sheet": 0.62}.get(self.station.side, 0.0)
         if share:
             self.split.setSizes([round(whole * (1 - share)), round(whole * share)])
 
@@ -387,6 +420,16 @@ class Window(QMainWindow):
 
     # Notes
 
+    def remove_selected(self) -> None:
+        """Take the note in hand off the ledge."""
+        if self.studio.selected is not None:
+            self.remove_note(self.studio.selected)
+
+    def rename_selected(self) -> None:
+        """Ask for another name for the note in hand."""
+        if self.studio.selected is not None:
+            self.rename_note(self.studio.selected)
+
     def remove_note(self, note_id: str) -> None:
         """Take a note off the ledge."""
         if any(n.id == note_id for n in self.studio.document.notes):
@@ -397,7 +440,10 @@ class Window(QMainWindow):
         note = self.studio.document.note(note_id)
         name, fine = QInputDialog.getText(self, "Rename note", "Name of the note:", text=note.name)
         if fine and name.strip():
-            self.studio.change("Rename note", self.studio.document.with_note(note.model_copy(update={"name": name.strip()[:80]})))
+            self.studio.change(
+                "Rename note",
+                self.studio.document.with_note(note.model_copy(update={"name": name.strip()[:80]})),
+            )
 
     # Files
 
@@ -538,7 +584,11 @@ class Window(QMainWindow):
             return
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
-            self, "Ochre Stone", "The last time ended before the work was saved. Bring it back?", buttons.Yes | buttons.No, buttons.Yes
+            self,
+            "Ochre Stone",
+            "The last time ended before the work was saved. Bring it back?",
+            buttons.Yes | buttons.No,
+            buttons.Yes,
         )
         if answer == buttons.Yes:
             self.studio.load(place, lambda: self.studio.undo.resetClean())
@@ -565,7 +615,8 @@ class Window(QMainWindow):
     def _about_figures(self) -> None:
         QMessageBox.information(
             self, "About the figures",
-            f"{data_note()}\n\nTypically a mixture comes within 3 to 5 CIEDE2000 with generic tubes: mix a little and compare.\n\n{NO_AUTHORITY}",
+            f"{data_note()}\n\nTypically a mixture comes within 3 to 5 CIEDE2000 with generic tubes: "
+            f"mix a little and compare.\n\n{NO_AUTHORITY}",
         )  # fmt: skip
 
     def _about(self) -> None:
@@ -574,5 +625,3 @@ class Window(QMainWindow):
             f"Ochre Stone {__version__}\nFrom a reference picture to a printed mixing plan.\n\nGPL-3.0-or-later. "
             "Face: Atkinson Hyperlegible Next, SIL Open Font License 1.1.",
         )  # fmt: skip
-
-

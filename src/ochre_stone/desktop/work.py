@@ -11,7 +11,7 @@ from ochre_stone.core.errors import OchreError
 _log = logging.getLogger(__name__)
 
 
-class Cancelled(Exception):
+class CancelledError(Exception):
     """Raised inside a job through its progress callback."""
 
 
@@ -33,7 +33,7 @@ class Job(QRunnable):
 
     def _report(self, share: float) -> None:
         if self.cancelled:
-            raise Cancelled
+            raise CancelledError
         self.signals.progress.emit(share)
 
     def run(self) -> None:
@@ -41,7 +41,7 @@ class Job(QRunnable):
             if self.cancelled:
                 return
             answer = self.work(self._report)
-        except Cancelled:
+        except CancelledError:
             return
         except OchreError as error:
             self.signals.failed.emit(str(error))

@@ -24,7 +24,12 @@ def parse_canvas(text: str, paper: str = "A4") -> Canvas:
     if match:
         try:
             return Canvas.model_validate(
-                {"width": float(match[1]), "height": float(match[2]), "unit": match[3].lower(), "paper": paper}
+                {
+                    "width": float(match[1]),
+                    "height": float(match[2]),
+                    "unit": match[3].lower(),
+                    "paper": paper,
+                }
             )
         except ValidationError:
             pass
@@ -34,7 +39,8 @@ def parse_canvas(text: str, paper: str = "A4") -> Canvas:
 def plan_photo(
     photo: str, palette_id: str, canvas: Canvas, values: int, steps: int, count: int, folder: Path
 ) -> dict[str, Any]:
-    """Notes, masses, strings and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv, palette.gpl and plan.json.
+    """Notes, masses, strings and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv, palette.gpl and
+    plan.json.
 
     Raises OchreError for bad input or a folder that cannot be written.
     """

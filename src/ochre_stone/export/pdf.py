@@ -121,7 +121,10 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
     page.text(MARGIN, page.y, title[:60], 20, BOLD)
     page.y -= 15
     piles = sum(len(s.piles) for s in sheet.strings)
-    facts = f"{d.canvas.words}  ·  {sheet.masses.key}  ·  {len(sheet.strings)} strings, {piles} piles  ·  about {sheet.amounts.total:.0f} ml of paint, {sheet.amounts.white_share:.0%} white"
+    facts = (
+        f"{d.canvas.words}  ·  {sheet.masses.key}  ·  {len(sheet.strings)} strings, {piles} piles  ·  "
+        f"about {sheet.amounts.total:.0f} ml of paint, {sheet.amounts.white_share:.0%} white"
+    )
     page.text(MARGIN, page.y, facts, 9.5, ink=QUIET)
     page.y -= 12
     map_width = page.inner * 0.74
@@ -153,8 +156,8 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
     page.heading("Order of laying in", 11, 6, 30)
     dark_first = ", ".join(f"{m.index + 1} ({m.family})" for m in sheet.masses.masses)
     page.paragraph(
-        f"Dark to light by mass: {dark_first}. Cover everything once before correcting anything. The first strokes look too "
-        "dark against a white canvas: trust the value.", 9)  # fmt: skip
+        f"Dark to light by mass: {dark_first}. Cover everything once before correcting anything. "
+        "The first strokes look too dark against a white canvas: trust the value.", 9)  # fmt: skip
     meets = [b for b in sheet.masses.borders if b.length > 0.03][:6]
     if meets:
         words = "; ".join(f"{b.a + 1} to {b.b + 1} {b.kind} ({b.step:.1f} steps)" for b in meets)
@@ -162,8 +165,8 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
         page.paragraph(words + ".", 9)
     page.y -= 4
     page.paragraph(
-        "Colours are predicted from generic pigment data that was not measured, and no printer shows them as paint does: mix a "
-        "little first, compare on a card, and trust the values.", 8, QUIET)  # fmt: skip
+        "Colours are predicted from generic pigment data that was not measured, and no printer shows them as "
+        "paint does: mix a little first, compare on a card, and trust the values.", 8, QUIET)  # fmt: skip
 
 
 def _mass_key(page: _Page, sheet: Sheet, x: float, top: float) -> None:
@@ -187,10 +190,11 @@ def _strings(page: _Page, sheet: Sheet) -> None:
         page.canvas.setStrokeColor(LINE)
         page.canvas.line(MARGIN, page.y, page.width - MARGIN, page.y)
         if s.tints:
-            words = "; ".join(
-                f"{t.name} ({sheet.amounts.tints.get(f'{s.id}/{t.id}', 0):.1f} ml)" for t in s.tints
+            words = "; ".join(f"{t.name} ({sheet.amounts.tints.get(f'{s.id}/{t.id}', 0):.1f} ml)" for t in s.tints)
+            page.paragraph(
+                f"First make the tint pile{'s' * (len(s.tints) > 1)}, one part of paint to ten of white: {words}.",
+                8.5,
             )
-            page.paragraph(f"First make the tint pile{'s' if len(s.tints) > 1 else ''}, one part of paint to ten of white: {words}.", 8.5)
         for number, p in reversed(list(enumerate(s.piles, 1))):
             _pile(page, sheet, s, p, number)
 
@@ -216,20 +220,29 @@ def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) ->
         page.text(x + 18, top - 20.5 - 8.5 * k, line, 7.5, ink=QUIET)
     right = page.width - MARGIN
     page.right(right, top - 10, f"value {p.target.value:.1f}  ·  {sheet.amounts.piles[p.id]:.1f} ml", 8.5, BOLD)
-    error = "value right" if abs(r.value_error) < 0.05 else f"value {abs(r.value_error):.1f} too {'light' if r.value_error > 0 else 'dark'}"
+    error = (
+        "value right"
+        if abs(r.value_error) < 0.05
+        else f"value {abs(r.value_error):.1f} too {'light' if r.value_error > 0 else 'dark'}"
+    )
     page.right(right, top - 20.5, f"mix {_ordinal(p.order)}, {error}", 7.5, ink=QUIET)
     reach = Prediction(r.lab, r.uncertainty).trust if p.reachable else "out of reach"
     page.right(right, top - 29, reach, 7.5, ink=QUIET)
 
 
 def _ordinal(n: int) -> str:
-    return f"{n}{ {1: 'st', 2: 'nd', 3: 'rd'}.get(n, 'th')}"
+    return f"{n}{ {1: 'st', 2: 'nd', 3: 'rd'}.get(n, 'th') }"
 
 
 def _tubes(page: _Page, sheet: Sheet) -> None:
     page.heading("To squeeze out", 13, 18, 60)
     d = sheet.document
-    page.paragraph(f"For {d.canvas.words}, {d.canvas.thickness:g} mm thick, {d.canvas.spare:.0%} spare. A ribbon of 8 mm: 1 ml is about 2 cm.", 8.5, QUIET)
+    page.paragraph(
+        f"For {d.canvas.words}, {d.canvas.thickness:g} mm thick, {d.canvas.spare:.0%} spare. "
+        "A ribbon of 8 mm: 1 ml is about 2 cm.",
+        8.5,
+        QUIET,
+    )
     page.y -= 4
     half = page.inner / 2
     items = list(sheet.amounts.tubes.items())

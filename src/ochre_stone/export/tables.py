@@ -13,7 +13,8 @@ from ochre_stone.core.project.planning import Sheet
 
 
 def recipe_json(recipe: Recipe) -> dict[str, Any]:
-    """A recipe as the command line gives it. ``parts`` are whole tubes' parts; ``ingredients`` in the order of adding."""
+    """A recipe as the command line gives it. ``parts`` are whole tubes' parts; ``ingredients`` in the order of
+    adding."""
     return {
         "parts": {i: _number(n) for i, n in recipe.tube_parts.items()},
         "ingredients": [
@@ -75,7 +76,8 @@ def sheet_json(sheet: Sheet) -> dict[str, Any]:
         "masses": {
             "thresholds": [round(t, 3) for t in sheet.masses.thresholds],
             "masses": [
-                {"value": round(m.value, 2), "share": round(m.share, 4), "family": m.family} for m in sheet.masses.masses
+                {"value": round(m.value, 2), "share": round(m.share, 4), "family": m.family}
+                for m in sheet.masses.masses
             ],
             "key": sheet.masses.key,
         },
@@ -94,8 +96,8 @@ def recipes_csv(sheet: Sheet) -> str:
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     tubes = list(sheet.amounts.tubes)
-    table.writerow(["string", "pile", "mix_order", "target_value", "target_munsell", "recipe", "mixture_munsell", "de00",
-                    "value_error", "uncertainty", "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), "why"])  # fmt: skip
+    head = "string pile mix_order target_value target_munsell recipe mixture_munsell de00 value_error uncertainty"
+    table.writerow([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), "why"])
     for s in sheet.strings:
         for k, p in enumerate(s.piles, 1):
             r = p.recipe

@@ -39,7 +39,7 @@ _Y_OF_NODES: Array = luminance_of_value(_NODES)
 
 def value_of_luminance(y: npt.ArrayLike) -> Array:
     """Munsell value 0..10 of luminous reflectance ``y`` (0..1); inverse of the ASTM polynomial by table."""
-    return np.interp(np.asarray(y, dtype=float), _Y_OF_NODES, _NODES)
+    return np.asarray(np.interp(np.asarray(y, dtype=float), _Y_OF_NODES, _NODES))
 
 
 def value_of_lightness(lightness: npt.ArrayLike) -> Array:
@@ -123,7 +123,9 @@ def notation(lab: npt.ArrayLike) -> str:
     return f"{within:g}{HUE_NAMES[family]} {value:.1f}/{round(chroma * 2) / 2:g}"
 
 
-_NOTATION = re.compile(r"^\s*(\d+(?:\.\d+)?)\s*(YR|GY|BG|PB|RP|R|Y|G|B|P)\s+(\d+(?:\.\d+)?)\s*/\s*(\d+(?:\.\d+)?)\s*$", re.I)
+_NOTATION = re.compile(
+    r"^\s*(\d+(?:\.\d+)?)\s*(YR|GY|BG|PB|RP|R|Y|G|B|P)\s+(\d+(?:\.\d+)?)\s*/\s*(\d+(?:\.\d+)?)\s*$", re.I
+)
 _NEUTRAL = re.compile(r"^\s*N\s*(\d+(?:\.\d+)?)\s*/?\s*$", re.I)
 
 
@@ -150,7 +152,7 @@ def parse_notation(text: str) -> tuple[float, float, float]:
 
 
 def notation_to_lab(text: str) -> Array:
-    """Lab (3,) under D65 of a Munsell notation, by Newton steps on the baked table; errors as :func:`parse_notation`."""
+    """Lab (3,) under D65 of a Munsell notation, by Newton steps on the baked table."""
     hue, value, chroma = parse_notation(text)
     return munsell_to_lab(hue, value, chroma)
 

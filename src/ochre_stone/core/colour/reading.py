@@ -10,7 +10,14 @@ from ochre_stone.core.colour.spaces import lab_to_hex, lch
 from ochre_stone.core.colour.wheel import STEPS, wheel
 
 # Words for Munsell chroma; common practice, no source.
-_CHROMA_WORDS = ((0.75, "neutral"), (2.0, "near-neutral"), (4.0, "dull"), (7.0, "moderate"), (11.0, "strong"), (99.0, "vivid"))
+_CHROMA_WORDS = (
+    (0.75, "neutral"),
+    (2.0, "near-neutral"),
+    (4.0, "dull"),
+    (7.0, "moderate"),
+    (11.0, "strong"),
+    (99.0, "vivid"),
+)
 _VALUE_WORDS = ((1.5, "very dark"), (3.25, "dark"), (4.5, "middle dark"), (5.5, "middle"), (7.0, "middle light"),
                 (8.5, "light"), (99.0, "very light"))  # fmt: skip
 _LEAN = 7.5  # degrees on the wheel before a lean is worth a word

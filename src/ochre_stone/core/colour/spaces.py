@@ -29,14 +29,12 @@ SRGB_TO_XYZ: Array = np.array(
     ]
 )
 """Linear sRGB to XYZ, from the primaries and white of IEC 61966-2-1 at full precision."""
-XYZ_TO_SRGB: Array = np.linalg.inv(SRGB_TO_XYZ)
+XYZ_TO_SRGB: Array = np.asarray(np.linalg.inv(SRGB_TO_XYZ), dtype=np.float64)
 
 WHITE_D65: Array = SRGB_TO_XYZ.sum(axis=1)
 """XYZ of the picture white (x = 0.3127, y = 0.3290)."""
 
-BRADFORD: Array = np.array(
-    [[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]]
-)
+BRADFORD: Array = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
 """Cone-like sharpened space for chromatic adaptation (Lam 1985, as in ICC.1:2022 annex E)."""
 
 
@@ -56,9 +54,7 @@ def xyz_to_lab(xyz: npt.ArrayLike, white: Array = WHITE_D65) -> Array:
     """XYZ (..., 3) to CIELAB (..., 3). Negative values are taken as they are, on the linear branch."""
     t = np.asarray(xyz, dtype=float) / white
     f = np.where(t > _EPSILON, np.cbrt(np.maximum(t, 0.0)), (_KAPPA * t + 16) / 116)
-    return np.stack(
-        [116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1
-    )
+    return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1)
 
 
 def lab_to_xyz(lab: npt.ArrayLike, white: Array = WHITE_D65) -> Array:
@@ -73,7 +69,7 @@ def lab_to_xyz(lab: npt.ArrayLike, white: Array = WHITE_D65) -> Array:
 def encode_srgb(linear: npt.ArrayLike) -> Array:
     """Linear light to the sRGB transfer curve; input is clipped to 0..1."""
     x = np.clip(np.asarray(linear, dtype=float), 0.0, 1.0)
-    return np.where(x <= 0.0031308, 12.92 * x, 1.055 * np.maximum(x, 1e-12) ** (1 / 2.4) - 0.055)
+    return np.asarray(np.where(x <= 0.0031308, 12.92 * x, 1.055 * np.maximum(x, 1e-12) ** (1 / 2.4) - 0.055))
 
 
 def decode_srgb(encoded: npt.ArrayLike) -> Array:

@@ -1,9 +1,9 @@
 """Painters' wheels: the traditional one (red, yellow, blue; twelve steps) and a perceptual one (Munsell hue).
 
-Both are one-to-one maps of the CIELAB hue angle, so a note can be turned on either wheel and brought back. The anchors of
-the traditional wheel are a judgement from memory of how painters place their pigments, given as Munsell hues at value 5,
-chroma 8; the perceptual wheel places the forty Munsell hues of equal steps. Between anchors: periodic monotone cubic
-interpolation (Fritsch and Carlson 1980, SIAM J. Numer. Anal. 17(2)).
+Both are one-to-one maps of the CIELAB hue angle, so a note can be turned on either wheel and brought back. The
+anchors of the traditional wheel are a judgement from memory of how painters place their pigments, given as Munsell
+hues at value 5, chroma 8; the perceptual wheel places the forty Munsell hues of equal steps. Between anchors:
+periodic monotone cubic interpolation (Fritsch and Carlson 1980, SIAM J. Numer. Anal. 17(2)).
 """
 
 import functools
@@ -46,7 +46,7 @@ class Wheel:
 
     def lab_hue(self, angle: npt.ArrayLike) -> Array:
         """CIELAB hue angle (0..360) of wheel angles in degrees."""
-        return np.interp(np.asarray(angle, dtype=float), self._angles, self._grid, period=360.0) % 360
+        return np.asarray(np.interp(np.asarray(angle, dtype=float), self._angles, self._grid, period=360.0) % 360)
 
     def labels(self) -> list[tuple[float, str]]:
         """Angle and word of each marked place, for drawing."""

@@ -1,9 +1,10 @@
 """Fit colour schemes to hues on a wheel and rank them honestly.
 
-Method: each scheme is a mixture of arms (wrapped normal densities of 10 degrees at fixed offsets) over a uniform floor. Weights of
-arms and floor are found by expectation maximisation (Dempster, Laird and Rubin 1977, J. R. Stat. Soc. B 39) for 72 turns of the wheel;
-the score is the mean log likelihood over that of a uniform wheel, less a penalty per arm (Schwarz 1978, Ann. Stat. 6), so that wide
-schemes do not win for being wide. Scheme offsets are the traditional ones (common practice, no source).
+Method: each scheme is a mixture of arms (wrapped normal densities of 10 degrees at fixed offsets) over a uniform
+floor. Weights of arms and floor are found by expectation maximisation (Dempster, Laird and Rubin 1977, J. R. Stat.
+Soc. B 39) for 72 turns of the wheel; the score is the mean log likelihood over that of a uniform wheel, less a
+penalty per arm (Schwarz 1978, Ann. Stat. 6), so that wide schemes do not win for being wide. Scheme offsets are the
+traditional ones (common practice, no source).
 """
 
 import functools

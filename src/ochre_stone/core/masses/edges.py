@@ -11,9 +11,7 @@ KINDS = ("lost", "soft", "firm", "hard")
 _LOST_CONTRAST, _LOST_SLOPE, _HARD_WIDTH, _FIRM_WIDTH = 6.0, 3.0, 1.2, 2.5
 
 
-def classify(
-    labels: Labels, count: int, lightness: npt.NDArray[np.float32]
-) -> dict[tuple[int, int], dict[str, int]]:
+def classify(labels: Labels, count: int, lightness: npt.NDArray[np.float32]) -> dict[tuple[int, int], dict[str, int]]:
     """Border length in pixels per pair of classes (darker, lighter) and kind of edge.
 
     ``lightness``: L* (h, w) of the original picture, not the smoothed one.
@@ -57,5 +55,3 @@ def classify(
             entry = out.setdefault((a, b), dict.fromkeys(KINDS, 0))
             entry[KINDS[k]] += n
     return out
-
-

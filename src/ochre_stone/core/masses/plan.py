@@ -130,17 +130,19 @@ def prepare(linear: Floats, simplify: float) -> Ground:
 def plan(ground: Ground, settings: Settings) -> MassPlan:
     """Flat values in big shapes.
 
-    Cuts the smoothed values (optimally, or as set by hand), takes one majority vote, merges shapes below the smallest, takes
-    grey rims away, merges again. Each mass then has the mean of the *original* picture.
+    Cuts the smoothed values (optimally, or as set by hand), takes one majority vote, merges shapes below the
+    smallest, takes grey rims away, merges again. Each mass then has the mean of the *original* picture.
     """
     cuts = np.array(settings.cuts) if settings.cuts else ground.cuts[settings.values]
     k = settings.values
     size = ground.melted.size
     side = float(np.sqrt(size))
     labels = classes(ground.melted, cuts)
-    level = np.array([*cuts, 10.0]) - np.diff([0.0, *cuts, 10.0]) / 2
+    level: npt.NDArray[np.float64] = np.array([*cuts, 10.0]) - np.diff([0.0, *cuts, 10.0]) / 2
     weight = np.bincount(labels.ravel(), minlength=k)
-    mean = np.bincount(labels.ravel(), ground.melted.ravel(), minlength=k) / np.maximum(weight, 1)
+    mean: npt.NDArray[np.float64] = np.bincount(labels.ravel(), ground.melted.ravel(), minlength=k) / np.maximum(
+        weight, 1
+    )
     level = np.where(weight > 0, mean, level)
     labels = shapes.majority(labels, k, max(1, round(0.004 * side)))
     least = settings.smallest / 100 * size
@@ -171,10 +173,10 @@ def describe(
     k = len(level)
     flat = labels.ravel()
     weight = np.bincount(flat, minlength=k)
-    lab = np.stack([np.bincount(flat, ground.lab[..., i].ravel(), minlength=k) for i in range(3)], axis=1)
-    lab = lab / np.maximum(weight, 1)[:, None]
-    value = np.bincount(flat, ground.value.ravel(), minlength=k) / np.maximum(weight, 1)
-    value = np.where(weight > 0, value, level)
+    sums = np.stack([np.bincount(flat, ground.lab[..., i].ravel(), minlength=k) for i in range(3)], axis=1)
+    lab = sums / np.maximum(weight, 1)[:, None]
+    mean = np.bincount(flat, ground.value.ravel(), minlength=k) / np.maximum(weight, 1)
+    value = np.where(weight > 0, mean, level)
     masses = tuple(
         Mass(
             i, float(value[i]), (float(lab[i, 0]), float(lab[i, 1]), float(lab[i, 2])), float(weight[i] / flat.size),
@@ -195,7 +197,8 @@ def describe(
 
 
 def label_places(plan: MassPlan, least: float = 0.012) -> list[tuple[float, float, int]]:
-    """Where to write the number of a mass: the middle of each shape above ``least`` of the picture, and at least once per mass.
+    """Where to write the number of a mass: the middle of each shape above ``least`` of the picture, and at least once
+    per mass.
 
     Returns x and y as shares of width and height, and the mass index.
     """

@@ -113,8 +113,8 @@ def merge_small(labels: Labels, value: npt.NDArray[np.float32], levels: npt.Arra
 def remove_rims(labels: Labels, count: int, radius: int) -> Labels:
     """Take away thin bands of a middle class between a darker and a lighter shape: blur of the lens, not a shape.
 
-    A pixel lost by opening its class with a disc of ``radius`` that has a darker and a lighter solid shape near joins the
-    nearest solid shape. Thin real lines, with the same class on both sides, stay.
+    A pixel lost by opening its class with a disc of ``radius`` that has a darker and a lighter solid shape near joins
+    the nearest solid shape. Thin real lines, with the same class on both sides, stay.
     """
     if count < 3 or radius < 1:
         return labels
@@ -133,7 +133,9 @@ def remove_rims(labels: Labels, count: int, radius: int) -> Labels:
             lost |= loose & (darker > 0) & (lighter > 0)
     if not lost.any():
         return labels
-    _, index = cv2.distanceTransformWithLabels((solid == 255).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+    _, index = cv2.distanceTransformWithLabels(
+        (solid == 255).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
     table = np.zeros(int(index.max()) + 1, np.uint8)
     known = solid != 255
     table[index[known]] = solid[known]

@@ -1,8 +1,8 @@
 """Exact optimal cuts of a value histogram, for every count at once.
 
-Within-class variance is minimised by dynamic programming over the histogram (Fisher 1958, J. Am. Stat. Assoc. 53; the criterion
-of Otsu 1979, IEEE Trans. SMC 9, for several classes). Cost: bins^2 times counts, about 10 ms for 256 bins and 2 to 9 classes,
-where exhaustive multi-level search explodes.
+Within-class variance is minimised by dynamic programming over the histogram (Fisher 1958, J. Am. Stat. Assoc. 53; the
+criterion of Otsu 1979, IEEE Trans. SMC 9, for several classes). Cost: bins^2 times counts, about 10 ms for 256 bins
+and 2 to 9 classes, where exhaustive multi-level search explodes.
 """
 
 import numpy as np
@@ -24,8 +24,8 @@ def histogram(value: npt.ArrayLike) -> Array:
 def optimal_cuts(counts: npt.ArrayLike, most: int = 9) -> dict[int, Array]:
     """Cuts (k - 1,) in value for every k from 2 to ``most`` classes.
 
-    ``counts`` (n,): histogram over 0..10, at least one pixel. A pixel belongs to the upper class when its bin starts at or
-    above the cut.
+    ``counts`` (n,): histogram over 0..10, at least one pixel. A pixel belongs to the upper class when its bin starts
+    at or above the cut.
     """
     h = np.asarray(counts, dtype=float)
     if h.ndim != 1 or h.sum() <= 0:
@@ -68,6 +68,8 @@ def within_variance(counts: npt.ArrayLike, cuts: npt.ArrayLike) -> float:
 
 def classes(value: npt.ArrayLike, cuts: npt.ArrayLike) -> npt.NDArray[np.uint8]:
     """Class (...) of values, 0 is the darkest; bins as in :func:`histogram`."""
-    table = np.searchsorted(np.asarray(cuts, dtype=float) - 1e-9, np.arange(BINS) * TOP / BINS, side="right").astype(np.uint8)
+    table = np.searchsorted(np.asarray(cuts, dtype=float) - 1e-9, np.arange(BINS) * TOP / BINS, side="right").astype(
+        np.uint8
+    )
     bins = np.clip(np.asarray(value) * (BINS / TOP) + 1e-6, 0, BINS - 1).astype(np.int64)
     return np.asarray(table[bins])

@@ -48,8 +48,9 @@ def amounts(
 ) -> Amounts:
     """Paint to squeeze out.
 
-    ``shares``: pile id to share of the canvas (0..1); ``canvas_cm2`` above 0; ``thickness_mm`` of the wet layer (0.1 thin
-    ... 0.5 generous); ``spare``: extra on top, 0.3 is a third more. What another pile draws from a pile is mixed on top.
+    ``shares``: pile id to share of the canvas (0..1); ``canvas_cm2`` above 0; ``thickness_mm`` of the wet layer (0.1
+    thin ... 0.5 generous); ``spare``: extra on top, 0.3 is a third more. What another pile draws from a pile is mixed
+    on top.
     """
     if canvas_cm2 <= 0 or thickness_mm <= 0 or spare < 0:
         raise ValueError("canvas and thickness need to be above 0, and the spare not below 0")

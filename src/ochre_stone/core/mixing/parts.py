@@ -1,7 +1,7 @@
 """Round mixtures to parts that a hand can measure, by search.
 
-A part is one equal measure by volume, a touch a quarter of a part. Naive rounding of the best mixture costs a median of 1.55
-CIEDE2000; trying both neighbours of every amount at many scales, over many subsets, costs about .2.
+A part is one equal measure by volume, a touch a quarter of a part. Naive rounding of the best mixture costs a median
+of 1.55 CIEDE2000; trying both neighbours of every amount at many scales, over many subsets, costs about .2.
 """
 
 import functools

@@ -59,7 +59,9 @@ def explain(
         without = layer_lab((K * total - k * parts) / rest, (S * total - s * parts) / rest, surface)
         touch = "a touch of " if parts == 0.25 else ""
         clauses.append(f"{touch}{name} {_effect(without, lab)}")
-    carries = f"mixed on from {base[0]}" if base[3] and not base[0].endswith(" tint") else f"{base[0]} carries the colour"
+    carries = (
+        f"mixed on from {base[0]}" if base[3] and not base[0].endswith(" tint") else f"{base[0]} carries the colour"
+    )
     text = "; ".join([carries, *clauses]) if clauses else f"{base[0]} as it comes"
     off = miss(lab, target)
     if not reachable:

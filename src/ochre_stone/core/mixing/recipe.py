@@ -1,7 +1,7 @@
 """Recipes: which tubes and piles, in parts a hand can measure, what colour comes out, and why."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -14,10 +14,13 @@ from ochre_stone.core.mixing.search import Found, Ints, Paints, Searcher, search
 from ochre_stone.core.paint.predict import uncertainty
 from ochre_stone.core.paint.tubes import Tube
 
-REACH = 1.0
-"""A target is in reach when the best continuous mixture is nearer than this CIEDE2000: no eye would tell."""
+REACH = 2.0
+"""A target is in reach when the best continuous mixture is nearer than this CIEDE2000: seen only side by side (common
+practice)."""
 TINT_WHITE = 10.0
 """A tint pile is one part of paint to ten of white (common practice, no source)."""
+_CAUTION = 0.12
+"""What one CIEDE2000 of uncertainty weighs against one of predicted error when recipes are ranked."""
 _SMALL = 1 / 30
 """Below this share of a pile a paint cannot be dosed from the tube."""
 
@@ -72,8 +75,9 @@ class Recipe:
 
     @property
     def tube_parts(self) -> dict[str, float]:
-        """Parts per tube when every tint pile is counted out in its tubes, in lowest terms: whole parts throughout where
-        tint piles are used, else as measured. Holds nothing for piles that are mixed onward from."""
+        """Parts per tube when every tint pile is counted out in its tubes, in lowest terms: whole parts throughout
+        where tint piles are used, else as measured. Holds nothing for piles that are mixed onward from.
+        """
         out: dict[str, float] = {}
         for item in self.ingredients:
             if not item.is_pile:
@@ -127,7 +131,9 @@ class Bench:
         power = np.array([max(float(k[4:33].max()), 0.5 * float(s.max())) for k, s in spectra])
         return cls(tuple(tubes), search, tuple(sources), Paints(K, S, np.concatenate([p.power, power]), p.surface))
 
-    def recipe(self, target: Array, parts: Array, index: Ints, lab: Array, reachable: bool, palette_name: str) -> Recipe:
+    def recipe(
+        self, target: Array, parts: Array, index: Ints, lab: Array, reachable: bool, palette_name: str
+    ) -> Recipe:
         """Describe one rounded mixture."""
         n = len(self.tubes)
         used = [(int(i), float(p)) for i, p in zip(index, reduce_parts(parts), strict=True) if p > 0]
@@ -137,7 +143,12 @@ class Bench:
         for i, p in used:
             if i < n:
                 t = self.tubes[i]
-                items.append((0.0 if t.is_white and p / total > 0.4 else self.paints.power[i], Ingredient(t.id, t.short, p)))
+                items.append(
+                    (
+                        0.0 if t.is_white and p / total > 0.4 else self.paints.power[i],
+                        Ingredient(t.id, t.short, p),
+                    )
+                )
                 shares[t.id] = shares.get(t.id, 0.0) + p / total
             else:
                 s = self.sources[i - n]
@@ -203,8 +214,14 @@ def _through_tints(bench: Bench, found: Found) -> Found | None:
 
 def _from_pile(bench: Bench, target: Array, pile: int) -> Found:
     """Continuous mixtures of one pile with two tubes or tints, refined from two starts."""
-    others = [i for i in range(len(bench.paints.K)) if i != pile and (i < len(bench.tubes) or bench.sources[i - len(bench.tubes)].id.startswith("tint-"))]
-    pairs = np.array([(pile, a, b) for k, a in enumerate(others) for b in others[k + 1 :]] or [(pile, others[0], others[0])])
+    others = [
+        i
+        for i in range(len(bench.paints.K))
+        if i != pile and (i < len(bench.tubes) or bench.sources[i - len(bench.tubes)].id.startswith("tint-"))
+    ]
+    pairs = np.array(
+        [(pile, a, b) for k, a in enumerate(others) for b in others[k + 1 :]] or [(pile, others[0], others[0])]
+    )
     index = np.vstack([pairs, pairs])
     start = np.vstack([np.tile([0.8, 0.1, 0.1], (len(pairs), 1)), np.tile([0.3, 0.35, 0.35], (len(pairs), 1))])
     v = np.sqrt(start * bench.paints.power[index])
@@ -254,21 +271,17 @@ def recipes(
             fuss = 0.02 * int((p > 0).sum()) + 0.08 * float(p.sum()) / MOST_PARTS + float(toll[i[p > 0]].sum())
             ranked.append((float(e) + handicap + fuss, p, i, colour))
     ranked.sort(key=lambda r: r[0])
-    out: list[Recipe] = []
+    out: list[tuple[float, Recipe]] = []
     seen: set[tuple[tuple[str, float], ...]] = set()
-    for _, p, i, colour in ranked:
+    for cost, p, i, colour in ranked:
         key = tuple(sorted((int(j), float(x)) for j, x in zip(i, p / p.sum(), strict=True) if x > 0))
         if key in seen:  # type: ignore[comparison-overlap]
             continue
         seen.add(key)  # type: ignore[arg-type]
-        out.append(bench.recipe(goal, p, i, colour, reachable, palette_name))
-        if len(out) == count:
+        recipe = bench.recipe(goal, p, i, colour, reachable, palette_name)
+        # Between near-equals the surer mixture wins: less strong paint, better known tubes.
+        out.append((cost + _CAUTION * recipe.uncertainty, recipe))
+        if len(out) == max(count + 3, 6):
             break
-    return reachable, out
-
-
-def renamed(recipe: Recipe, names: dict[str, str]) -> Recipe:
-    """The recipe with other names for its piles (ids to names)."""
-    return replace(
-        recipe, ingredients=tuple(replace(i, name=names.get(i.id, i.name)) for i in recipe.ingredients)
-    )
+    out.sort(key=lambda pair: pair[0])
+    return reachable, [recipe for _, recipe in out[:count]]

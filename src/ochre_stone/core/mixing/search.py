@@ -1,9 +1,10 @@
 """Find mixtures: a batched Levenberg-Marquardt search over all subsets of a palette.
 
-Every subset of at most ``most`` tubes is searched at once: a coarse grid of mixtures per subset, made once per palette, gives
-the starting points; the most promising subsets are refined together, since one call over 60 subsets costs hardly more than one
-over a single subset. Concentrations are squares over each tube's colouring power, c = v^2 / power, which keeps them at or above
-zero and evens out a phthalo against an ochre. The residual is the CIEDE2000 vector (Levenberg 1944; Marquardt 1963).
+Every subset of at most ``most`` tubes is searched at once: a coarse grid of mixtures per subset, made once per
+palette, gives the starting points; the most promising subsets are refined together, since one call over 60 subsets
+costs hardly more than one over a single subset. Concentrations are squares over each tube's colouring power, c = v^2
+/ power, which keeps them at or above zero and evens out a phthalo against an ochre. The residual is the CIEDE2000
+vector (Levenberg 1944; Marquardt 1963).
 """
 
 import functools
@@ -62,7 +63,7 @@ class Paints:
         return xyz_to_lab((g * k1 + (1 - k1) * (1 - k2) * R / (1 - k2 * R)) @ w, w.sum(axis=0))
 
     def refine(self, target: Array, v: Array, index: Ints, rounds: int = 14) -> tuple[Array, Array]:
-        """Weighted error (m,) and shares (m, k) after at most ``rounds`` damped Gauss-Newton steps from ``v`` (m, k)."""
+        """Weighted error (m,) and shares (m, k) after ``rounds`` damped Gauss-Newton steps from ``v`` (m, k)."""
         Kc = self.K[index] / self.power[index][..., None]
         Sc = self.S[index] / self.power[index][..., None]
         damping = np.full(len(v), 1e-2)

@@ -1,9 +1,9 @@
 """Plan strings: rows of piles of one family from dark to light, each with a recipe.
 
-Piles stand at even value steps between the darkest and the lightest note of the family, on whole or half values, so that piles of
-different families stand level; hue and chroma follow the notes through
-the values by shape-preserving interpolation (Fritsch and Carlson 1980). The middle pile is mixed first, since it shows the
-local colour (common practice); every other pile may be mixed onward from its neighbour toward the middle.
+Piles stand at even value steps between the darkest and the lightest note of the family, on whole or half values, so
+that piles of different families stand level; hue and chroma follow the notes through the values by shape-preserving
+interpolation (Fritsch and Carlson 1980). The middle pile is mixed first, since it shows the local colour (common
+practice); every other pile may be mixed onward from its neighbour toward the middle.
 """
 
 from collections.abc import Callable, Sequence
@@ -14,7 +14,6 @@ import numpy.typing as npt
 from scipy.interpolate import PchipInterpolator
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
-from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe import Recipe, Source, recipes, tint_of
 from ochre_stone.core.paint.tubes import Tube
 
@@ -66,7 +65,8 @@ class MixString:
 
 
 def value_steps(low: float, high: float, steps: int) -> list[float]:
-    """``steps`` values that cover ``low`` to ``high`` evenly, on whole values where the step is whole, else on halves."""
+    """``steps`` values that cover ``low`` to ``high`` evenly, on whole values where the step is whole, else on
+    halves."""
     step = max(VALUE_GRID, round((high - low) / (steps - 1) / VALUE_GRID) * VALUE_GRID)
     step = min(step, np.floor((LIGHTEST - DARKEST) / (steps - 1) / VALUE_GRID) * VALUE_GRID)
     grid = 1.0 if step == 1.0 else VALUE_GRID
@@ -138,7 +138,14 @@ def plan_string(
         inner = i + (1 if i < middle else -1) if i != middle else None
         source = piles[inner].source() if inner is not None else None
         reachable, found = recipes(
-            np.array(goals[i].lab), tubes, most, 4, tints=tints, pile=source, palette_name=palette_name, effort=_EFFORT
+            np.array(goals[i].lab),
+            tubes,
+            most,
+            4,
+            tints=tints,
+            pile=source,
+            palette_name=palette_name,
+            effort=_EFFORT,
         )
         piles[i] = Pile(f"{string_id}-{i + 1}", goals[i], found[0], tuple(found[1:]), reachable, turn)
         progress()

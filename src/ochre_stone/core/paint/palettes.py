@@ -35,7 +35,7 @@ PALETTES: dict[str, Palette] = {
                  "ultramarine-blue", "phthalo-blue-green-shade")),
         Palette("underpainting-three", "Underpainting", "Warm and cool darks with white, for the lay-in under glazes.",
                 (_W, "transparent-red-oxide", "ultramarine-blue")),
-        Palette("portrait-ten", "Portrait of ten", "Earths and reds for any skin, with a blue and a green to grey them.",
+        Palette("portrait-ten", "Portrait of ten", "Earths and reds for any skin, a blue and a green to grey them.",
                 (_W, "yellow-ochre", "cadmium-yellow-medium", "cadmium-red-light", "alizarin-crimson", "burnt-sienna",
                  "raw-umber", "ultramarine-blue", "viridian", "ivory-black")),
         Palette("landscape-greens", "Landscape with shortcut greens", "Ready greens, tamed by earths.",

@@ -39,8 +39,8 @@ class Prediction:
 def uncertainty(tubes: Sequence[Tube], shares: Array, surface: optics.Surface = optics.SATIN) -> float:
     """Spread of the predicted colour, as a CIEDE2000 length, by linear propagation.
 
-    ``shares`` (n,) of volume. Each tube's strength (K and S together) and scattering (S) vary independently; white's own
-    strength moves only what it meets. The model's own error is added in quadrature.
+    ``shares`` (n,) of volume. Each tube's strength (K and S together) and scattering (S) vary independently; white's
+    own strength moves only what it meets. The model's own error is added in quadrature.
     """
     K = np.stack([t.K for t in tubes])
     S = np.stack([t.S for t in tubes])

@@ -58,8 +58,9 @@ class Tube:
 
     @property
     def colouring_power(self) -> float:
-        """How much one part moves a mixture, for choosing units of a search: strongest absorption, or half of the strongest
-        scattering where that is more."""
+        """How much one part moves a mixture, for choosing units of a search: strongest absorption, or half of the
+        strongest scattering where that is more.
+        """
         return max(float(self.K[4:33].max()), 0.5 * float(self.S.max()))
 
     @property

@@ -1,4 +1,5 @@
-"""Set the light: what the painter knows to be grey or white becomes neutral (Bradford adaptation, ICC.1:2022 annex E)."""
+"""Set the light: what the painter knows to be grey or white becomes neutral (Bradford adaptation, ICC.1:2022 annex
+E)."""
 
 from dataclasses import dataclass
 
@@ -34,8 +35,8 @@ class Balance:
 def balance_from(colour: npt.ArrayLike, kind: str) -> Balance:
     """The balance that makes ``colour`` (linear-light sRGB, before any balance) neutral.
 
-    ``kind``: "grey" keeps its luminance, "white" also brings it to ``WHITE_LUMINANCE``. Raises OchreError where the colour is
-    too dark, clipped or far too colourful to be a neutral under any usual light.
+    ``kind``: "grey" keeps its luminance, "white" also brings it to ``WHITE_LUMINANCE``. Raises OchreError where the
+    colour is too dark, clipped or far too colourful to be a neutral under any usual light.
     """
     rgb = np.asarray(colour, dtype=float).reshape(3)
     xyz = SRGB_TO_XYZ @ rgb
@@ -44,7 +45,9 @@ def balance_from(colour: npt.ArrayLike, kind: str) -> Balance:
     if rgb.max() > 0.995:
         raise OchreError("This spot is burnt out in the photo: click a white or grey that is a little darker.")
     if rgb.max() > 4 * max(float(rgb.min()), 1e-6):
-        raise OchreError("This spot is too colourful to be grey or white: click something that is neutral in the scene.")
+        raise OchreError(
+            "This spot is too colourful to be grey or white: click something that is neutral in the scene."
+        )
     gain = WHITE_LUMINANCE / xyz[1] if kind == "white" else 1.0
     matrix: Array = XYZ_TO_SRGB @ adaptation(xyz) @ SRGB_TO_XYZ
     # Adaptation moves Y a little for a coloured source; bring the spot back to the luminance asked for.

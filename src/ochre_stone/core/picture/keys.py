@@ -1,7 +1,8 @@
 """Suggest key colours that cover the picture, and guess what they are.
 
-Method: Lab histogram of the smoothed picture in cells of 4 units, weights to the power .4 so that small accents count, seeded by
-weighted farthest point (Gonzalez 1985, Theor. Comput. Sci. 38), then Lloyd's iteration (Lloyd 1982, IEEE Trans. Inf. Theory 28).
+Method: Lab histogram of the smoothed picture in cells of 4 units, weights to the power .4 so that small accents
+count, seeded by weighted farthest point (Gonzalez 1985, Theor. Comput. Sci. 38), then Lloyd's iteration (Lloyd 1982,
+IEEE Trans. Inf. Theory 28).
 """
 
 from dataclasses import dataclass
@@ -122,7 +123,8 @@ def suggest(picture: Picture, count: int = 12, balance: Balance | None = None) -
 
 
 def guess_subject(lab: tuple[float, float, float], height: float) -> str:
-    """A guess, always editable, from colour and place alone; ``height`` 0 top .. 1 bottom. Common practice, no source."""
+    """A guess, always editable, from colour and place alone; ``height`` 0 top .. 1 bottom. Common practice, no
+    source."""
     r = read(lab)
     hue, chroma, value = r.hue_angle, r.chroma, r.value
     if chroma < 1.2:

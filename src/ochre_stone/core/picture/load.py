@@ -1,7 +1,8 @@
 """Open a reference picture: JPEG, PNG, TIFF or WebP, turned upright, colour profile honoured, as sRGB code values.
 
-Profiles go through LittleCMS (Pillow), relative colorimetric. Pictures with 16 bits keep them where no profile has to be
-applied. Whatever cannot be read raises OchreError with one sentence; whatever was decided on the way is kept as a remark.
+Profiles go through LittleCMS (Pillow), relative colorimetric. Pictures with 16 bits keep them where no profile has to
+be applied. Whatever cannot be read raises OchreError with one sentence; whatever was decided on the way is kept as a
+remark.
 """
 
 import io
@@ -48,7 +49,7 @@ class Picture:
 
     def linear(self, rows: slice = slice(None), columns: slice = slice(None)) -> Floats:
         """Linear-light sRGB (..., 3) of a part of the picture, float32, 1 = white."""
-        return _decode_table(self.code.dtype.itemsize)[self.code[rows, columns]]
+        return np.asarray(_decode_table(self.code.dtype.itemsize)[self.code[rows, columns]])
 
     def reduced(self, pixels: int) -> Floats:
         """Linear-light copy (h', w', 3) of at most about ``pixels`` pixels, averaged by area in linear light.
@@ -119,8 +120,7 @@ def load_bytes(data: bytes, name: str) -> Picture:
                 code = _deep(data, image, name, remarks)
                 if code is None:
                     image.load()
-                    image = ImageOps.exif_transpose(image)
-                    code = np.asarray(_to_srgb(image, remarks))
+                    code = np.asarray(_to_srgb(ImageOps.exif_transpose(image), remarks))
             finally:
                 Image.MAX_IMAGE_PIXELS = limit
     except OchreError:
@@ -128,7 +128,9 @@ def load_bytes(data: bytes, name: str) -> Picture:
     except UnidentifiedImageError:
         raise OchreError(f"'{name}' is not a picture that can be opened: use JPEG, PNG, TIFF or WebP.") from None
     except Exception as error:  # decoders raise anything at all on damaged data
-        raise OchreError(f"'{name}' is damaged or incomplete: copy it again from the camera or export it anew.") from error
+        raise OchreError(
+            f"'{name}' is damaged or incomplete: copy it again from the camera or export it anew."
+        ) from error
     code = np.ascontiguousarray(code)
     code.setflags(write=False)
     return Picture(code, name, data, tuple(remarks))
@@ -137,11 +139,13 @@ def load_bytes(data: bytes, name: str) -> Picture:
 def _check_size(width: int, height: int, name: str) -> None:
     if width * height > MOST_PIXELS:
         raise OchreError(
-            f"'{name}' has {width} x {height} pixels: more than {MOST_PIXELS // 1_000_000} megapixels are not needed to "
-            "paint from, so save a smaller copy."
+            f"'{name}' has {width} x {height} pixels: more than {MOST_PIXELS // 1_000_000} megapixels are not "
+            "needed to paint from, so save a smaller copy."
         )
     if min(width, height) < LEAST_SIDE:
-        raise OchreError(f"'{name}' has only {width} x {height} pixels: choose one of at least {LEAST_SIDE} pixels a side.")
+        raise OchreError(
+            f"'{name}' has only {width} x {height} pixels: choose one of at least {LEAST_SIDE} pixels a side."
+        )
 
 
 def _deep(data: bytes, image: Image.Image, name: str, remarks: list[str]) -> npt.NDArray[Any] | None:
@@ -201,7 +205,7 @@ def _to_srgb(image: Image.Image, remarks: list[str]) -> Image.Image:
     profile = image.info.get("icc_profile")
     if image.mode in ("P", "PA", "LA", "La", "RGBa", "RGBA"):
         image = image.convert("RGBA")
-        if image.getextrema()[3] != (255, 255):
+        if image.getchannel("A").getextrema() != (255, 255):
             backdrop = Image.new("RGBA", image.size, "white")
             image = Image.alpha_composite(backdrop, image)
             remarks.append("transparent parts shown on white")
@@ -217,7 +221,11 @@ def _to_srgb(image: Image.Image, remarks: list[str]) -> Image.Image:
             source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
             described = ImageCms.getProfileDescription(source).strip()
             converted = ImageCms.profileToProfile(
-                image, source, ImageCms.createProfile("sRGB"), ImageCms.Intent.RELATIVE_COLORIMETRIC, outputMode="RGB"
+                image,
+                source,
+                ImageCms.createProfile("sRGB"),
+                ImageCms.Intent.RELATIVE_COLORIMETRIC,
+                outputMode="RGB",
             )
             if converted is not None:
                 if "sRGB" not in described:
@@ -242,7 +250,7 @@ def linear_to_lab(linear: npt.ArrayLike) -> Floats:
     out[:, 0] = 116 * f[:, 1] - 16
     out[:, 1] = 500 * (f[:, 0] - f[:, 1])
     out[:, 2] = 200 * (f[:, 1] - f[:, 2])
-    return out.reshape(rgb.shape)
+    return np.asarray(out.reshape(rgb.shape))
 
 
 _ENCODE: npt.NDArray[np.uint8] = np.round(encode_srgb(np.linspace(0, 1, 16385)) * 255).astype(np.uint8)
@@ -251,7 +259,7 @@ _ENCODE: npt.NDArray[np.uint8] = np.round(encode_srgb(np.linspace(0, 1, 16385)) 
 def linear_to_code(linear: npt.ArrayLike) -> npt.NDArray[np.uint8]:
     """Linear light to sRGB bytes, clipped, by a table of 16385 entries."""
     x = np.asarray(linear, dtype=np.float32)
-    return _ENCODE[np.clip(x * 16384 + 0.5, 0, 16384).astype(np.int32)]
+    return np.asarray(_ENCODE[np.clip(x * 16384 + 0.5, 0, 16384).astype(np.int32)])
 
 
 def luminance(linear: npt.ArrayLike) -> Array:

@@ -28,9 +28,11 @@ class Sample:
 
 
 def spot(picture: Picture, x: float, y: float, aperture: int) -> Floats:
-    """Linear-light pixels (n, 3) inside a round aperture of ``aperture`` pixels across, centred at pixel coordinates."""
+    """Linear-light pixels (n, 3) inside a round aperture of ``aperture`` pixels across, centred at x, y."""
     if not LEAST_APERTURE <= aperture <= MOST_APERTURE:
-        raise OchreError(f"An aperture of {aperture} pixels is not possible: choose {LEAST_APERTURE} to {MOST_APERTURE}.")
+        raise OchreError(
+            f"An aperture of {aperture} pixels is not possible: choose {LEAST_APERTURE} to {MOST_APERTURE}."
+        )
     if not (0 <= x < picture.width and 0 <= y < picture.height):
         raise OchreError(f"The spot {x:.0f}, {y:.0f} lies outside the picture ({picture.width} x {picture.height}).")
     radius = aperture / 2

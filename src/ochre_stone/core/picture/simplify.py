@@ -1,6 +1,7 @@
 """Melt detail but keep edges: total variation smoothing (Rudin, Osher and Fatemi 1992, Physica D 60).
 
-Solved by the accelerated primal-dual method (Chambolle and Pock 2011, J. Math. Imaging Vis. 40, algorithm 2) from coarse to fine.
+Solved by the accelerated primal-dual method (Chambolle and Pock 2011, J. Math. Imaging Vis. 40, algorithm 2) from
+coarse to fine.
 """
 
 import cv2

@@ -13,7 +13,8 @@ View = Literal["as-is", "value", "squint"]
 
 
 def squint(linear: Floats, strength: float = 0.5) -> Floats:
-    """Blur in linear light, as lashes do: details melt, few shapes remain. ``strength`` 0..1; 1 is 4 % of the picture."""
+    """Blur in linear light, as lashes do: details melt, few shapes remain. ``strength`` 0..1; 1 is 4 % of the
+    picture."""
     if not 0 <= strength <= 1:
         raise ValueError(f"squint strength {strength} is not between 0 and 1")
     sigma = 0.04 * strength * float(np.sqrt(linear.shape[0] * linear.shape[1]))

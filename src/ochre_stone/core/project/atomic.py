@@ -21,7 +21,9 @@ def write_bytes(path: str | Path, data: bytes) -> Path:
         os.replace(held, path)
         held = None
     except OSError as error:
-        raise OchreError(f"'{path}' could not be written ({error.strerror}): choose another folder or free some space.") from None
+        raise OchreError(
+            f"'{path}' could not be written ({error.strerror}): choose another folder or free some space."
+        ) from None
     finally:
         if held is not None:
             Path(held).unlink(missing_ok=True)

@@ -11,13 +11,18 @@ from ochre_stone.core.mixing.strings import MixString
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.picture.balance import Balance
 
-
 FORMAT_VERSION = 1
 
 SUBJECTS = ("skin", "foliage", "sky", "water", "ground", "cloth", "hair", "wall", "fruit", "other")
 ROLES = ("highlight", "light", "halftone", "core shadow", "cast shadow", "reflected light", "dark accent")
 SHADOW_ROLES = ("cast shadow", "dark accent")
-STRING_ORDER = ("skin", "foliage", "sky", "shadows", *(s for s in SUBJECTS if s not in ("skin", "foliage", "sky")))
+STRING_ORDER = (
+    "skin",
+    "foliage",
+    "sky",
+    "shadows",
+    *(s for s in SUBJECTS if s not in ("skin", "foliage", "sky")),
+)
 
 Lab = tuple[float, float, float]
 Row = tuple[float, float, float]

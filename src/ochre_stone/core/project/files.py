@@ -1,8 +1,7 @@
 """Read and write ``*.ochre``: a ZIP of project.json, the reference byte for byte, and a preview.
 
-Written whole or not at all. Reading trusts nothing: sizes are checked
-before anything is unpacked, names are never used as paths, every field is validated; whatever is wrong raises OchreError with one
-sentence and changes nothing.
+Written whole or not at all. Reading trusts nothing: sizes are checked before anything is unpacked, names are never
+used as paths, every field is validated; whatever is wrong raises OchreError with one sentence and changes nothing.
 """
 
 import io
@@ -86,7 +85,9 @@ def _read(archive: zipfile.ZipFile, members: dict[str, zipfile.ZipInfo], member:
     if info is None:
         raise OchreError(f"'{name}' lacks {member}: it is damaged or no project; go back to an older copy.")
     if info.file_size > most:
-        raise OchreError(f"'{name}': {member} claims {info.file_size / 1e6:.0f} MB, which no project has; it was not opened.")
+        raise OchreError(
+            f"'{name}': {member} claims {info.file_size / 1e6:.0f} MB, which no project has; it was not opened."
+        )
     with archive.open(info) as file:
         data = file.read(most + 1)  # a lying header cannot make this larger
     if len(data) > most:
@@ -103,7 +104,9 @@ def _document(data: bytes, name: str) -> Document:
         raise OchreError(f"'{name}': project.json is not a project; go back to an older copy.")
     version = raw.get("version")
     if isinstance(version, int) and version > FORMAT_VERSION:
-        raise OchreError(f"'{name}' was saved by a newer Ochre Stone (format {version}): update the program to open it.")
+        raise OchreError(
+            f"'{name}' was saved by a newer Ochre Stone (format {version}): update the program to open it."
+        )
     try:
         document = Document.model_validate_json(data)
     except ValidationError as error:
@@ -112,5 +115,7 @@ def _document(data: bytes, name: str) -> Document:
         message = str(first["msg"]).removeprefix("Value error, ")
         raise OchreError(f"'{name}': {field} {message[0].lower()}{message[1:]}; the file was not opened.") from None
     if document.reference != PurePosixPath(document.reference).name or document.reference in (".", ".."):
-        raise OchreError(f"'{name}': the reference's name '{document.reference}' is no plain file name; it was not opened.")
+        raise OchreError(
+            f"'{name}': the reference's name '{document.reference}' is no plain file name; it was not opened."
+        )
     return document

@@ -49,23 +49,42 @@ def suggest_notes(picture: Picture, count: int, document: Document) -> tuple[tup
     notes: list[Note] = []
     for i, key in enumerate(found, 1):
         r = read(key.seen.lab)
+        role = guess_role(r.value, division)
         notes.append(
             Note(
-                id=f"n{i}", name=note_name(key.subject, guess_role(r.value, division), r.name, notes), x=key.x, y=key.y, aperture=key.aperture, lab=key.seen.lab, spread=key.seen.spread,
-                clipped=key.seen.clipped, subject=key.subject, role=guess_role(r.value, division), share=min(key.share, 1.0),
+                id=f"n{i}",
+                name=note_name(key.subject, role, r.name, notes),
+                x=key.x,
+                y=key.y,
+                aperture=key.aperture,
+                lab=key.seen.lab,
+                spread=key.seen.spread,
+                clipped=key.seen.clipped,
+                subject=key.subject,
+                role=role,
+                share=min(key.share, 1.0),
             )
-        )  # fmt: skip
+        )
     return tuple(notes), rest
 
 
-def read_note(picture: Picture, document: Document, x: float, y: float, aperture: int, like: Note | None = None) -> Note:
+def read_note(
+    picture: Picture, document: Document, x: float, y: float, aperture: int, like: Note | None = None
+) -> Note:
     """A note of a spot of the picture; ``like`` keeps the id, name, subject and role of an existing note.
 
     Raises OchreError for a spot outside the picture or an impossible aperture.
     """
     seen = sample(picture, x, y, aperture, document.the_balance())
     r = read(seen.lab)
-    spot = {"x": x, "y": y, "aperture": aperture, "lab": seen.lab, "spread": seen.spread, "clipped": seen.clipped}
+    spot = {
+        "x": x,
+        "y": y,
+        "aperture": aperture,
+        "lab": seen.lab,
+        "spread": seen.spread,
+        "clipped": seen.clipped,
+    }
     if like is not None:
         renamed = {"name": r.name} if like.name == read(like.lab).name else {}
         return Note.model_validate({**like.model_dump(), **spot, **renamed})
@@ -151,13 +170,22 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
         weight = np.array([max(document.notes[i].share, 0.005) for i in members])
         row = targets(goal[members], weight, steps)
         strings.append(
-            plan_string(string_id, string_title(string_id), row, chosen.tubes, chosen.name, document.mix.most_tubes, tick)
+            plan_string(
+                string_id,
+                string_title(string_id),
+                row,
+                chosen.tubes,
+                chosen.name,
+                document.mix.most_tubes,
+                tick,
+            )
         )
     return Mixed(fingerprint=fingerprint(document), strings=tuple(strings))
 
 
 def pile_shares(picture: Picture, document: Document) -> dict[str, float]:
-    """Share of the picture for each pile: a pixel goes to the string of its nearest note, there to the pile of its value."""
+    """Share of the picture for each pile: a pixel goes to the string of its nearest note, there to the pile of its
+    value."""
     lab = linear_to_lab(document.the_balance().apply(picture.reduced(WORKING_PIXELS))).reshape(-1, 1, 3)
     owner = nearest(lab, np.array([n.lab for n in document.notes])).ravel() if document.notes else np.zeros(0)
     value = np.asarray(value_of_lightness(lab[:, 0, 0]))

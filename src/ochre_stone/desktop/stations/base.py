@@ -27,7 +27,7 @@ class Station(QWidget):
         self.studio = window.studio
         self.rows = QVBoxLayout(self)
         self.rows.setContentsMargins(16, 12, 16, 12)
-        self.rows.setSpacing(8)
+        self.rows.setSpacing(6)
         self.build()
         self.rows.addStretch(1)
         self.studio.changed.connect(self.document_changed)
@@ -52,6 +52,11 @@ class Station(QWidget):
 
     def refresh(self) -> None:
         """Show the document as it is."""
+
+    def refresh_if_here(self) -> None:
+        """Show what was worked out, where the painter is looking."""
+        if self.active:
+            self.refresh()
 
     def done_words(self) -> str:
         """What is done here, in a few words, for the strip."""

@@ -11,7 +11,16 @@ from ochre_stone.desktop.widgets.swatch import RibbonSwatch
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import ribbon_words
 
-SIZES = ("8 x 10 in", "9 x 12 in", "12 x 16 in", "16 x 20 in", "18 x 24 in", "30 x 40 cm", "40 x 50 cm", "50 x 70 cm")
+SIZES = (
+    "8 x 10 in",
+    "9 x 12 in",
+    "12 x 16 in",
+    "16 x 20 in",
+    "18 x 24 in",
+    "30 x 40 cm",
+    "40 x 50 cm",
+    "50 x 70 cm",
+)
 
 
 class BlockIn(Station):
@@ -21,10 +30,10 @@ class BlockIn(Station):
 
     def build(self) -> None:
         self.label("Block in", "title")
-        self.size = QComboBox()
-        self.size.setAccessibleName("Canvas format")
-        self.size.addItems([*SIZES, "own size"])
-        self.size.activated.connect(self._format)
+        self.format = QComboBox()
+        self.format.setAccessibleName("Canvas format")
+        self.format.addItems([*SIZES, "own size"])
+        self.format.activated.connect(self._choose_format)
         self.width_, self.height_, self.unit = QDoubleSpinBox(), QDoubleSpinBox(), QComboBox()
         for box, field in ((self.width_, "width"), (self.height_, "height")):
             box.setRange(1, 1000)
@@ -34,9 +43,11 @@ class BlockIn(Station):
         self.unit.addItems(["cm", "in"])
         self.unit.setAccessibleName("Unit")
         self.unit.activated.connect(lambda _: self._set("Canvas unit", unit=self.unit.currentText()))
-        self.rows.addWidget(self.size)
+        self.rows.addWidget(self.format)
         self.row(self.width_, QLabel("×"), self.height_, self.unit)
-        self.thickness, self.thickness_shown = self.slider("Paint thickness", 5, 100, "Millimetres of wet paint: .1 thin, .2 usual, .5 generous")
+        self.thickness, self.thickness_shown = self.slider(
+            "Paint thickness", 5, 100, "Millimetres of wet paint: .1 thin, .2 usual, .5 generous"
+        )
         self.thickness.valueChanged.connect(lambda v: self._set("Paint thickness", "thickness", thickness=v / 100))
         self.spare, self.spare_shown = self.slider("To spare", 0, 100, "Extra for waste and corrections")
         self.spare.valueChanged.connect(lambda v: self._set("To spare", "spare", spare=v / 100))
@@ -63,9 +74,9 @@ class BlockIn(Station):
         self.sheet: Sheet | None = None
         self.pdf = b""
         self._made_for: object = None
-        self.studio.mixed_changed.connect(lambda: self.active and self.refresh())
-        self.studio.masses_changed.connect(lambda: self.active and self.refresh())
-        self.studio.mixing_progress.connect(lambda _: self.active and self._state())
+        self.studio.mixed_changed.connect(self.refresh_if_here)
+        self.studio.masses_changed.connect(self.refresh_if_here)
+        self.studio.mixing_progress.connect(lambda _: self._state())
 
     def enter(self) -> None:
         self.studio.wants_strings = True
@@ -79,7 +90,7 @@ class BlockIn(Station):
         canvas = Canvas.model_validate(self.document.canvas.model_dump() | fields)
         self.studio.change(text, self.document.model_copy(update={"canvas": canvas}), kind)
 
-    def _format(self, index: int) -> None:
+    def _choose_format(self, index: int) -> None:
         if index >= len(SIZES):
             return
         a, _, b, unit = SIZES[index].split(" ")
@@ -97,8 +108,14 @@ class BlockIn(Station):
         c = self.document.canvas
         small, large = sorted((c.width, c.height))
         known = f"{small:g} x {large:g} {c.unit}"
-        with quietly(self.size), quietly(self.unit), quietly(self.paper), quietly(self.width_), quietly(self.height_):
-            self.size.setCurrentText(known if known in SIZES else "own size")
+        with (
+            quietly(self.format),
+            quietly(self.unit),
+            quietly(self.paper),
+            quietly(self.width_),
+            quietly(self.height_),
+        ):
+            self.format.setCurrentText(known if known in SIZES else "own size")
             self.width_.setValue(c.width)
             self.height_.setValue(c.height)
             self.unit.setCurrentText(c.unit)

@@ -26,18 +26,19 @@ class Harmonise(Station):
         self.label("Schemes, best first", "head")
         self.list = QListWidget()
         self.list.setAccessibleName("Schemes, best first")
-        self.list.setMinimumHeight(230)
-        self.list.setMaximumHeight(260)
+        self.list.setFixedHeight(214)
         self.list.itemClicked.connect(lambda item: self._choose(item.data(Qt.ItemDataRole.UserRole)))
         self.list.itemActivated.connect(lambda item: self._choose(item.data(Qt.ItemDataRole.UserRole)))
         self.rows.addWidget(self.list)
         self.verdict = self.label("", "quiet")
         self.turn, self.turn_shown = self.slider("Turn", 0, 359, "Turn the scheme on the wheel; or drag its brackets")
         self.turn.valueChanged.connect(lambda v: self._set("Turn the scheme", "turn", rotation=float(v)))
-        self.amount, self.amount_shown = self.slider("Pull the notes", 0, 100, "How far each hue turns toward the nearest arm; value and chroma stay")
+        self.amount, self.amount_shown = self.slider(
+            "Pull the notes", 0, 100, "How far each hue turns toward the nearest arm; value and chroma stay"
+        )
         self.amount.valueChanged.connect(lambda v: self._set("Pull the notes", "pull", amount=v / 100))
         self.told = self.label("", "quiet")
-        self.studio.notes_measured.connect(lambda: self.active and self.refresh())
+        self.studio.notes_measured.connect(self.refresh_if_here)
 
     def _set(self, text: str, kind: str = "", **fields: object) -> None:
         choice = HarmonyChoice.model_validate(self.document.harmony.model_dump() | fields)
@@ -51,7 +52,12 @@ class Harmonise(Station):
         if found.name == self.document.harmony.scheme:
             return
         amount = self.document.harmony.amount or 0.5
-        self._set(f"Scheme: {found.title}", scheme=found.name, rotation=found.rotation, amount=0.0 if found.name == "none" else amount)
+        self._set(
+            f"Scheme: {found.title}",
+            scheme=found.name,
+            rotation=found.rotation,
+            amount=0.0 if found.name == "none" else amount,
+        )
 
     def turned(self, rotation: float) -> None:
         """The brackets were dragged."""
@@ -63,7 +69,9 @@ class Harmonise(Station):
         fits = self.studio.schemes()
         self.list.clear()
         for s in fits:
-            strength = "" if s.name == "none" else f"   explains {s.explained:.0%}" if s.score > 0 else "   does not fit"
+            strength = (
+                "" if s.name == "none" else f"   explains {s.explained:.0%}" if s.score > 0 else "   does not fit"
+            )
             item = QListWidgetItem(f"{s.title}{strength}")
             item.setData(Qt.ItemDataRole.UserRole, s)
             self.list.addItem(item)
@@ -78,7 +86,10 @@ class Harmonise(Station):
         elif best.clear:
             self.verdict.setText(f"{best.title} fits best: {best.explained:.0%} of the colour stands on its arms.")
         else:
-            self.verdict.setText(f"No clear scheme: the best explains {best.explained:.0%}, and below {CLEAR:.0%} it may be chance. Choose freely.")
+            self.verdict.setText(
+                f"No clear scheme: the best explains {best.explained:.0%}; "
+                f"below {CLEAR:.0%} it may be chance. Choose freely."
+            )
         chosen = h.scheme != "none"
         for slider, shown, value, words in (
             (self.turn, self.turn_shown, round(h.rotation) % 360, f"{h.rotation:.0f}°"),
@@ -90,7 +101,9 @@ class Harmonise(Station):
                     slider.setValue(value)
             shown.setText(words if chosen else "")
         self.told.setText(
-            f"{TITLES[h.scheme]}: each dab shows the note touching its target. Values stay as they are." if chosen else ""
+            f"{TITLES[h.scheme]}: each dab shows the note touching its target. Values stay as they are."
+            if chosen
+            else ""
         )
         self.window_.show_wheel(places(h.scheme, h.rotation))
 

@@ -35,15 +35,24 @@ class Look(Station):
         self.rows.addWidget(self.grey)
         self.label("Light", "head")
         self.light = self.label("")
-        self.pick_grey = button("Click a grey", "Then click something in the picture that is grey in life (G)", checkable=True)
-        self.pick_white = button("Click a white", "Then click something that is white: it also sets the exposure (W)", checkable=True)
+        self.pick_grey = button(
+            "Click a grey", "Then click something in the picture that is grey in life (G)", checkable=True
+        )
+        self.pick_white = button(
+            "Click a white",
+            "Then click something that is white: it also sets the exposure (W)",
+            checkable=True,
+        )
         self.reset = button("As photographed", "Take the light back as the camera gave it")
         self.pick_grey.toggled.connect(lambda on: self._arm("grey" if on else None))
         self.pick_white.toggled.connect(lambda on: self._arm("white" if on else None))
         self.reset.clicked.connect(self._reset)
         self.row(self.pick_grey, self.pick_white)
         self.rows.addWidget(self.reset)
-        self.label("The photo itself stays untouched. A lamp or a sunset colours greys too: click only what you know.", "quiet")
+        self.label(
+            "The photo itself stays untouched. A lamp or a sunset colours greys too: click only what you know.",
+            "quiet",
+        )
         self.label("Zoom with the wheel or + and −, drag to move, F to fit.", "quiet")
         self._armed: str | None = None
 
@@ -94,7 +103,9 @@ class Look(Station):
             self.name.setText(f"{picture.name}, {picture.width} × {picture.height} pixels, {bits} bits a channel")
         else:
             self.name.setText("Open a photo to begin: File, Open, or drop it on the easel.")
-        self.light.setText(f"Set by {self.document.balance_from}." if self.document.balance_from else "As photographed.")
+        self.light.setText(
+            f"Set by {self.document.balance_from}." if self.document.balance_from else "As photographed."
+        )
         self.reset.setEnabled(bool(self.document.balance_from))
         for b in (self.pick_grey, self.pick_white, *self.views.values(), self.strength, self.grey):
             b.setEnabled(picture is not None)

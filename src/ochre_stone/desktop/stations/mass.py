@@ -16,7 +16,7 @@ class _Grey(QWidget):
     def __init__(self, grey: int, number: int) -> None:
         super().__init__()
         self.grey, self.number = grey, number
-        self.setFixedSize(40, 30)
+        self.setFixedSize(40, 27)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -41,6 +41,7 @@ class Mass(Station):
             b.clicked.connect(lambda: self.window_.repaint_easel())
         self.show_masses.setChecked(True)
         self.row(self.show_masses, self.show_picture, None)
+        self.statement = self.label("", "quiet")
         self.label("How many values", "head")
         group = QButtonGroup(self)
         self.counts = {}
@@ -55,9 +56,15 @@ class Mass(Station):
             line.addWidget(b)
             self.counts[n] = b
         self.rows.addLayout(line)
-        self.smallest, self.smallest_shown = self.slider("Smallest shape", 0, 100, "Shapes below this share of the picture melt into a neighbour")
-        self.smallest.valueChanged.connect(lambda v: self._set("Set the smallest shape", "smallest", smallest=self._percent(v)))
-        self.simplify, self.simplify_shown = self.slider("Simplify", 0, 100, "How much detail melts before the values are cut")
+        self.smallest, self.smallest_shown = self.slider(
+            "Smallest shape", 0, 100, "Shapes below this share of the picture melt into a neighbour"
+        )
+        self.smallest.valueChanged.connect(
+            lambda v: self._set("Set the smallest shape", "smallest", smallest=self._percent(v))
+        )
+        self.simplify, self.simplify_shown = self.slider(
+            "Simplify", 0, 100, "How much detail melts before the values are cut"
+        )
         self.simplify.valueChanged.connect(lambda v: self._set("Simplify", "simplify", simplify=v / 100))
         self.best = button("Best thresholds", "Take back thresholds set by hand: the cuts that leave the least error")
         self.best.clicked.connect(lambda: self._set("Best thresholds", cuts=()))
@@ -68,8 +75,8 @@ class Mass(Station):
         self.rows.addLayout(self.list)
         self.families: list[tuple[int, object]] = []
         self.warning = self.label("", "warning")
-        self.statement = self.label("", "quiet")
-        self.studio.masses_changed.connect(self._arrived)
+        self.label("Light and shadow are a suggestion: no single photo tells for sure.", "quiet")
+        self.studio.masses_changed.connect(self.refresh_if_here)
 
     @staticmethod
     def _percent(position: int) -> float:
@@ -78,7 +85,7 @@ class Mass(Station):
 
     @staticmethod
     def _position(percent: float) -> int:
-        return round(100 * (min(percent, 5) / 5) ** 0.5)
+        return round(100 * float((min(percent, 5) / 5) ** 0.5))
 
     def _set(self, text: str, kind: str = "", **fields: object) -> None:
         choice = MassChoice.model_validate(self.document.masses.model_dump() | fields)
@@ -92,14 +99,13 @@ class Mass(Station):
         chosen = dict(self.document.masses.families) | {index: family}
         self._set(f"Mass {index + 1} into the {family}", families=tuple(sorted(chosen.items())))
 
-    def _arrived(self) -> None:
-        if self.active:
-            self.refresh()
-
     def refresh(self) -> None:
         choice, plan = self.document.masses, self.studio.masses
         self.counts[choice.values].setChecked(True)
-        for slider, value in ((self.smallest, self._position(choice.smallest)), (self.simplify, round(choice.simplify * 100))):
+        for slider, value in (
+            (self.smallest, self._position(choice.smallest)),
+            (self.simplify, round(choice.simplify * 100)),
+        ):
             with quietly(slider):
                 if not slider.isSliderDown():
                     slider.setValue(value)
@@ -141,8 +147,8 @@ class Mass(Station):
         self.warning.setVisible(broken)
         ranked = sorted(plan.masses, key=lambda m: -m.share)
         self.statement.setText(
-            f"{plan.key.capitalize()}. Mass {ranked[0].index + 1} is the biggest, {ranked[0].share:.0%}; {plan.regions} shapes. "
-            "Light and shadow are a suggestion: no single photo tells for sure."
+            f"{plan.key.capitalize()}; {plan.regions} shapes. "
+            f"Mass {ranked[0].index + 1} is the biggest, {ranked[0].share:.0%}."
         )
 
     def done_words(self) -> str:

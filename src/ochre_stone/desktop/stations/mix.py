@@ -1,7 +1,17 @@
 """Mix: a palette, strings of piles, and the recipe of the pile in hand."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QListWidget, QListWidgetItem, QProgressBar, QSpinBox, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QProgressBar,
+    QSpinBox,
+    QWidget,
+)
 
 from ochre_stone.core.mixing.recipe import Recipe, ingredient_words, parts_words
 from ochre_stone.core.mixing.strings import MixString, Pile, choose_alternative
@@ -18,6 +28,7 @@ from ochre_stone.desktop.widgets.swatch import PileSwatch, RibbonSwatch
 class Mix(Station):
     title = "Mix"
     side = "score"
+    shows_marks = False
 
     def build(self) -> None:
         self.label("Mix", "title")
@@ -26,7 +37,9 @@ class Mix(Station):
         for p in PALETTES.values():
             self.palette_box.addItem(p.name, p.id)
             self.palette_box.setItemData(self.palette_box.count() - 1, p.about, Qt.ItemDataRole.ToolTipRole)
-        self.palette_box.activated.connect(lambda _: self._set("Choose a palette", palette=self.palette_box.currentData()))
+        self.palette_box.activated.connect(
+            lambda _: self._set("Choose a palette", palette=self.palette_box.currentData())
+        )
         self.rows.addWidget(self.palette_box)
         self.tubes = self.label("", "quiet")
         self.steps, self.most = QSpinBox(), QSpinBox()
@@ -71,13 +84,13 @@ class Mix(Station):
         self.others.itemActivated.connect(lambda item: self._take(item.data(Qt.ItemDataRole.UserRole)))
         self.rows.addWidget(self.others)
         self.take = button("Take this one", "Use the other way that is marked")
-        self.take.clicked.connect(lambda: self.others.currentItem() and self._take(self.others.currentItem().data(Qt.ItemDataRole.UserRole)))
+        self.take.clicked.connect(self._take_marked)
         self.rows.addWidget(self.take)
         self.caution = self.label("", "warning")
         self.pile_id: str | None = None
         self.studio.mixing_progress.connect(self._progress)
-        self.studio.mixed_changed.connect(lambda: self.active and self.refresh())
-        self.studio.jobs.busy_changed.connect(lambda: self.active and self._busy())
+        self.studio.mixed_changed.connect(self.refresh_if_here)
+        self.studio.jobs.busy_changed.connect(self._busy)
 
     def enter(self) -> None:
         self.studio.wants_strings = True
@@ -121,6 +134,11 @@ class Mix(Station):
         mixed = self.document.mixed.model_copy(update={"strings": strings})
         self.studio.change("Take another recipe", self.document.model_copy(update={"mixed": mixed}))
 
+    def _take_marked(self) -> None:
+        marked = self.others.currentItem()
+        if marked is not None:
+            self._take(marked.data(Qt.ItemDataRole.UserRole))
+
     def _progress(self, share: float) -> None:
         self.progress.setValue(round(share * 1000))
         self._busy()
@@ -129,7 +147,12 @@ class Mix(Station):
         busy = self.studio.jobs.busy("mix")
         self.progress.setVisible(busy)
         self.cancel.setVisible(busy)
-        stale = not self.studio.strings_ready() and bool(self.document.notes) and not busy and not self.studio._later.isActive()
+        stale = (
+            not self.studio.strings_ready()
+            and bool(self.document.notes)
+            and not busy
+            and not self.studio._later.isActive()
+        )
         self.again.setVisible(stale)
 
     def refresh(self) -> None:
@@ -145,7 +168,9 @@ class Mix(Station):
             self.pile_id = found[1].id
         ready = self.studio.strings_ready()
         self.window_.score.hint = (
-            "Take notes first: strings are built from them." if not self.document.notes else "The strings are being worked out."
+            "Take notes first: strings are built from them."
+            if not self.document.notes
+            else "The strings are being worked out."
         )
         self.window_.score.show_strings(self.document.mixed.strings, self.pile_id, not ready)
         self._busy()
@@ -168,11 +193,21 @@ class Mix(Station):
 
     def _pile(self, found: tuple[MixString, Pile] | None) -> None:
         shown = found is not None
-        for w in (self.head, self.swatch, self.recipe_box, self.result, self.why, self.trust, self.others_head, self.others, self.take):
+        for w in (
+            self.head,
+            self.swatch,
+            self.recipe_box,
+            self.result,
+            self.why,
+            self.trust,
+            self.others_head,
+            self.others,
+            self.take,
+        ):
             w.setVisible(shown)
         self.caution.hide()
-        while (item := self.recipe.takeAt(0)) is not None:
-            if (old := item.widget()) is not None:
+        while (gone := self.recipe.takeAt(0)) is not None:
+            if (old := gone.widget()) is not None:
                 old.deleteLater()
         if found is None:
             return
@@ -187,11 +222,22 @@ class Mix(Station):
             self.recipe.addWidget(parts, row, 0, Qt.AlignmentFlag.AlignRight)
             lab = names.get(item.id) or tube(item.id.removeprefix("tint-")).lab
             self.recipe.addWidget(RibbonSwatch(lab), row, 1)
-            self.recipe.addWidget(QLabel(f"{item.name}{', first made 1:10 with white' if item.id.startswith('tint-') else ''}"), row, 2)
+            self.recipe.addWidget(
+                QLabel(f"{item.name}{', first made 1:10 with white' if item.id.startswith('tint-') else ''}"),
+                row,
+                2,
+            )
         self.result.setText(self._result_words(p))
         self.why.setText(r.why)
-        origin = {"note": "Measured in the picture.", "between": "Between two notes.", "rule": "Beyond the notes: by rule."}[p.target.origin]
-        self.trust.setText(f"{origin} {Prediction(r.lab, r.uncertainty).trust.capitalize()}: generic tubes, figures from memory, not measured.")
+        origin = {
+            "note": "Measured in the picture.",
+            "between": "Between two notes.",
+            "rule": "Beyond the notes: by rule.",
+        }[p.target.origin]
+        self.trust.setText(
+            f"{origin} {Prediction(r.lab, r.uncertainty).trust.capitalize()}: "
+            "generic figures from memory, not measured."
+        )
         self.others.clear()
         for k, a in enumerate(p.alternatives):
             row_item = QListWidgetItem(self._alternative_words(a))
@@ -208,12 +254,15 @@ class Mix(Station):
     def _result_words(p: Pile) -> str:
         v = p.recipe.value_error
         words = "Value right" if abs(v) < 0.05 else f"Value {abs(v):.1f} too {'light' if v > 0 else 'dark'}"
-        return f"<b>{words}</b>, {'in reach' if p.reachable else 'out of reach'}; colour difference {p.recipe.de00:.1f}."
+        return (
+            f"<b>{words}</b>, {'in reach' if p.reachable else 'out of reach'}; colour difference {p.recipe.de00:.1f}."
+        )
 
     @staticmethod
     def _alternative_words(a: Recipe) -> str:
         chroma = "chroma kept" if abs(a.chroma_error) < 1.5 else "brighter" if a.chroma_error > 0 else "duller"
-        return f"{', '.join(ingredient_words(i) for i in a.ingredients)}\nvalue {a.value_error:+.1f}, {chroma}, difference {a.de00:.1f}"
+        recipe = ", ".join(ingredient_words(i) for i in a.ingredients)
+        return f"{recipe}\nvalue {a.value_error:+.1f}, {chroma}, difference {a.de00:.1f}"
 
     def done_words(self) -> str:
         strings = self.document.mixed.strings

@@ -16,7 +16,9 @@ class NoteStation(Station):
 
     def build(self) -> None:
         self.label("Note", "title")
-        self.aperture, self.aperture_shown = self.slider("Aperture", 1, 101, "Diameter of the spot that is averaged, in pixels ([ and ])")
+        self.aperture, self.aperture_shown = self.slider(
+            "Aperture", 1, 101, "Diameter of the spot that is averaged, in pixels ([ and ])"
+        )
         self.aperture.setValue(15)
         self.aperture.valueChanged.connect(self._aperture)
         self.count = QSpinBox()
@@ -52,10 +54,10 @@ class NoteStation(Station):
             combo.activated.connect(lambda _, c=combo, f=field: self._edit(f"Set {f}", **{f: c.currentText()}))
         self.row(self.subject, self.role)
         self.remove = button("Remove note", "Take this note off the ledge (Delete)")
-        self.remove.clicked.connect(lambda: self.studio.selected and self.window_.remove_note(self.studio.selected))
+        self.remove.clicked.connect(self.window_.remove_selected)
         self.rows.addWidget(self.remove)
-        self.studio.selected_changed.connect(lambda: self.active and self.refresh())
-        self.studio.notes_measured.connect(lambda: self.active and self.refresh())
+        self.studio.selected_changed.connect(self.refresh_if_here)
+        self.studio.notes_measured.connect(self.refresh_if_here)
 
     def enter(self) -> None:
         self.window_.easel.marks_move = True
@@ -72,7 +74,12 @@ class NoteStation(Station):
             self.window_.easel.aperture = size
             self.window_.easel.update()
             note = self._note()
-            if note is not None and self.aperture.hasFocus() and self.studio.picture is not None and note.aperture != size:
+            if (
+                note is not None
+                and self.aperture.hasFocus()
+                and self.studio.picture is not None
+                and note.aperture != size
+            ):
                 moved = read_note(self.studio.picture, self.document, note.x, note.y, size, note)
                 self.studio.change("Change the aperture", self.document.with_note(moved), f"aperture {note.id}")
 
@@ -103,7 +110,9 @@ class NoteStation(Station):
             self.suggest.setEnabled(True)
             new = self.document
             for n in answer[0]:
-                near = any(sum((a - b) ** 2 for a, b in zip(n.lab, m.lab, strict=True)) < 25 for m in self.document.notes)
+                near = any(
+                    sum((a - b) ** 2 for a, b in zip(n.lab, m.lab, strict=True)) < 25 for m in self.document.notes
+                )
                 if not near:
                     new = new.with_note(n.model_copy(update={"id": new.fresh_note_id()}))
             if new is self.document:
@@ -157,7 +166,9 @@ class NoteStation(Station):
         self.reading.setText(f"<b>{r.hue}</b><br>{r.chroma_word}, chroma {r.chroma:.1f}")
         seen = Sample(note.lab, note.spread, note.clipped)
         munsell = r.munsell + (" (beyond the Munsell book)" if r.extrapolated else "")
-        self.details.setText(f"Munsell {munsell}\nThe spot is {seen.spread_words}. About {note.share:.0%} of the picture.")
+        self.details.setText(
+            f"Munsell {munsell}\nThe spot is {seen.spread_words}. About {note.share:.0%} of the picture."
+        )
         lost = note.clipped > 0.05
         self.warning.setText("Unreliable: the photo is burnt out or crushed here. Judge this one from life.")
         self.warning.setVisible(lost)
@@ -166,7 +177,13 @@ class NoteStation(Station):
         rest = self.studio.rest
         if rest is None or not self.document.notes:
             return ""
-        words = "cover the picture well" if rest.mean < 5 else "cover most of the picture" if rest.mean < 9 else "leave much of the picture uncovered"
+        words = (
+            "cover the picture well"
+            if rest.mean < 5
+            else "cover most of the picture"
+            if rest.mean < 9
+            else "leave much of the picture uncovered"
+        )
         far = "" if rest.p95 < 12 else "; some accents have no note yet"
         return f"{len(self.document.notes)} notes {words}{far}."
 

@@ -5,7 +5,17 @@ from collections.abc import Sequence
 import numpy as np
 import numpy.typing as npt
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.project.document import Note
@@ -186,7 +196,12 @@ class Easel(QWidget):
         if event is None:
             return
         step = 0.08 / self._zoom
-        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, -step), Qt.Key.Key_Down: (0, step)}
+        moves = {
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, -step),
+            Qt.Key.Key_Down: (0, step),
+        }
         if event.key() in moves:
             self._centre += QPointF(*moves[Qt.Key(event.key())])
             self._keep_inside()
@@ -213,7 +228,11 @@ class Easel(QWidget):
         if self._image is None:
             painter.setPen(theme.colour("on_surround"))
             painter.setFont(theme.face(13))
-            painter.drawText(self.rect().adjusted(40, 40, -40, -40), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint)
+            painter.drawText(
+                self.rect().adjusted(40, 40, -40, -40),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                self.hint,
+            )
             return
         box = self._box()
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, box.width() / self._image.width() < 4)

@@ -1,4 +1,5 @@
-"""The ledge: notes as dabs along a value axis from dark to light, crowded ones climb; from Mix on, target above mixture."""
+"""The ledge: notes as dabs along a value axis from dark to light, crowded ones climb; from Mix on, target above
+mixture."""
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -10,9 +11,11 @@ from ochre_stone.desktop import theme
 from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_colour
 
 _AXIS = 24
-_LANE = 50
-_LANES = 3
-_DAB = QSize(44, 32)
+_LANE = 41
+_LANES = 4
+_DAB = QSize(38, 27)
+_NAME = 13
+_NAME_ROOM = 84
 _SIDE = 30
 
 
@@ -25,7 +28,7 @@ class Ledge(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(_AXIS + _LANE * _LANES + 8)
+        self.setFixedHeight(_AXIS + _LANE * _LANES + 6)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Ledge: the notes from dark to light")
         self.setMouseTracking(True)
@@ -51,17 +54,26 @@ class Ledge(QWidget):
 
     def places(self) -> list[tuple[Note, QRectF]]:
         """Each note and its dab's box: at its value on the axis, in the lowest lane with room."""
-        taken: list[list[tuple[float, float]]] = [[] for _ in range(_LANES)]
+        taken: list[list[float]] = [[] for _ in range(_LANES)]
         out = []
         half = _DAB.width() / 2
         for n in self._notes:
-            x = min(max(self._x(float(value_of_lightness(min(n.lab[0], 100.0)))), half + 2), self.width() - half - 2)
-            gap = half * 2 + 26
-            lane = next((i for i in range(_LANES) if all(abs(x - t) >= gap for t, _ in taken[i])), None)
+            x = min(
+                max(self._x(float(value_of_lightness(min(n.lab[0], 100.0)))), half + 2),
+                self.width() - half - 2,
+            )
+            lane = None
+            for gap in (
+                _NAME_ROOM,
+                half * 2 + 6,
+            ):  # room for the whole name if there is any, else for the dab
+                lane = next((i for i in range(_LANES) if all(abs(x - t) >= gap for t in taken[i])), None)
+                if lane is not None:
+                    break
             if lane is None:  # all crowded: the lane whose nearest dab is farthest
-                lane = max(range(_LANES), key=lambda i: min(abs(x - t) for t, _ in taken[i]))
-            taken[lane].append((x, 0.0))
-            bottom = self.height() - _AXIS - 14 - lane * _LANE
+                lane = max(range(_LANES), key=lambda i: min(abs(x - t) for t in taken[i]))
+            taken[lane].append(x)
+            bottom = self.height() - _AXIS - _NAME - lane * _LANE
             out.append((n, QRectF(x - half, bottom - _DAB.height(), _DAB.width(), _DAB.height())))
         return out
 
@@ -113,13 +125,16 @@ class Ledge(QWidget):
             painter.setFont(theme.face(11))
             painter.drawText(self.rect().adjusted(20, 0, -20, -_AXIS), Qt.AlignmentFlag.AlignCenter, self.hint)
             return
-        for n, box in self.places():
-            self._paint_dab(painter, n, box)
+        places = self.places()
+        for n, box in places:
+            row = [b.center().x() for m, b in places if m is not n and abs(b.top() - box.top()) < 2]
+            room = min((abs(x - box.center().x()) for x in row), default=200.0)
+            self._paint_dab(painter, n, box, min(room - 3, 110.0))
 
     def _paint_axis(self, painter: QPainter) -> None:
         y = self.height() - _AXIS
         last = self._x(0)
-        for v in range(0, 100):  # a grey scale in tenths of a value, true to the number under it
+        for v in range(100):  # a grey scale in tenths of a value, true to the number under it
             x = self._x((v + 1) / 10)
             grey = paint_colour((float(lightness_of_value(v / 10 + 0.05)), 0.0, 0.0))
             painter.fillRect(QRectF(last, y, x - last + 0.6, 6), grey)
@@ -132,7 +147,7 @@ class Ledge(QWidget):
             painter.setPen(QPen(theme.colour("accent"), 2))
             painter.drawLine(QPointF(0, 1), QPointF(self.width(), 1))
 
-    def _paint_dab(self, painter: QPainter, note: Note, box: QRectF) -> None:
+    def _paint_dab(self, painter: QPainter, note: Note, box: QRectF, room: float) -> None:
         path = dab(note.id, box)
         target = self._targets.get(note.id, note.lab)
         mixture = self._mixtures.get(note.id)
@@ -149,8 +164,12 @@ class Ledge(QWidget):
         painter.setFont(theme.face(9, bold=True))
         painter.setPen(ink_on(target))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{value_of_lightness(note.lab[0]):.1f}")
-        painter.setFont(theme.face(8.5, bold=note.id == self._selected))
+        painter.setFont(theme.face(8, bold=note.id == self._selected))
         painter.setPen(QColor(theme.current().on_surround))
         metrics = QFontMetricsF(painter.font())
-        name = metrics.elidedText(note.name, Qt.TextElideMode.ElideRight, 82)
-        painter.drawText(QRectF(box.center().x() - 45, box.bottom() - 1, 90, 15), Qt.AlignmentFlag.AlignHCenter, name)
+        name = metrics.elidedText(note.name, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(
+            QRectF(box.center().x() - 60, box.bottom() - 1, 120, _NAME + 2),
+            Qt.AlignmentFlag.AlignHCenter,
+            name,
+        )

@@ -96,7 +96,7 @@ class ValueScale(QWidget):
         edges = [0.0, *self._cuts, 10.0]
         greys = self._plan.greys()
         painter.setFont(theme.face(9.5, bold=True))
-        for i, mass in enumerate(self._plan.masses[: len(edges) - 1]):
+        for i in range(min(len(self._plan.masses), len(edges) - 1)):
             box = QRectF(left, self._y(edges[i + 1]), right - left, self._y(edges[i]) - self._y(edges[i + 1]))
             grey = int(greys[i])
             painter.fillRect(box, QColor(grey, grey, grey))
@@ -106,11 +106,19 @@ class ValueScale(QWidget):
             if box.height() > 14:
                 grey = int(greys[i])
                 painter.setPen(QColor("black") if grey > 118 else QColor("white"))
-                painter.drawText(box.adjusted(0, 0, -5, 0), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{mass.share:.0%}")
+                painter.drawText(
+                    box.adjusted(0, 0, -5, 0),
+                    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                    f"{mass.share:.0%}",
+                )
         painter.setFont(theme.face(8.5))
         painter.setPen(theme.colour("on_surround"))
-        for v in range(0, 11):
-            painter.drawText(QRectF(0, self._y(v) - 8, 19, 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, str(v))
+        for v in range(11):
+            painter.drawText(
+                QRectF(0, self._y(v) - 8, 19, 16),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                str(v),
+            )
         for i in range(len(self._cuts)):
             self._paint_handle(painter, i, left, right)
 
@@ -132,7 +140,15 @@ class ValueScale(QWidget):
         ink = theme.colour("accent") if active else theme.colour("on_surround")
         painter.setPen(QPen(ink, 2 if active else 1.4))
         painter.drawLine(QPointF(left, y), QPointF(right, y))
-        grip = QPolygonF([QPointF(right, y), QPointF(right + 10, y - 7), QPointF(right + 22, y - 7), QPointF(right + 22, y + 7), QPointF(right + 10, y + 7)])
+        grip = QPolygonF(
+            [
+                QPointF(right, y),
+                QPointF(right + 10, y - 7),
+                QPointF(right + 22, y - 7),
+                QPointF(right + 22, y + 7),
+                QPointF(right + 10, y + 7),
+            ]
+        )
         painter.setBrush(ink)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawPolygon(grip)

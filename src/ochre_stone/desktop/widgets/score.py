@@ -1,20 +1,23 @@
-"""The score sheet of strings: one row per string, columns are values that all rows share; a pile in two halves, ribbons below."""
+"""The score sheet of strings: one row per string, columns are values that all rows share; a pile in two halves,
+ribbons below."""
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from ochre_stone.core.mixing.recipe import ingredient_words
+from ochre_stone.core.mixing.parts import TOUCH
+from ochre_stone.core.mixing.recipe import parts_words
 from ochre_stone.core.mixing.strings import MixString, Pile
 from ochre_stone.core.paint.tubes import tube
 from ochre_stone.desktop import theme
 from ochre_stone.desktop.widgets.shapes import Lab, halves, ink_on, paint_colour, pile, ribbon
 
 _HEAD = 26
-_LABEL = 86
+_LABEL = 82
 _ROW = 118
-_CELL_LEAST = 66
-_PILE = QSize(58, 48)
+_CELL_LEAST = 49
+_PILE_HEIGHT = 46
+_PILE_WIDEST = 58.0
 
 
 class Score(QWidget):
@@ -36,7 +39,9 @@ class Score(QWidget):
         """Strings to show; ``stale`` ones are drawn faintly while new ones are worked out."""
         self._strings, self._selected, self._stale = strings, selected, stale
         self._columns = sorted({p.target.value for s in strings for p in s.piles})
-        self.setMinimumSize(_LABEL + _CELL_LEAST * max(len(self._columns), 1) + 8, _HEAD + _ROW * max(len(strings), 1) + 8)
+        self.setMinimumSize(
+            _LABEL + _CELL_LEAST * max(len(self._columns), 1) + 8, _HEAD + _ROW * max(len(strings), 1) + 8
+        )
         self.setAccessibleDescription(
             "; ".join(f"{s.name}: " + ", ".join(f"{p.target.value:g}" for p in s.piles) for s in strings)
         )
@@ -48,8 +53,9 @@ class Score(QWidget):
     def box(self, row: int, p: Pile) -> QRectF:
         """The pile's box."""
         cell = self._cell()
-        x = _LABEL + cell * self._columns.index(p.target.value) + (cell - _PILE.width()) / 2
-        return QRectF(x, _HEAD + _ROW * row + 10, _PILE.width(), _PILE.height())
+        width = min(cell - 5, _PILE_WIDEST)
+        x = _LABEL + cell * self._columns.index(p.target.value) + (cell - width) / 2
+        return QRectF(x, _HEAD + _ROW * row + 10, width, _PILE_HEIGHT)
 
     def _all(self) -> list[tuple[int, Pile]]:
         return [(row, p) for row, s in enumerate(self._strings) for p in s.piles]
@@ -65,9 +71,17 @@ class Score(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None or not self._strings:
             return super().keyPressEvent(event)
-        here = next(((r, i) for r, s in enumerate(self._strings) for i, p in enumerate(s.piles) if p.id == self._selected), (0, -1))
+        here = next(
+            ((r, i) for r, s in enumerate(self._strings) for i, p in enumerate(s.piles) if p.id == self._selected),
+            (0, -1),
+        )
         row, i = here
-        moves = {Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Down: (1, 0), Qt.Key.Key_Up: (-1, 0)}
+        moves = {
+            Qt.Key.Key_Right: (0, 1),
+            Qt.Key.Key_Left: (0, -1),
+            Qt.Key.Key_Down: (1, 0),
+            Qt.Key.Key_Up: (-1, 0),
+        }
         if event.key() not in moves:
             return super().keyPressEvent(event)
         dr, di = moves[Qt.Key(event.key())]
@@ -84,7 +98,11 @@ class Score(QWidget):
         painter.setPen(ink)
         if not self._strings:
             painter.setFont(theme.face(11))
-            painter.drawText(self.rect().adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint)
+            painter.drawText(
+                self.rect().adjusted(30, 0, -30, 0),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                self.hint,
+            )
             return
         cell = self._cell()
         painter.setFont(theme.face(9.5, bold=True))
@@ -142,9 +160,13 @@ class Score(QWidget):
                 lab = names[item.id]
             else:
                 lab = tube(item.id.removeprefix("tint-")).lab
-            length = 8 + 22 * item.parts / whole
-            painter.fillPath(ribbon(QRectF(box.left() + 24, y + 1.5, length, 7)), paint_colour(lab))
+            length = 8 + (box.width() - 28) * item.parts / whole
+            painter.fillPath(ribbon(QRectF(box.left() + 20, y + 1.5, length, 7)), paint_colour(lab))
             painter.setPen(theme.colour("on_surround"))
-            words = ingredient_words(item).split(" ")[0]
-            painter.drawText(QRectF(box.left() - 14, y - 2, 34, 14), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+            words = "¼" if item.parts == TOUCH else parts_words(item.parts)
+            painter.drawText(
+                QRectF(box.left() - 18, y - 2, 34, 14),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                words,
+            )
             y += 12

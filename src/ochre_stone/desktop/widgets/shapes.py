@@ -52,7 +52,8 @@ def pile(seed: str, box: QRectF) -> QPainterPath:
     lean = r.uniform(-0.06, 0.06)
     outline = [
         (0.06 + r.uniform(-0.03, 0.05), 0.62), (0.10, 0.30 + r.uniform(-0.06, 0.06)), (0.30 + lean, 0.08),
-        (0.62 + lean, 0.03 + r.uniform(0, 0.06)), (0.88, 0.16 + r.uniform(-0.05, 0.08)), (0.99, 0.42 + r.uniform(-0.1, 0.1)),
+        (0.62 + lean, 0.03 + r.uniform(0, 0.06)), (0.88, 0.16 + r.uniform(-0.05, 0.08)),
+        (0.99, 0.42 + r.uniform(-0.1, 0.1)),
         (0.92, 0.80), (0.70, 0.96 + r.uniform(-0.05, 0.02)), (0.34, 0.97), (0.12, 0.86 + r.uniform(-0.04, 0.06)),
     ]  # fmt: skip
     return _closed([QPointF(box.left() + x * box.width(), box.top() + y * box.height()) for x, y in outline])

@@ -34,7 +34,9 @@ class NoteSwatch(QWidget):
         end = round(box.width() * 0.14)
         painter.fillRect(QRectF(box.left(), box.top(), end, box.height()), QColor("white"))
         painter.fillRect(QRectF(box.right() - end, box.top(), end, box.height()), QColor("black"))
-        painter.fillRect(QRectF(box.left() + end, box.top(), box.width() - 2 * end, box.height()), paint_colour(self._lab))
+        painter.fillRect(
+            QRectF(box.left() + end, box.top(), box.width() - 2 * end, box.height()), paint_colour(self._lab)
+        )
 
 
 class PileSwatch(QWidget):
@@ -42,7 +44,7 @@ class PileSwatch(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(132)
+        self.setMinimumHeight(104)
         self._pair: tuple[str, Lab, Lab] | None = None
 
     def show_pile(self, seed: str, target: Lab, mixture: Lab) -> None:

@@ -1,4 +1,5 @@
-"""The wheel: notes by hue and chroma, as large as their share; near-greys in the middle; the scheme as brackets outside."""
+"""The wheel: notes by hue and chroma, as large as their share; near-greys in the middle; the scheme as brackets
+outside."""
 
 import math
 
@@ -39,14 +40,25 @@ class WheelView(QWidget):
         self.hint = ""
 
     def show_notes(
-        self, name: WheelName, notes: list[tuple[Note, Lab]], arms: tuple[float, ...], rotation: float, selected: str | None
+        self,
+        name: WheelName,
+        notes: list[tuple[Note, Lab]],
+        arms: tuple[float, ...],
+        rotation: float,
+        selected: str | None,
     ) -> None:
         """Notes with their targets, and the arms of the scheme."""
-        self._name, self._notes, self._arms, self._rotation, self._selected = name, notes, arms, rotation, selected
+        self._name, self._notes, self._arms, self._rotation, self._selected = (
+            name,
+            notes,
+            arms,
+            rotation,
+            selected,
+        )
         self.update()
 
     def _radius(self) -> float:
-        return min(self.width(), self.height()) / 2 - 58
+        return min(self.width(), self.height()) / 2 - 66
 
     def _middle(self) -> QPointF:
         return QPointF(self.width() / 2, self.height() / 2)
@@ -65,7 +77,10 @@ class WheelView(QWidget):
         r = read(lab)
         if r.chroma < _NEUTRAL_CHROMA:  # the middle circle, fanned out so that greys do not hide each other
             return self.place(float(wheel(self._name).angle(float(lch(lab)[2]))), 0.05 + 0.07 * (index % 2))
-        return self.place(float(wheel(self._name).angle(float(lch(lab)[2]))), min(0.2 + 0.78 * r.chroma / _FULL_CHROMA, 0.97))
+        return self.place(
+            float(wheel(self._name).angle(float(lch(lab)[2]))),
+            min(0.2 + 0.78 * r.chroma / _FULL_CHROMA, 0.97),
+        )
 
     def _dab_box(self, note: Note, lab: Lab, index: int) -> QRectF:
         size = self._radius() * min(max(0.42 * math.sqrt(max(note.share, 0.004)), 0.07), 0.28)
@@ -121,14 +136,18 @@ class WheelView(QWidget):
             at = self.place(angle, 1.0)
             away = at - middle
             away /= math.hypot(away.x(), away.y())
-            at += QPointF(away.x() * 34, away.y() * 17)
+            at += QPointF(away.x() * 42, away.y() * 22)
             words = word.split("-")
-            box = QRectF(at.x() - 40, at.y() - 14, 80, 28)
+            box = QRectF(at.x() - 40, at.y() - 18, 80, 36)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "-\n".join(words) if len(words) > 1 else word)
         self._paint_scheme(painter)
         if not self._notes:
             painter.setPen(ink)
-            painter.drawText(self.rect().adjusted(70, 0, -70, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint)
+            painter.drawText(
+                self.rect().adjusted(70, 0, -70, 0),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                self.hint,
+            )
         order = sorted(range(len(self._notes)), key=lambda i: -self._notes[i][0].share)
         for i in order:
             self._paint_note(painter, i)
