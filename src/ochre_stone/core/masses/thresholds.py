@@ -59,7 +59,8 @@ def within_variance(counts: npt.ArrayLike, cuts: npt.ArrayLike) -> float:
     """Mean squared distance of the values from the mean of their class, in value steps squared."""
     h = np.asarray(counts, dtype=float)
     x = (np.arange(len(h)) + 0.5) * TOP / len(h)
-    owner = classes(x - 0.5 * TOP / len(h), cuts)
+    starts = np.arange(len(h)) * TOP / len(h)
+    owner = np.searchsorted(np.asarray(cuts, dtype=float) - 1e-9, starts, side="right")
     k = int(owner.max()) + 1
     w = np.bincount(owner, h, minlength=k)
     mean = np.bincount(owner, h * x, minlength=k) / np.maximum(w, 1e-12)

@@ -27,6 +27,7 @@ VALUE_WEIGHT = 2.0
 _WEIGHTS: Array = np.array([VALUE_WEIGHT, 1.0, 1.0])
 _GRID = 6
 _KEEP = 60
+_POLISH = 6
 
 
 def weighted_error(lab: npt.ArrayLike, target: npt.ArrayLike) -> Array:
@@ -167,7 +168,15 @@ class Searcher:
         v /= np.linalg.norm(v, axis=1, keepdims=True)
         error, shares = self.paints.refine(goal, v, self.subsets[top])
         order = np.argsort(error)
-        return Found(error[order], shares[order], self.subsets[top][order])
+        error, shares, index = error[order], shares[order], self.subsets[top][order]
+        if error[0] > 0.01:  # out of reach Gauss-Newton creeps: polish the few that matter
+            few = slice(0, _POLISH)
+            v = np.sqrt(shares[few] * self.paints.power[index[few]])
+            v /= np.linalg.norm(v, axis=1, keepdims=True)
+            error[few], shares[few] = self.paints.refine(goal, v, index[few], rounds=30)
+            order = np.argsort(error)
+            error, shares, index = error[order], shares[order], index[order]
+        return Found(error, shares, index)
 
 
 @functools.lru_cache(maxsize=8)

@@ -1,0 +1,137 @@
+"""Kubelka-Munk and Saunderson against worked values and an independent calculation; the fit's own figures.
+
+Sources: Kubelka and Munk 1931, Z. Tech. Phys. 12 (R = 0.5 gives K/S = 0.25, R = 0.1 gives 4.05, as in any handbook of colour
+technology); Saunderson 1942, J. Opt. Soc. Am. 32; CIE 015:2018 for the colorimetry, through colour-science.
+"""
+
+import json
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+
+import colour
+import numpy as np
+
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.paint import optics
+from ochre_stone.core.paint.predict import predict
+from ochre_stone.core.paint.tubes import all_tubes, tube
+from ochre_stone.resources import resource
+
+
+class WorkedValues(unittest.TestCase):
+    def test_absorption_ratio(self):
+        self.assertAlmostEqual(float(optics.absorption_ratio(0.5)), 0.25, places=12)
+        self.assertAlmostEqual(float(optics.absorption_ratio(0.1)), 4.05, places=12)
+        self.assertAlmostEqual(float(optics.absorption_ratio(1.0)), 0.0, places=12)
+
+    def test_reflectance_is_the_inverse(self):
+        r = np.linspace(0.01, 0.99, 50)
+        np.testing.assert_allclose(optics.infinite_reflectance(optics.absorption_ratio(r), 1.0), r, atol=1e-10)
+
+    def test_saunderson_equation(self):
+        # R_m = k1 + (1 - k1)(1 - k2) R / (1 - k2 R) with k1 = .04, k2 = .60 and R = .5, specular included.
+        full = optics.Surface(0.04, 0.60, 1.0)
+        self.assertAlmostEqual(float(optics.seen_through_surface(0.5, full)), 0.04 + 0.96 * 0.4 * 0.5 / 0.7, places=12)
+        self.assertAlmostEqual(float(optics.seen_through_surface(1.0, full)), 1.0, places=12)
+        for g in (0.0, 0.35, 1.0):
+            surface = optics.Surface(0.04, 0.6, g)
+            r = np.linspace(0.02, 0.95, 20)
+            np.testing.assert_allclose(
+                optics.below_surface(optics.seen_through_surface(r, surface), surface), r, atol=1e-12
+            )
+
+    def test_mixture_adds_k_and_s_by_volume(self):
+        K, S = np.array([[1.0, 2.0], [3.0, 0.0]]), np.array([[1.0, 1.0], [0.5, 0.5]])
+        k, s = optics.mixture([3.0, 1.0], K, S)
+        np.testing.assert_allclose(k, [1.5, 1.5])
+        np.testing.assert_allclose(s, [0.875, 0.875])
+
+
+class WholeChain(unittest.TestCase):
+    def reference(self, parts: dict[str, float]) -> np.ndarray:
+        """Lab of a mixture from the shipped K and S by plain loops and colour-science."""
+        total = sum(parts.values())
+        K = sum(np.array(tube(i).K) * p / total for i, p in parts.items())
+        S = sum(np.array(tube(i).S) * p / total for i, p in parts.items())
+        values = {}
+        for nm, k, s in zip(range(380, 731, 10), K, S, strict=True):
+            r = 1 + k / s - ((k / s) ** 2 + 2 * k / s) ** 0.5
+            values[nm] = 0.35 * 0.04 + 0.96 * 0.4 * r / (1 - 0.6 * r)
+        sd = colour.SpectralDistribution(values)
+        light = colour.SDS_ILLUMINANTS["D65"]
+        observer = colour.MSDS_CMFS["CIE 1931 2 Degree Standard Observer"]
+        xyz = colour.sd_to_XYZ(sd, observer, light, method="Integration") / 100
+        return colour.XYZ_to_Lab(xyz, colour.XYZ_to_xy(colour.sd_to_XYZ(light, observer)))
+
+    def test_predictions_against_an_independent_calculation(self):
+        rng = np.random.default_rng(8)
+        ids = list(all_tubes())
+        for _ in range(25):
+            chosen = rng.choice(ids, 4, replace=False)
+            parts = {str(i): float(p) for i, p in zip(chosen, rng.integers(1, 9, 4), strict=True)}
+            gap = float(ciede2000(predict(parts).lab, self.reference(parts)))
+            self.assertLess(gap, 0.15, parts)  # 10 nm bands folded by spline against the library's interpolation
+
+
+class Fit(unittest.TestCase):
+    def setUp(self) -> None:
+        self.data = json.loads(resource("paint", "pigments.json").read_text())
+
+    def test_fit_to_anchors(self):
+        gaps = [d for p in self.data["paints"] if not p["id"].endswith("-white") for _, d in p["fit_de00"]]
+        self.assertGreaterEqual(len(gaps), 110)
+        self.assertLessEqual(np.mean(gaps), 2.5)
+        self.assertLessEqual(np.quantile(gaps, 0.9), 4.0)
+
+    def test_stated_errors_are_true(self):
+        """Recompute a mass tone and a tint from K and S: the errors in the file must be those of the data in it."""
+        white = tube("titanium-white")
+        for p in self.data["paints"]:
+            for anchor, (_, stated) in zip(p["anchors"], p["fit_de00"], strict=True):
+                if len(anchor) > 4:
+                    continue
+                parts = anchor[0] * p["density"] / white.density
+                lab = optics.layer_lab(np.array(p["k"]) + parts * white.K, np.array(p["s"]) + parts * white.S)
+                self.assertAlmostEqual(float(ciede2000(lab, anchor[1:4])), stated, delta=0.02, msg=p["id"])
+
+    def test_white_is_white(self):
+        # Titanium white in oil: L* about 97, nearly neutral, a little yellow (common practice, no source).
+        L, a, b = tube("titanium-white").lab
+        self.assertGreater(L, 96)
+        self.assertLess(abs(a), 1.3)
+        self.assertTrue(0 < b < 3)
+
+    def test_cadmium_series_is_one_material(self):
+        """Strength per volume may not run up along the series: only the edge moves."""
+        series = [p for p in self.data["paints"] if p["name"].startswith("Cadmium")]
+        strength = [p["model"]["K0"] for p in series]
+        edges = [p["model"]["bands"][0][2] for p in series]
+        self.assertEqual(len(series), 7)
+        self.assertLess(max(strength) / min(strength), 1.6)
+        self.assertEqual(edges, sorted(edges))
+
+    def test_data_can_be_regrown(self):
+        root = Path(__file__).parents[2]
+        code = (
+            "import sys, json; sys.path.insert(0, 'tools'); import fit_pigments as f;"
+            "src = json.loads(open('tools/pigment_anchors.json').read());"
+            "e = {p['id']: p for p in src['pigments']};"
+            "w = f.spectra(f.fit_white(e['titanium-white']));"
+            "p = f.fit(e['yellow-ochre'], f.Model(e['yellow-ochre']['prior']), w, e['yellow-ochre']['density'] / 2.0);"
+            "K, S = f.spectra(p); print(json.dumps([K.tolist(), S.tolist()]))"
+        )
+        done = subprocess.run([sys.executable, "-c", code], cwd=root, capture_output=True, text=True, check=True)
+        K, S = json.loads(done.stdout)
+        ochre = tube("yellow-ochre")
+        np.testing.assert_allclose(K, ochre.K, rtol=2e-3)
+        np.testing.assert_allclose(S, ochre.S, rtol=2e-3)
+
+    def test_honest_about_its_source(self):
+        self.assertIn("Nothing was measured", self.data["note"])
+        for p in self.data["paints"]:
+            self.assertIn("memory", p["source"])
+            self.assertIn(p["confidence"], "ABC")
+            self.assertEqual((len(p["k"]), len(p["s"])), (36, 36))
+            self.assertTrue(min(p["k"]) > 0 and min(p["s"]) > 0)
