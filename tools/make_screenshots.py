@@ -39,14 +39,14 @@ def main() -> None:
         window = Window(memory.Settings())
         window.resize(1280, 800)
         window.show()
-        window.open_demo()
+        window.filing.open_demo()
         settle(app, window)
         for title in sys.argv[2:] or SHOTS:
             window.go_to(title)
             if title == "Note":
                 window.studio.select("n6")
             if title == "Mix":
-                window.stations[4].choose("skin-3")  # type: ignore[attr-defined]
+                window.mix.choose("skin-3")
             settle(app, window)
             time.sleep(0.3)
             settle(app, window)

@@ -50,9 +50,9 @@ def run(path: str | None, demo: bool) -> int:
     sys.excepthook = unexpected
     window.show()
     if demo:
-        window.open_demo()
+        window.filing.open_demo()
     elif path is not None:
-        window.open(Path(path), asked=True)
+        window.filing.open(Path(path), asked=True)
     else:
-        QTimer.singleShot(0, window.offer_autosave)
+        QTimer.singleShot(0, window.filing.offer_autosave)
     return app.exec()

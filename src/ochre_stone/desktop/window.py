@@ -3,15 +3,13 @@
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence, QResizeEvent
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QCloseEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QInputDialog,
     QMainWindow,
-    QMenu,
     QMessageBox,
     QScrollArea,
     QSplitter,
@@ -20,21 +18,15 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ochre_stone import __version__
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.plan import label_places
 from ochre_stone.core.masses.shapes import enlarge
-from ochre_stone.core.paint.cautions import NO_AUTHORITY
-from ochre_stone.core.paint.tubes import data_note
-from ochre_stone.core.picture.load import SUFFIXES
 from ochre_stone.core.picture.views import View, render
-from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.files import SUFFIX, save
 from ochre_stone.core.project.planning import note_targets
+from ochre_stone.desktop import menus, theme
 from ochre_stone.desktop import settings as memory
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.filing import Filing
 from ochre_stone.desktop.stations.base import Station
 from ochre_stone.desktop.stations.blockin import BlockIn
 from ochre_stone.desktop.stations.harmonise import Harmonise
@@ -53,8 +45,6 @@ from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.wheel import WheelView
 
 _TRAY = 344
-_AUTOSAVE_MS = 60_000
-_READABLE = " ".join(f"*{s} *{s.upper()}" for s in SUFFIXES)
 
 
 class Window(QMainWindow):
@@ -67,30 +57,27 @@ class Window(QMainWindow):
         self.view: View = "as-is"
         self.strength = 0.5
         self.grey = False
-        self.demo = False
         self.last_told = ""
         self._build_centre()
+        self.look = Look(self)
+        self.note_station = NoteStation(self)
+        self.mass = Mass(self)
+        self.harmonise = Harmonise(self)
+        self.mix = Mix(self)
+        self.block_in = BlockIn(self)
         self.stations: list[Station] = [
-            Look(self),
-            NoteStation(self),
-            Mass(self),
-            Harmonise(self),
-            Mix(self),
-            BlockIn(self),
-        ]
+            self.look, self.note_station, self.mass, self.harmonise, self.mix, self.block_in,
+        ]  # fmt: skip
         for s in self.stations:
             self._add_tray(s)
-        self.station: Station = self.stations[0]
-        self._menus()
+        self.station: Station = self.look
+        self.filing = Filing(self)
+        menus.build(self)
         self._connect()
         self.resize(self.settings.width, self.settings.height)
         self.setMinimumSize(1024, 700)
-        self._autosave = QTimer(self)
-        self._autosave.setInterval(_AUTOSAVE_MS)
-        self._autosave.timeout.connect(self.autosave)
-        self._autosave.start()
         self.go_to("Look")
-        self._title()
+        self.show_title()
 
     # Building
 
@@ -151,82 +138,6 @@ class Window(QMainWindow):
         scroll.setWidget(station)
         self.trays.addWidget(scroll)
 
-    def _action(self, menu: QMenu, words: str, keys: Any, call: Any) -> QAction:
-        action = QAction(words, self)
-        if keys:
-            action.setShortcuts([QKeySequence(k) for k in (keys if isinstance(keys, list) else [keys])])
-        action.triggered.connect(lambda: call())
-        menu.addAction(action)
-        return action
-
-    def _menus(self) -> None:
-        bar = self.menuBar()
-        assert bar is not None
-        file, edit, view, go, about = (bar.addMenu(w) for w in ("&File", "&Edit", "&View", "&Go", "&Help"))
-        assert file and edit and view and go and about
-        self._action(file, "&Open…", "Ctrl+O", self.ask_open)
-        self.recent = file.addMenu("Open &recent")
-        assert self.recent is not None
-        self.recent.aboutToShow.connect(self._fill_recent)
-        self._action(file, "Open the &demo", None, self.ask_demo)
-        file.addSeparator()
-        self.save_action = self._action(file, "&Save", "Ctrl+S", self.save)
-        self._action(file, "Save &as…", "Ctrl+Shift+S", self.save_as)
-        self._action(file, "Save the sheet as &PDF…", "Ctrl+P", self.export_pdf)
-        file.addSeparator()
-        self._action(file, "&Quit", "Ctrl+Q", self.close)
-        undo, redo = (
-            self.studio.undo.createUndoAction(self, "&Undo"),
-            self.studio.undo.createRedoAction(self, "&Redo"),
-        )
-        assert undo and redo
-        undo.setShortcuts([QKeySequence("Ctrl+Z")])
-        redo.setShortcuts([QKeySequence("Ctrl+Shift+Z"), QKeySequence("Ctrl+Y")])
-        edit.addActions([undo, redo])
-        edit.addSeparator()
-        self._action(
-            edit,
-            "Rename note…",
-            "F2",
-            self.rename_selected,
-        )
-        self._action(
-            edit,
-            "Remove note",
-            "Del",
-            self.remove_selected,
-        )
-        for words, key, name in (
-            ("&As it is", "A", "as-is"),
-            ("&Values", "V", "value"),
-            ("&Squint", "S", "squint"),
-        ):
-            self._action(view, words, key, lambda n=name: self.set_view(n))
-        self._action(view, "&Masses or picture", "M", self._toggle_masses)
-        view.addSeparator()
-        self._action(view, "Zoom in", ["+", "="], lambda: self.easel.zoom_by(1.25))
-        self._action(view, "Zoom out", "-", lambda: self.easel.zoom_by(0.8))
-        self._action(view, "&Fit", "F", self.easel.fit)
-        view.addSeparator()
-        surround = view.addMenu("S&urround")
-        assert surround is not None
-        group = QActionGroup(self)
-        for name in theme.THEMES:
-            action = self._action(surround, f"{name.capitalize()} grey", None, lambda n=name: self.set_surround(n))
-            action.setCheckable(True)
-            action.setChecked(name == self.settings.surround)
-            group.addAction(action)
-        for i, s in enumerate(self.stations, 1):
-            self._action(go, f"&{i} {s.title}", f"Ctrl+{i}", lambda t=s.title: self.go_to(t))
-        note = self.stations[1]
-        assert isinstance(note, NoteStation)
-        self._action(go, "Set the light by a &grey", "G", lambda: self._arm_light("grey"))
-        self._action(go, "Set the light by a &white", "W", lambda: self._arm_light("white"))
-        self._action(go, "Smaller aperture", "[", lambda: note.aperture.setValue(note.aperture.value() - 2))
-        self._action(go, "Larger aperture", "]", lambda: note.aperture.setValue(note.aperture.value() + 2))
-        self._action(about, "About the &figures", None, self._about_figures)
-        self._action(about, "&About Ochre Stone", None, self._about)
-
     def _connect(self) -> None:
         s = self.studio
         self.strip.chosen.connect(lambda i: self.go_to(self.stations[i].title))
@@ -238,19 +149,16 @@ class Window(QMainWindow):
         s.mixed_changed.connect(self._mixed)
         s.told.connect(self.tell)
         s.failed.connect(self.complain)
-        s.path_changed.connect(self._title)
-        s.undo.cleanChanged.connect(lambda _: self._title())
+        s.path_changed.connect(self.show_title)
+        s.undo.cleanChanged.connect(lambda _: self.show_title())
         self.easel.clicked.connect(lambda x, y: self.station.spot_clicked(x, y))
         self.easel.mark_chosen.connect(s.select)
-        self.easel.files_dropped.connect(lambda path: self.open(Path(path)))
-        note, mass, harmonise, mix = self.stations[1:5]
-        assert isinstance(note, NoteStation) and isinstance(mass, Mass)
-        assert isinstance(harmonise, Harmonise) and isinstance(mix, Mix)
-        self.easel.mark_moved.connect(note.mark_moved)
-        self.scale.cuts_moved.connect(mass.cuts_moved)
-        self.wheel.turned.connect(harmonise.turned)
+        self.easel.files_dropped.connect(lambda path: self.filing.open(Path(path)))
+        self.easel.mark_moved.connect(self.note_station.mark_moved)
+        self.scale.cuts_moved.connect(self.mass.cuts_moved)
+        self.wheel.turned.connect(self.harmonise.turned)
         self.wheel.note_chosen.connect(s.select)
-        self.score.chosen.connect(mix.choose)
+        self.score.chosen.connect(self.mix.choose)
         self.ledge.chosen.connect(s.select)
         self.ledge.remove_asked.connect(self.remove_note)
         self.ledge.rename_asked.connect(self.rename_note)
@@ -275,11 +183,10 @@ class Window(QMainWindow):
         self.repaint_easel()
         self._words()
 
-    def _arm_light(self, kind: str) -> None:
+    def arm_light(self, kind: str) -> None:
+        """Make the next click set the light."""
         self.go_to("Look")
-        look = self.stations[0]
-        assert isinstance(look, Look)
-        look.arm(kind)
+        self.look.arm(kind)
 
     def _split(self) -> None:
         """Share the centre between picture and side panel."""
@@ -298,14 +205,12 @@ class Window(QMainWindow):
         self.view = view or self.view
         self.strength = self.strength if strength is None else strength
         self.grey = self.grey if grey is None else grey
-        if isinstance(self.station, Look):
-            self.station.refresh()
+        self.look.refresh_if_here()
         self.repaint_easel()
 
-    def _toggle_masses(self) -> None:
-        mass = self.stations[2]
-        assert isinstance(mass, Mass)
-        (mass.show_picture if mass.show_masses.isChecked() else mass.show_masses).setChecked(True)
+    def toggle_masses(self) -> None:
+        """Show the picture instead of the masses, or back."""
+        (self.mass.show_picture if self.mass.show_masses.isChecked() else self.mass.show_masses).setChecked(True)
         self.repaint_easel()
 
     def set_surround(self, name: str) -> None:
@@ -329,9 +234,7 @@ class Window(QMainWindow):
             return
         full = (picture.width, picture.height)
         plan = self.studio.masses
-        mass = self.stations[2]
-        assert isinstance(mass, Mass)
-        wants = (self.station is mass and mass.show_masses.isChecked()) or isinstance(self.station, BlockIn)
+        wants = (self.station is self.mass and self.mass.show_masses.isChecked()) or self.station is self.block_in
         if wants and plan is not None:
 
             def draw(_: Any) -> tuple[Any, Any]:
@@ -362,7 +265,7 @@ class Window(QMainWindow):
     def _changed(self, old: Document, new: Document) -> None:
         self._show_notes()
         self._words()
-        self._title()
+        self.show_title()
 
     def _targets(self) -> dict[str, Lab]:
         goal = note_targets(self.studio.document)
@@ -399,7 +302,8 @@ class Window(QMainWindow):
     def _words(self) -> None:
         self.strip.show_state(self.stations.index(self.station), [s.done_words() for s in self.stations])
 
-    def _title(self) -> None:
+    def show_title(self) -> None:
+        """Name of the project, with a mark while there is unsaved work."""
         mark = "" if self.studio.undo.isClean() else " •"
         self.setWindowTitle(f"{self.studio.title}{mark} – Ochre Stone")
 
@@ -445,183 +349,14 @@ class Window(QMainWindow):
                 self.studio.document.with_note(note.model_copy(update={"name": name.strip()[:80]})),
             )
 
-    # Files
-
-    def ask_open(self) -> None:
-        if not self.may_go_on():
-            return
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Open a photo or a project", self.settings.folder,
-            f"Photos and projects ({_READABLE} *{SUFFIX});;Projects (*{SUFFIX});;All files (*)",
-        )  # fmt: skip
-        if name:
-            self.open(Path(name), asked=True)
-
-    def open(self, path: Path, asked: bool = False) -> None:
-        """Open a photo or a project; unsaved work is asked about first."""
-        if not asked and not self.may_go_on():
-            return
-
-        def done() -> None:
-            self.demo = False
-            self.settings.remember(path)
-            memory.store(self.settings)
-            self._title()
-
-        self.tell(f"Opening {path.name}…")
-        self.studio.load(path, done)
-
-    def ask_demo(self) -> None:
-        if self.may_go_on():
-            self.open_demo()
-
-    def open_demo(self) -> None:
-        """Open the demo project as an untitled copy: the shipped one is never written to."""
-        from ochre_stone.core.project.files import open_project
-        from ochre_stone.resources import resource
-
-        self.studio.replace(open_project(resource("demo", "orchard-keeper.ochre")), None)
-        self.demo = True
-        self.tell("This is a copy of the demo: try anything; Save asks where to keep it.")
-
-    def _fill_recent(self) -> None:
-        assert self.recent is not None
-        self.recent.clear()
-        for name in self.settings.recent:
-            self._action(self.recent, name.replace("&", "&&"), None, lambda p=name: self.open(Path(p)))
-        if not self.settings.recent:
-            action = self.recent.addAction("nothing yet")
-            assert action is not None
-            action.setEnabled(False)
-
-    def save(self) -> bool:
-        """Save; asks where when that is not known."""
-        if self.studio.path is None:
-            return self.save_as()
-        return self.save_to(self.studio.path)
-
-    def save_as(self) -> bool:
-        start = str(Path(self.settings.folder or Path.home()) / f"{self.studio.title}{SUFFIX}")
-        name, _ = QFileDialog.getSaveFileName(self, "Save the project", start, f"Projects (*{SUFFIX})")
-        if not name:
-            return False
-        path = Path(name)
-        return self.save_to(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
-
-    def save_to(self, path: Path) -> bool:
-        """Save to a file; says what went wrong and gives False when it could not."""
-        try:
-            self.studio.save(path)
-        except OchreError as error:
-            self.complain(str(error))
-            return False
-        self.demo = False
-        self.settings.remember(path)
-        memory.store(self.settings)
-        memory.autosave_file().unlink(missing_ok=True)
-        self.tell(f"Saved {path.name}.")
-        self._title()
-        return True
-
-    def export_pdf(self) -> bool:
-        """Ask where to save the sheet."""
-        block_in = self.stations[5]
-        assert isinstance(block_in, BlockIn)
-        if not block_in.pdf or self.station is not block_in:
-            self.go_to("Block in")
-            if not block_in.pdf:
-                self.tell("The sheet is being made: save it when it is shown.")
-                return False
-        start = str(Path(self.settings.folder or Path.home()) / f"{self.studio.title} sheet.pdf")
-        name, _ = QFileDialog.getSaveFileName(self, "Save the sheet", start, "PDF (*.pdf)")
-        if not name:
-            return False
-        return self.write_pdf(Path(name if name.lower().endswith(".pdf") else name + ".pdf"))
-
-    def write_pdf(self, path: Path) -> bool:
-        """Write the sheet that is shown."""
-        block_in = self.stations[5]
-        assert isinstance(block_in, BlockIn)
-        try:
-            write_bytes(path, block_in.pdf)
-        except OchreError as error:
-            self.complain(str(error))
-            return False
-        self.tell(f"Saved {path.name}.")
-        return True
-
-    def may_go_on(self) -> bool:
-        """False when there is unsaved work that the painter wants to keep at hand."""
-        if self.studio.undo.isClean():
-            return True
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self, "Ochre Stone", f"Save the changes to “{self.studio.title}” first?",
-            buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save,
-        )  # fmt: skip
-        if answer == buttons.Save:
-            return self.save()
-        return bool(answer == buttons.Discard)
-
-    def autosave(self) -> None:
-        """Keep a copy of unsaved work, off the main thread."""
-        document, picture = self.studio.document, self.studio.picture
-        if self.studio.undo.isClean() or picture is None:
-            return
-        path = self.studio.path
-        place = path.with_name(f".{path.name}.autosave") if path is not None else memory.autosave_file()
-
-        def work(_: Any) -> None:
-            place.parent.mkdir(parents=True, exist_ok=True)
-            save(place, document, picture)
-
-        self.studio.jobs.start("autosave", work, lambda _: None, self.tell)
-
-    def offer_autosave(self) -> None:
-        """After a crash: bring unsaved work back, if the painter wants it."""
-        place = memory.autosave_file()
-        if not place.exists():
-            return
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self,
-            "Ochre Stone",
-            "The last time ended before the work was saved. Bring it back?",
-            buttons.Yes | buttons.No,
-            buttons.Yes,
-        )
-        if answer == buttons.Yes:
-            self.studio.load(place, lambda: self.studio.undo.resetClean())
-        else:
-            place.unlink(missing_ok=True)
-
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:
             return
-        if not self.may_go_on():
+        if not self.filing.may_go_on():
             event.ignore()
             return
-        self._autosave.stop()
         self.studio.stop()
-        memory.autosave_file().unlink(missing_ok=True)
-        if self.studio.path is not None:
-            self.studio.path.with_name(f".{self.studio.path.name}.autosave").unlink(missing_ok=True)
+        self.filing.close()
         self.settings.width, self.settings.height = self.width(), self.height()
         memory.store(self.settings)
         event.accept()
-
-    # Help
-
-    def _about_figures(self) -> None:
-        QMessageBox.information(
-            self, "About the figures",
-            f"{data_note()}\n\nTypically a mixture comes within 3 to 5 CIEDE2000 with generic tubes: "
-            f"mix a little and compare.\n\n{NO_AUTHORITY}",
-        )  # fmt: skip
-
-    def _about(self) -> None:
-        QMessageBox.about(
-            self, "About Ochre Stone",
-            f"Ochre Stone {__version__}\nFrom a reference picture to a printed mixing plan.\n\nGPL-3.0-or-later. "
-            "Face: Atkinson Hyperlegible Next, SIL Open Font License 1.1.",
-        )  # fmt: skip

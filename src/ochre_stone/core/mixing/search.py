@@ -160,11 +160,15 @@ class Searcher:
         if not np.isfinite(goal).all():
             raise ValueError("a target needs finite L*, a* and b*")
         distance = (((self._grid_lab - goal) * np.array([VALUE_WEIGHT, 1, 1])) ** 2).sum(axis=-1)
-        start = distance.argmin(axis=1)
-        near = distance[np.arange(len(start)), start]
-        top = np.argsort(near)[:keep]
+        # Few subsets get several starts each, since one start may end in a local minimum.
+        starts = max(1, keep // len(distance))
+        start = np.argsort(distance, axis=1)[:, :starts]
+        near = np.take_along_axis(distance, start, axis=1).ravel()
+        owner = np.repeat(np.arange(len(distance)), start.shape[1])
+        best = np.argsort(near)[:keep]
+        top, start = owner[best], start.ravel()[best]
         k = self.subsets.shape[1]
-        v = np.sqrt(self._grid[start[top]] * 0.97 + 0.03 / k)
+        v = np.sqrt(self._grid[start] * 0.97 + 0.03 / k)
         v /= np.linalg.norm(v, axis=1, keepdims=True)
         error, shares = self.paints.refine(goal, v, self.subsets[top])
         order = np.argsort(error)
@@ -176,7 +180,9 @@ class Searcher:
             error[few], shares[few] = self.paints.refine(goal, v, index[few], rounds=30)
             order = np.argsort(error)
             error, shares, index = error[order], shares[order], index[order]
-        return Found(error, shares, index)
+        _, first = np.unique(index, axis=0, return_index=True)  # the best of each subset
+        first.sort()
+        return Found(error[first], shares[first], index[first])
 
 
 @functools.lru_cache(maxsize=8)

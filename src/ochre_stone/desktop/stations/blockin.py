@@ -56,7 +56,7 @@ class BlockIn(Station):
         self.paper.setAccessibleName("Paper")
         self.paper.activated.connect(lambda _: self._set("Paper", paper=self.paper.currentText()))
         self.save = button("Save the PDF…", "The sheet as it is shown (Ctrl+P)", "main")
-        self.save.clicked.connect(lambda: self.window_.export_pdf())
+        self.save.clicked.connect(lambda: self.window_.filing.export_pdf())
         self.row(self.paper, self.save, None)
         self.state = self.label("", "quiet")
         self.go = button("", "")

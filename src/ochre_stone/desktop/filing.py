@@ -1,0 +1,173 @@
+"""Opening, saving, exporting, and keeping unsaved work safe."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtWidgets import QFileDialog, QMessageBox
+
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture.load import SUFFIXES
+from ochre_stone.core.project.atomic import write_bytes
+from ochre_stone.core.project.files import SUFFIX, open_project, save
+from ochre_stone.desktop import settings as memory
+from ochre_stone.resources import resource
+
+if TYPE_CHECKING:
+    from ochre_stone.desktop.window import Window
+
+_AUTOSAVE_MS = 60_000
+_READABLE = " ".join(f"*{s} *{s.upper()}" for s in SUFFIXES)
+
+
+class Filing(QObject):
+    """The window's dealings with files."""
+
+    def __init__(self, window: "Window") -> None:
+        super().__init__(window)
+        self.window_ = window
+        self._timer = QTimer(self)
+        self._timer.setInterval(_AUTOSAVE_MS)
+        self._timer.timeout.connect(self.autosave)
+        self._timer.start()
+
+    def ask_open(self) -> None:
+        """Ask for a photo or a project."""
+        if not self.may_go_on():
+            return
+        name, _ = QFileDialog.getOpenFileName(
+            self.window_, "Open a photo or a project", self.window_.settings.folder,
+            f"Photos and projects ({_READABLE} *{SUFFIX});;Projects (*{SUFFIX});;All files (*)",
+        )  # fmt: skip
+        if name:
+            self.open(Path(name), asked=True)
+
+    def open(self, path: Path, asked: bool = False) -> None:
+        """Open a photo or a project; unsaved work is asked about first."""
+        if not asked and not self.may_go_on():
+            return
+
+        def done() -> None:
+            self.window_.settings.remember(path)
+            memory.store(self.window_.settings)
+            self.window_.show_title()
+
+        self.window_.tell(f"Opening {path.name}…")
+        self.window_.studio.load(path, done)
+
+    def ask_demo(self) -> None:
+        """Open the demo, unless unsaved work is wanted."""
+        if self.may_go_on():
+            self.open_demo()
+
+    def open_demo(self) -> None:
+        """Open the demo project as an untitled copy: the shipped one is never written to."""
+        self.window_.studio.replace(open_project(resource("demo", "orchard-keeper.ochre")), None)
+        self.window_.tell("This is a copy of the demo: try anything; Save asks where to keep it.")
+
+    def save(self) -> bool:
+        """Save; asks where when that is not known."""
+        if self.window_.studio.path is None:
+            return self.save_as()
+        return self.save_to(self.window_.studio.path)
+
+    def save_as(self) -> bool:
+        """Ask where to save."""
+        start = str(Path(self.window_.settings.folder or Path.home()) / f"{self.window_.studio.title}{SUFFIX}")
+        name, _ = QFileDialog.getSaveFileName(self.window_, "Save the project", start, f"Projects (*{SUFFIX})")
+        if not name:
+            return False
+        path = Path(name)
+        return self.save_to(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
+
+    def save_to(self, path: Path) -> bool:
+        """Save to a file; says what went wrong and gives False when it could not."""
+        try:
+            self.window_.studio.save(path)
+        except OchreError as error:
+            self.window_.complain(str(error))
+            return False
+        self.window_.settings.remember(path)
+        memory.store(self.window_.settings)
+        memory.autosave_file().unlink(missing_ok=True)
+        self.window_.tell(f"Saved {path.name}.")
+        self.window_.show_title()
+        return True
+
+    def export_pdf(self) -> bool:
+        """Ask where to save the sheet."""
+        block_in = self.window_.block_in
+        if not block_in.pdf or self.window_.station is not block_in:
+            self.window_.go_to("Block in")
+            if not block_in.pdf:
+                self.window_.tell("The sheet is being made: save it when it is shown.")
+                return False
+        start = str(Path(self.window_.settings.folder or Path.home()) / f"{self.window_.studio.title} sheet.pdf")
+        name, _ = QFileDialog.getSaveFileName(self.window_, "Save the sheet", start, "PDF (*.pdf)")
+        if not name:
+            return False
+        return self.write_pdf(Path(name if name.lower().endswith(".pdf") else name + ".pdf"))
+
+    def write_pdf(self, path: Path) -> bool:
+        """Write the sheet that is shown."""
+        block_in = self.window_.block_in
+        try:
+            write_bytes(path, block_in.pdf)
+        except OchreError as error:
+            self.window_.complain(str(error))
+            return False
+        self.window_.tell(f"Saved {path.name}.")
+        return True
+
+    def may_go_on(self) -> bool:
+        """False when there is unsaved work that the painter wants to keep at hand."""
+        if self.window_.studio.undo.isClean():
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self.window_, "Ochre Stone", f"Save the changes to “{self.window_.studio.title}” first?",
+            buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save,
+        )  # fmt: skip
+        if answer == buttons.Save:
+            return self.save()
+        return bool(answer == buttons.Discard)
+
+    def autosave(self) -> None:
+        """Keep a copy of unsaved work, off the main thread."""
+        document, picture = self.window_.studio.document, self.window_.studio.picture
+        if self.window_.studio.undo.isClean() or picture is None:
+            return
+        path = self.window_.studio.path
+        place = path.with_name(f".{path.name}.autosave") if path is not None else memory.autosave_file()
+
+        def work(_: Any) -> None:
+            place.parent.mkdir(parents=True, exist_ok=True)
+            save(place, document, picture)
+
+        self.window_.studio.jobs.start("autosave", work, lambda _: None, self.window_.tell)
+
+    def offer_autosave(self) -> None:
+        """After a crash: bring unsaved work back, if the painter wants it."""
+        place = memory.autosave_file()
+        if not place.exists():
+            return
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self.window_,
+            "Ochre Stone",
+            "The last time ended before the work was saved. Bring it back?",
+            buttons.Yes | buttons.No,
+            buttons.Yes,
+        )
+        if answer == buttons.Yes:
+            self.window_.studio.load(place, lambda: self.window_.studio.undo.resetClean())
+        else:
+            place.unlink(missing_ok=True)
+
+    def close(self) -> None:
+        """The window goes: what was saved or given up needs no safe copy."""
+        self._timer.stop()
+        path = self.window_.studio.path
+        memory.autosave_file().unlink(missing_ok=True)
+        if path is not None:
+            path.with_name(f".{path.name}.autosave").unlink(missing_ok=True)
