@@ -1,7 +1,7 @@
 """CIEDE2000 against its published test pairs and a general-purpose library.
 
-Source: Sharma, Wu and Dalal 2005, "The CIEDE2000 color-difference formula: implementation notes, supplementary test data, and
-mathematical observations", Color Research and Application 30(1), table 1.
+Source: Sharma, Wu and Dalal 2005, "The CIEDE2000 color-difference formula: implementation notes, supplementary test
+data, and mathematical observations", Color Research and Application 30(1), table 1.
 """
 
 import unittest

@@ -1,7 +1,7 @@
 """sRGB, CIELAB, Munsell and spectra against published figures, through colour-science as the reference library.
 
-Sources: IEC 61966-2-1 (sRGB); CIE 015:2018 (CIELAB); ASTM D1535 (Munsell value); Newhall, Nickerson and Judd 1943, J. Opt. Soc.
-Am. 33 (renotation); Ohta 1997 (ColorChecker reflectances, as colour-science carries them).
+Sources: IEC 61966-2-1 (sRGB); CIE 015:2018 (CIELAB); ASTM D1535 (Munsell value); Newhall, Nickerson and Judd 1943, J.
+Opt. Soc. Am. 33 (renotation); Ohta 1997 (ColorChecker reflectances, as colour-science carries them).
 """
 
 import unittest

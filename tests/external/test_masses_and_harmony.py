@@ -1,7 +1,7 @@
 """Thresholds against scikit-image's multi-Otsu; schemes against hue distributions with known answers.
 
-Sources: Liao, Chen and Chung 2001, J. Inf. Sci. Eng. 17 (multi-Otsu, as in scikit-image); Otsu 1979; the synthetic sets follow the
-templates of traditional colour teaching (common practice, no source).
+Sources: Liao, Chen and Chung 2001, J. Inf. Sci. Eng. 17 (multi-Otsu, as in scikit-image); Otsu 1979; the synthetic
+sets follow the templates of traditional colour teaching (common practice, no source).
 """
 
 import unittest

@@ -1,7 +1,7 @@
 """Kubelka-Munk and Saunderson against worked values and an independent calculation; the fit's own figures.
 
-Sources: Kubelka and Munk 1931, Z. Tech. Phys. 12 (R = 0.5 gives K/S = 0.25, R = 0.1 gives 4.05, as in any handbook of colour
-technology); Saunderson 1942, J. Opt. Soc. Am. 32; CIE 015:2018 for the colorimetry, through colour-science.
+Sources: Kubelka and Munk 1931, Z. Tech. Phys. 12 (R = 0.5 gives K/S = 0.25, R = 0.1 gives 4.05, as in any handbook of
+colour technology); Saunderson 1942, J. Opt. Soc. Am. 32; CIE 015:2018 for the colorimetry, through colour-science.
 """
 
 import json

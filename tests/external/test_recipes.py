@@ -1,7 +1,7 @@
 """Recipes against a global optimiser, exhaustive rounding, and measured colours of things that painters paint.
 
-Sources: Storn and Price 1997, J. Global Optim. 11 (differential evolution, through SciPy); Luo 2024, preferred memory colour
-chart (reflectances as colour-science carries them).
+Sources: Storn and Price 1997, J. Global Optim. 11 (differential evolution, through SciPy); Luo 2024, preferred memory
+colour chart (reflectances as colour-science carries them).
 """
 
 import itertools

@@ -83,7 +83,7 @@ def lab_to_srgb(lab: npt.ArrayLike) -> Array:
 
     Chroma is reduced by bisection along the line to the grey of the same L*.
     """
-    lab = np.atleast_2d(np.asarray(lab, dtype=float))
+    lab = np.asarray(lab, dtype=float)
     flat = lab.reshape(-1, 3).copy()
     flat[:, 0] = np.clip(flat[:, 0], 0.0, 100.0)
     linear = lab_to_xyz(flat) @ XYZ_TO_SRGB.T
@@ -98,7 +98,7 @@ def lab_to_srgb(lab: npt.ArrayLike) -> Array:
             fits = (rgb >= -1e-4).all(axis=1) & (rgb <= 1.0001).all(axis=1)
             low, high = np.where(fits, middle, low), np.where(fits, high, middle)
         linear[outside] = lab_to_xyz(colours * np.stack([np.ones_like(low), low, low], axis=1)) @ XYZ_TO_SRGB.T
-    return encode_srgb(linear).reshape(np.shape(lab))
+    return encode_srgb(linear).reshape(lab.shape)
 
 
 def lab_to_hex(lab: npt.ArrayLike) -> str:

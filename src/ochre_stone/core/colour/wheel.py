@@ -39,6 +39,7 @@ class Wheel:
     _forward: PchipInterpolator
     _grid: Array
     _angles: Array
+    """Wheel angles of ``_grid`` (0..360), unwound: rising over one whole turn."""
 
     def angle(self, lab_hue: npt.ArrayLike) -> Array:
         """Wheel angle (0..360) of CIELAB hue angles in degrees."""
@@ -46,7 +47,9 @@ class Wheel:
 
     def lab_hue(self, angle: npt.ArrayLike) -> Array:
         """CIELAB hue angle (0..360) of wheel angles in degrees."""
-        return np.asarray(np.interp(np.asarray(angle, dtype=float), self._angles, self._grid, period=360.0) % 360)
+        start = self._angles[0]
+        unwound = (np.asarray(angle, dtype=float) - start) % 360 + start
+        return np.asarray(np.interp(unwound, self._angles, self._grid) % 360)
 
     def labels(self) -> list[tuple[float, str]]:
         """Angle and word of each marked place, for drawing."""
@@ -73,8 +76,8 @@ def wheel(name: WheelName = "traditional") -> Wheel:
     x = np.concatenate([unwrapped - 360, unwrapped, unwrapped + 360])
     y = np.concatenate([np.array(angles) + 360 * k for k in (-1, 0, 1)])
     forward = PchipInterpolator(x, y)
-    grid = np.arange(0.0, 360.0, 0.05)
-    return Wheel(name, forward, grid, np.asarray(forward(grid)) % 360)
+    grid = np.linspace(0.0, 360.0, 7201)
+    return Wheel(name, forward, grid, np.asarray(forward(grid)))
 
 
 def turn(a: npt.ArrayLike, b: npt.ArrayLike) -> Array:
