@@ -2,14 +2,16 @@
 
 import csv
 import io
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_srgb
 from ochre_stone.core.mixing.amounts import ribbon_cm
 from ochre_stone.core.mixing.recipe import Recipe, ingredient_words
 from ochre_stone.core.mixing.strings import MixString
-from ochre_stone.core.project.planning import Sheet
+
+if TYPE_CHECKING:
+    from ochre_stone.core.project.planning import Sheet
 
 
 def recipe_json(recipe: Recipe) -> dict[str, Any]:
@@ -64,7 +66,7 @@ def string_json(string: MixString) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def sheet_json(sheet: Sheet) -> dict[str, Any]:
+def sheet_json(sheet: "Sheet") -> dict[str, Any]:
     """The whole plan."""
     d = sheet.document
     return {
@@ -91,7 +93,7 @@ def sheet_json(sheet: Sheet) -> dict[str, Any]:
     }
 
 
-def recipes_csv(sheet: Sheet) -> str:
+def recipes_csv(sheet: "Sheet") -> str:
     """One line per pile; the tubes in use are columns of millilitres, so that a spreadsheet can add them up."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
@@ -111,7 +113,7 @@ def recipes_csv(sheet: Sheet) -> str:
     return out.getvalue()
 
 
-def palette_gpl(sheet: Sheet) -> str:
+def palette_gpl(sheet: "Sheet") -> str:
     """Predicted mixtures as a palette file that picture programs read (the magic first line is part of the format)."""
     lines = ["GIMP Palette", f"Name: {sheet.document.title or 'Ochre Stone plan'}", "Columns: 0", "#"]
     for s in sheet.strings:

@@ -1,5 +1,6 @@
 """The generic pigments that ship, as tubes: K and S, labels, how sure, what to beware of."""
 
+import difflib
 import functools
 import json
 from dataclasses import dataclass
@@ -118,7 +119,6 @@ def tube(paint_id: str) -> Tube:
     tubes = all_tubes()
     if paint_id in tubes:
         return tubes[paint_id]
-    words = set(paint_id.lower().replace("_", "-").split("-"))
-    close = sorted((i for i in tubes if words & set(i.split("-"))), key=lambda i: -len(words & set(i.split("-"))))[:4]
+    close = difflib.get_close_matches(paint_id.lower().replace("_", "-"), tubes, n=4, cutoff=0.5)
     hint = f"did you mean {', '.join(close)}?" if close else "see 'ochre-stone paints' for the names"
     raise OchreError(f"There is no paint called '{paint_id}': {hint}")

@@ -17,7 +17,7 @@ def write_bytes(path: str | Path, data: bytes) -> Path:
             file.write(data)
             file.flush()
             os.fsync(file.fileno())
-        os.chmod(held, 0o644)
+        os.chmod(held, path.stat().st_mode & 0o777 if path.exists() else 0o644)
         os.replace(held, path)
         held = None
     except OSError as error:

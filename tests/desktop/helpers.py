@@ -1,0 +1,129 @@
+"""A real window for tests: one application, a fresh window per test, real clicks and keys."""
+
+import os
+import tempfile
+import time
+import unittest
+from collections.abc import Callable
+from pathlib import Path
+from unittest import mock
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen" if not os.environ.get("DISPLAY") else "xcb")
+
+from PIL import Image
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QMessageBox, QWidget
+
+from ochre_stone.desktop import settings as memory
+from ochre_stone.desktop import theme
+from ochre_stone.desktop.app import make_app
+from ochre_stone.desktop.window import Window
+from tests.helpers import orchard
+
+_app: QApplication | None = None
+
+
+def app() -> QApplication:
+    """The one application of the test run."""
+    global _app
+    if _app is None:
+        _app = make_app(["tests"])
+        theme.apply(_app, "middle")
+    return _app
+
+
+class WindowCase(unittest.TestCase):
+    """Each test gets ``self.window``, shown, with a home and a folder of its own."""
+
+    def setUp(self) -> None:
+        self.app = app()
+        held = tempfile.TemporaryDirectory()
+        self.addCleanup(held.cleanup)
+        self.folder = Path(held.name)
+        for name in ("user_config_path", "user_state_path"):
+            patch = mock.patch.object(memory, name, lambda app_name: self.folder / "home" / app_name)
+            patch.start()
+            self.addCleanup(patch.stop)
+        self.window = Window(memory.Settings())
+        self.window.show()
+        self.addCleanup(self._close)
+        self.photo = self.folder / "orchard.png"
+        Image.fromarray(orchard()).save(self.photo)
+
+    def _close(self) -> None:
+        self.window.studio.undo.setClean()
+        for box in self.window.findChildren(QMessageBox):
+            box.close()
+        self.window.close()
+        self.window.deleteLater()
+        self.app.processEvents()
+
+    # Waiting
+
+    def wait(self, until: Callable[[], bool], seconds: float = 30.0) -> None:
+        """Let the window work until something is so."""
+        end = time.monotonic() + seconds
+        while not until():
+            self.assertLess(time.monotonic(), end, "waited too long")
+            self.app.processEvents()
+            time.sleep(0.005)
+
+    def settle(self) -> None:
+        """Until nothing is under way."""
+        quiet = 0
+
+        def idle() -> bool:
+            nonlocal quiet
+            busy = self.window.studio.jobs.busy() or self.window.studio._later.isActive()
+            quiet = 0 if busy else quiet + 1
+            return quiet > 4
+
+        self.wait(idle)
+
+    # Doing
+
+    def open(self, path: Path | None = None) -> None:
+        """Open a file as the menu would, and wait."""
+        self.window.filing.open(path or self.photo, asked=True)
+        self.settle()
+
+    def click(self, widget: QWidget, at: QPoint | QPointF | None = None) -> None:
+        """A left click of the mouse."""
+        place = QPoint(round(at.x()), round(at.y())) if at is not None else widget.rect().center()
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, pos=place)
+        self.app.processEvents()
+
+    def click_picture(self, x: float, y: float) -> None:
+        """Click the easel at a pixel of the picture."""
+        self.click(self.window.easel, self.window.easel.to_widget(x, y))
+
+    def drag(self, widget: QWidget, start: QPointF, end: QPointF, steps: int = 6) -> None:
+        """Press, move and release."""
+        QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=start.toPoint())
+        for i in range(1, steps + 1):
+            QTest.mouseMove(widget, (start + (end - start) * i / steps).toPoint())
+            self.app.processEvents()
+        QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, pos=end.toPoint())
+        self.app.processEvents()
+
+    def key(
+        self,
+        key: Qt.Key,
+        modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
+        widget: QWidget | None = None,
+    ) -> None:
+        """A key press."""
+        QTest.keyClick(widget or self.window, key, modifiers)
+        self.app.processEvents()
+
+    def complaint(self) -> str:
+        """What the window complains about, closed after reading; "" for nothing."""
+        self.app.processEvents()
+        boxes = [b for b in self.window.findChildren(QMessageBox) if b.objectName() == "complaint" and b.isVisible()]
+        if not boxes:
+            return ""
+        words = boxes[-1].text()
+        boxes[-1].accept()
+        self.app.processEvents()
+        return words

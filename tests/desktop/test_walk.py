@@ -1,0 +1,209 @@
+"""The whole walk in a real window: from a photo to a printed sheet, saved and opened again."""
+
+import unittest
+from unittest import mock
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog, QMessageBox
+from pypdf import PdfReader
+
+from ochre_stone.core.project.files import open_project
+from tests.desktop.helpers import WindowCase
+
+
+class Walk(WindowCase):
+    def test_from_a_photo_to_the_sheet(self):
+        w = self.window
+        # Look
+        self.open()
+        self.assertEqual(w.studio.picture.width, 320)
+        self.click(w.look.views["value"])
+        self.settle()
+        shown = w.easel._image.pixelColor(60, 60)
+        self.assertEqual((shown.red(), shown.green()), (shown.blue(), shown.blue()))
+        self.key(Qt.Key.Key_A)
+        self.click(w.look.pick_white)
+        self.click_picture(230, 100)
+        self.settle()
+        self.assertTrue(w.studio.document.balance_from.startswith("a white"))
+        # Note
+        self.key(Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(w.station.title, "Note")
+        self.click_picture(150, 100)
+        self.assertEqual(len(w.studio.document.notes), 1)
+        w.note_station.subject.setCurrentText("skin")
+        w.note_station.subject.activated.emit(1)
+        self.assertEqual(w.studio.document.notes[0].subject, "skin")
+        self.click(w.note_station.suggest)
+        self.settle()
+        self.assertGreater(len(w.studio.document.notes), 6)
+        # Mass
+        w.strip.chosen.emit(2)
+        self.settle()
+        self.click(w.mass.counts[5])
+        self.settle()
+        self.assertEqual(len(w.studio.masses.masses), 5)
+        # Harmonise
+        w.strip.chosen.emit(3)
+        self.settle()
+        item = w.harmonise.list.item(0)
+        w.harmonise.list.itemClicked.emit(item)
+        w.harmonise.amount.setValue(60)
+        self.assertAlmostEqual(w.studio.document.harmony.amount, 0.6)
+        # Mix
+        w.strip.chosen.emit(4)
+        w.mix.palette_box.setCurrentIndex(w.mix.palette_box.findData("four-tube-earth"))
+        w.mix.palette_box.activated.emit(0)
+        self.settle()
+        self.assertTrue(w.studio.strings_ready())
+        strings = w.studio.document.mixed.strings
+        self.assertTrue(strings)
+        self.click(w.score, w.score.box(0, strings[0].piles[1]).center())
+        self.assertEqual(w.mix.pile_id, strings[0].piles[1].id)
+        self.assertIn("Value", w.mix.result.text())
+        # Block in
+        w.strip.chosen.emit(5)
+        self.settle()
+        self.assertTrue(w.block_in.save.isEnabled())
+        self.assertGreaterEqual(w.sheet.pages, 1)
+        target = self.folder / "my sheet.pdf"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(target), "")):
+            self.click(w.block_in.save)
+        text = "".join(p.extract_text() for p in PdfReader(target).pages)
+        self.assertIn("Cautions", text)
+        self.assertIn(strings[0].name, text)
+        # Save, and open it again in the same window
+        project = self.folder / "walk.ochre"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(project), "")):
+            self.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+        self.assertTrue(project.exists())
+        self.assertTrue(w.studio.undo.isClean())
+        before = w.studio.document
+        self.assertEqual(open_project(project).document, before)
+        self.open(project)
+        self.assertEqual(w.studio.document.notes, before.notes)
+        self.assertTrue(w.studio.strings_ready())
+        self.assertIn("walk", w.windowTitle())
+        self.assertEqual(self.complaint(), "")
+
+    def test_demo_opens_as_a_copy(self):
+        w = self.window
+        w.filing.open_demo()
+        self.settle()
+        self.assertIsNone(w.studio.path)
+        self.assertTrue(w.studio.strings_ready())
+        self.assertGreater(len(w.studio.document.notes), 15)
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")) as asked:
+            self.assertFalse(w.filing.save())
+        asked.assert_called_once()
+        for title in ("Look", "Note", "Mass", "Harmonise", "Mix", "Block in"):
+            w.go_to(title)
+            self.settle()
+            self.assertEqual(self.complaint(), "", title)
+            self.assertFalse(w.grab().isNull())
+
+
+class BadFiles(WindowCase):
+    def test_each_gets_one_sentence_and_nothing_is_lost(self):
+        self.open()
+        w = self.window
+        w.go_to("Note")
+        self.click_picture(150, 100)
+        before = (w.studio.document, w.studio.picture)
+        whole = self.photo.read_bytes()
+        cases = {
+            "cut.png": whole[: len(whole) // 2], "text.png": b"words", "empty.jpg": b"", "damaged.ochre": b"PK\x03\x04 nonsense",
+            "text.ochre": b"{}",
+        }  # fmt: skip
+        for name, data in cases.items():
+            path = self.folder / name
+            path.write_bytes(data)
+            self.open(path)
+            words = self.complaint()
+            self.assertIn(name, words)
+            self.assertTrue(words.endswith("."), words)
+            self.assertNotIn("Traceback", words)
+            self.assertEqual((w.studio.document, w.studio.picture), before)
+            self.assertFalse(w.studio.undo.isClean())
+        self.open(self.folder / "nowhere.png")
+        self.assertIn("nowhere.png", self.complaint())
+
+
+class UnsavedWork(WindowCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.open()
+        self.window.go_to("Note")
+        self.click_picture(150, 100)
+
+    def answer(self, button: QMessageBox.StandardButton):
+        return mock.patch.object(QMessageBox, "question", return_value=button)
+
+    def test_closing_asks(self):
+        w = self.window
+        with self.answer(QMessageBox.StandardButton.Cancel):
+            self.assertFalse(w.close())
+        self.assertTrue(w.isVisible())
+        with (
+            self.answer(QMessageBox.StandardButton.Save),
+            mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")),
+        ):
+            self.assertFalse(w.close(), "not saved after all: stay")
+        target = self.folder / "kept"
+        with (
+            self.answer(QMessageBox.StandardButton.Save),
+            mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(target), "")),
+        ):
+            self.assertTrue(w.close())
+        self.assertEqual(len(open_project(self.folder / "kept.ochre").document.notes), 1)
+
+    def test_opening_something_else_asks(self):
+        w = self.window
+        with self.answer(QMessageBox.StandardButton.Cancel):
+            w.filing.open(self.photo)
+            w.filing.ask_demo()
+        self.assertEqual(len(w.studio.document.notes), 1)
+        with self.answer(QMessageBox.StandardButton.Discard):
+            w.filing.ask_demo()
+        self.assertGreater(len(w.studio.document.notes), 10)
+
+    def test_nothing_is_asked_when_all_is_saved(self):
+        w = self.window
+        self.assertTrue(w.filing.save_to(self.folder / "x.ochre"))
+        with mock.patch.object(QMessageBox, "question", side_effect=AssertionError):
+            self.assertTrue(w.filing.may_go_on())
+
+    def test_a_full_disk_is_said_and_the_work_stays(self):
+        w = self.window
+        with mock.patch("os.replace", side_effect=OSError(28, "No space left on device")):
+            self.assertFalse(w.filing.save_to(self.folder / "x.ochre"))
+        self.assertIn("No space left", self.complaint())
+        self.assertFalse(w.studio.undo.isClean())
+
+    def test_autosave_brings_work_back_after_a_crash(self):
+        from ochre_stone.desktop import settings as memory
+
+        w = self.window
+        w.filing.autosave()
+        self.settle()
+        self.assertTrue(memory.autosave_file().exists())
+        notes = w.studio.document.notes
+        w.studio.change("Remove", w.studio.document.without_note(notes[0].id))
+        with self.answer(QMessageBox.StandardButton.Yes):
+            w.filing.offer_autosave()
+        self.settle()
+        self.assertEqual(w.studio.document.notes[0].lab, notes[0].lab)
+        self.assertIsNone(w.studio.path, "a rescued project is not saved over its safe copy")
+        self.assertFalse(w.studio.undo.isClean())
+
+    def test_recent_files(self):
+        w = self.window
+        w.filing.save_to(self.folder / "x.ochre")
+        self.assertEqual(w.settings.recent[0], str((self.folder / "x.ochre").resolve()))
+        from ochre_stone.desktop import settings as memory
+
+        self.assertEqual(memory.load().recent, w.settings.recent)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,175 @@
+"""The command line, run as a program, without a display and without Qt."""
+
+import json
+import os
+import subprocess
+import sys
+import unittest
+
+import numpy as np
+from PIL import Image
+from pypdf import PdfReader
+
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.project.files import open_project
+from tests.helpers import FolderCase, orchard
+
+NO_DISPLAY = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+
+
+def run(*args: str) -> subprocess.CompletedProcess:
+    return subprocess.run(
+        [sys.executable, "-m", "ochre_stone", *args], capture_output=True, text=True, env=NO_DISPLAY, timeout=300
+    )
+
+
+class CommandCase(FolderCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.photo = str(self.folder / "orchard.png")
+        Image.fromarray(orchard()).save(self.photo)
+
+    def json(self, *args: str) -> dict:
+        done = run(*args, "--json")
+        self.assertEqual((done.returncode, done.stderr), (0, ""), args)
+        return json.loads(done.stdout)
+
+    def refuses(self, *args: str, code: int = 1) -> str:
+        done = run(*args)
+        self.assertEqual(done.returncode, code, done.stderr)
+        self.assertNotIn("Traceback", done.stderr)
+        if code == 1:
+            self.assertEqual(len(done.stderr.strip().splitlines()), 1, done.stderr)
+        return done.stderr
+
+
+class Contract(CommandCase):
+    def test_paints_and_palettes(self):
+        data = self.json("paints")
+        self.assertEqual(len(data["wavelengths"]), 36)
+        self.assertEqual(set(data["surface"]), {"k1", "k2", "g"})
+        self.assertEqual(len(data["paints"]), 60)
+        fields = {"id", "name", "ci", "opacity", "tinting_strength", "lightfastness", "hazards", "drying", "lab", "munsell",
+                  "confidence", "k", "s"}  # fmt: skip
+        for p in data["paints"]:
+            self.assertTrue(fields <= set(p), p["id"])
+            self.assertEqual((len(p["k"]), len(p["s"])), (36, 36))
+        known = {p["id"] for p in data["paints"]}
+        palettes = self.json("palettes")["palettes"]
+        self.assertEqual(len(palettes), 9)
+        for p in palettes:
+            self.assertTrue(set(p["paints"]) <= known)
+
+    def test_predict_and_mix_agree(self):
+        data = self.json("predict", "titanium-white:4 yellow-ochre:2 cadmium-red:1")
+        self.assertTrue({"lab", "srgb", "munsell", "value", "chroma", "hue", "uncertainty"} <= set(data))
+        for target in ("lab 62 14 22", "#c9a27e", "munsell 5YR 6.5/4"):
+            mixed = self.json("mix", target, "--palette", "four-tube-earth", "--max-paints", "4")
+            self.assertTrue({"target", "reachable", "recipes"} <= set(mixed))
+            best = mixed["recipes"][0]
+            self.assertTrue({"parts", "lab", "de00", "value_error", "uncertainty"} <= set(best))
+            again = self.json("predict", " ".join(f"{i}:{n}" for i, n in best["parts"].items()))
+            self.assertLess(float(ciede2000(again["lab"], best["lab"])), 0.01)
+            self.assertAlmostEqual(float(ciede2000(best["lab"], mixed["target"]["lab"])), best["de00"], delta=0.01)
+            for r in mixed["recipes"]:
+                self.assertLessEqual(len(r["parts"]), 4)
+                self.assertTrue(all(n in (0.25, 0.5) or n == int(n) for n in r["parts"].values()), r["parts"])
+
+    def test_mix_from_named_tubes(self):
+        data = self.json("mix", "lab 60 0 0", "--palette", "titanium-white,ivory-black")
+        self.assertTrue(set(data["recipes"][0]["parts"]) <= {"titanium-white", "ivory-black"})
+
+    def test_masses(self):
+        out = str(self.folder / "masses.png")
+        data = self.json("masses", self.photo, "--values", "5", "--smallest", "0.5", "--out", out)
+        self.assertEqual((len(data["masses"]), len(data["thresholds"])), (5, 4))
+        self.assertAlmostEqual(sum(m["share"] for m in data["masses"]), 1.0, delta=1e-3)
+        image = np.asarray(Image.open(out))
+        self.assertEqual(image.shape[:2], (240, 320))
+        self.assertLessEqual(len(np.unique(image)), 5)
+        for b in data["borders"]:
+            self.assertIn(b["kind"], ("lost", "soft", "firm", "hard"))
+            self.assertLess(b["a"], b["b"])
+
+    def test_notes_and_harmony(self):
+        data = self.json("notes", self.photo, "--count", "8")
+        self.assertLessEqual(len(data["notes"]), 8)
+        for n in data["notes"]:
+            self.assertTrue({"x", "y", "lab", "srgb", "value", "munsell", "share"} <= set(n))
+            self.assertTrue(0 <= n["x"] < 320 and 0 <= n["y"] < 240)
+        self.assertEqual(set(data["left_over"]), {"mean", "p95"})
+        for name in ("traditional", "perceptual"):
+            schemes = self.json("harmony", self.photo, "--wheel", name)["schemes"]
+            scores = [s["score"] for s in schemes]
+            self.assertEqual(scores, sorted(scores, reverse=True))
+            self.assertTrue({"name", "rotation", "score"} <= set(schemes[0]))
+
+    def test_plan(self):
+        out = self.folder / "plan"
+        data = self.json(
+            "plan", self.photo, "--palette", "four-tube-earth", "--canvas", "12x16in", "--out", str(out), "--steps", "3"
+        )
+        names = {"plan.ochre", "sheet.pdf", "recipes.csv", "palette.gpl", "plan.json"}
+        self.assertEqual({p.name for p in out.iterdir()}, names)
+        project = open_project(out / "plan.ochre")
+        self.assertEqual(len(project.document.mixed.strings), len(data["strings"]))
+        self.assertEqual(project.document.canvas.width, 16)  # the canvas lies as the picture does
+        text = "".join(p.extract_text() for p in PdfReader(out / "sheet.pdf").pages)
+        self.assertIn("16 x 12 in", text)
+        self.assertEqual(json.loads((out / "plan.json").read_text())["palette"], "four-tube-earth")
+
+    def test_no_qt_and_no_heavy_libraries_for_small_answers(self):
+        code = (
+            "import sys; sys.argv = ['ochre-stone', 'predict', 'yellow-ochre:1', '--json'];"
+            "import ochre_stone.cli as c;\n"
+            "try: c.main()\nexcept SystemExit: pass\n"
+            "bad = [m for m in ('PyQt6', 'cv2', 'colour', 'skimage', 'reportlab') if m in sys.modules]\n"
+            "assert not bad, bad"
+        )
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, env=NO_DISPLAY)
+        self.assertEqual(done.returncode, 0, done.stderr)
+
+    def test_plain_words_without_json(self):
+        self.assertIn("in reach", run("mix", "lab 62 14 22").stdout)
+        self.assertIn("shapes", run("masses", self.photo).stdout)
+        self.assertIn("not measured", run("predict", "yellow-ochre:1").stdout)
+
+
+class Refusals(CommandCase):
+    def test_bad_input_is_one_line_and_exit_1(self):
+        text = self.folder / "text.png"
+        text.write_text("hello")
+        for args in (
+            ("predict", "unobtainium:3"), ("predict", "yellow-ochre:-1"), ("predict", "yellow-ochre:x"), ("predict", ""),
+            ("mix", "banana"), ("mix", "lab 62 14 22", "--palette", "none"), ("masses", str(self.folder / "no.jpg")),
+            ("masses", str(text)), ("notes", str(self.folder)), ("masses", self.photo, "--values", "1"),
+            ("masses", self.photo, "--smallest", "50"), ("plan", self.photo, "--canvas", "huge", "--out", str(self.folder / "o")),
+            ("plan", self.photo, "--steps", "2", "--out", str(self.folder / "o")),
+            ("plan", self.photo, "--out", self.photo + "/sub"), ("nosuchfile.jpg",),
+            ("masses", self.photo, "--out", str(self.folder / "none" / "m.png")),
+        ):  # fmt: skip
+            with self.subTest(args):
+                self.refuses(*args)
+
+    def test_wrong_usage_is_exit_2(self):
+        for args in (
+            ("mix",),
+            ("--nonsense",),
+            ("mix", "lab 1 2 3", "--max-paints", "9"),
+            ("harmony", self.photo, "--wheel", "x"),
+        ):
+            with self.subTest(args):
+                self.refuses(*args, code=2)
+
+    def test_no_display_is_said_plainly(self):
+        done = run(self.photo)
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("no display", done.stderr)
+
+    def test_help_and_version(self):
+        self.assertIn("Usage", run("--help").stdout)
+        self.assertIn("0.1.0", run("--version").stdout)
+
+
+if __name__ == "__main__":
+    unittest.main()
