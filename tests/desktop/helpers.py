@@ -48,6 +48,11 @@ class WindowCase(unittest.TestCase):
         self.window = Window(memory.Settings())
         self.window.show()
         self.addCleanup(self._close)
+        handle = self.window.windowHandle()
+        if handle is not None:  # without a window manager nobody else gives the window the keys
+            QTest.qWaitForWindowExposed(self.window)
+            handle.requestActivate()
+            QTest.qWaitForWindowActive(self.window, 2000)
         self.photo = self.folder / "orchard.png"
         Image.fromarray(orchard()).save(self.photo)
 

@@ -109,6 +109,7 @@ class NoteStationTest(PictureCase):
         super().setUp()
         self.window.go_to("Note")
         self.click_picture(150, 100)
+        self.settle()
         self.note = self.studio.document.notes[0]
 
     def test_reading_says_value_first(self):
@@ -159,7 +160,9 @@ class NoteStationTest(PictureCase):
         w = self.window
         size = w.note_station.aperture.value()
         self.key(Qt.Key.Key_BracketRight)
+        self.settle()
         self.assertEqual(w.note_station.aperture.value(), size + 2)
+        self.assertEqual(self.studio.document.notes[0].aperture, size + 2, "the note in hand follows")
         self.assertEqual(w.easel.aperture, size + 2)
 
     def test_ledge_walks_dark_to_light_by_key(self):
@@ -350,7 +353,7 @@ class MixStation(PictureCase):
         w.steps.setValue(3)
         self.settle()
         self.assertTrue(all(len(s.piles) == 3 for s in self.studio.document.mixed.strings))
-        self.click(w.boxes["sky"])
+        w.boxes["sky"].click()
         self.settle()
         self.assertNotIn("sky", [s.id for s in self.studio.document.mixed.strings])
         self.undo_all_mix()

@@ -109,6 +109,7 @@ class BadFiles(WindowCase):
         w = self.window
         w.go_to("Note")
         self.click_picture(150, 100)
+        self.settle()
         before = (w.studio.document, w.studio.picture)
         whole = self.photo.read_bytes()
         cases = {

@@ -160,7 +160,7 @@ class Filing(QObject):
             buttons.Yes,
         )
         if answer == buttons.Yes:
-            self.window_.studio.load(place, lambda: self.window_.studio.undo.resetClean())
+            self.window_.studio.load(place, rescued=True)
         else:
             place.unlink(missing_ok=True)
 

@@ -71,8 +71,10 @@ def _edit(window: "Window", menu: QMenu) -> None:
         (stack.createRedoAction(window, "&Redo"), ["Ctrl+Shift+Z", "Ctrl+Y"]),
     ):
         assert action is not None
+        action.setParent(window)  # the stack does not keep it
         action.setShortcuts([QKeySequence(k) for k in keys])
         menu.addAction(action)
+        window.undo_actions.append(action)
     menu.addSeparator()
     _action(window, menu, "Re&name note…", ["F2"], window.rename_selected)
     _action(window, menu, "Re&move note", ["Del"], window.remove_selected)

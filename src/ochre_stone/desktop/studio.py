@@ -119,8 +119,11 @@ class Studio(QObject):
 
     # Files
 
-    def load(self, path: str | Path, done: Any = None) -> None:
-        """Open a photo or a project off the main thread; failures are told and change nothing."""
+    def load(self, path: str | Path, done: Any = None, rescued: bool = False) -> None:
+        """Open a photo or a project off the main thread; failures are told and change nothing.
+
+        A ``rescued`` project counts as unsaved, and its file is not the one to save over.
+        """
         path = Path(path)
 
         def work(_: Any) -> Project:
@@ -131,7 +134,9 @@ class Studio(QObject):
             return Project(Document(title=path.stem, reference=picture.name), picture)
 
         def arrived(project: Project) -> None:
-            self.replace(project, path if path.suffix == SUFFIX else None)
+            self.replace(project, path if path.suffix == SUFFIX and not rescued else None)
+            if rescued:
+                self.undo.resetClean()
             if done is not None:
                 done()
 

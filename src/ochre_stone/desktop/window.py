@@ -4,7 +4,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QCloseEvent, QResizeEvent
+from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -72,6 +72,7 @@ class Window(QMainWindow):
             self._add_tray(s)
         self.station: Station = self.look
         self.filing = Filing(self)
+        self.undo_actions: list[QAction] = []
         menus.build(self)
         self._connect()
         self.resize(self.settings.width, self.settings.height)

@@ -2,93 +2,99 @@
 
 import logging
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from typing import Any
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.errors import OchreError
 
 _log = logging.getLogger(__name__)
+_THREADS = 2
+
+Report = Callable[[float], None]
 
 
 class CancelledError(Exception):
     """Raised inside a job through its progress callback."""
 
 
-class _Signals(QObject):
-    done = pyqtSignal(object)
-    failed = pyqtSignal(str)
-    progress = pyqtSignal(float)
+@dataclass(eq=False)
+class _Job:
+    """One piece of work. Plain Python: whichever thread drops it last, no Qt object dies with it."""
 
-
-class Job(QRunnable):
-    """One piece of work. The work is given a function that reports progress and raises when cancelled."""
-
-    def __init__(self, work: Callable[[Callable[[float], None]], Any]) -> None:
-        super().__init__()
-        self.setAutoDelete(False)
-        self.work = work
-        self.signals = _Signals()
-        self.cancelled = False
-
-    def _report(self, share: float) -> None:
-        if self.cancelled:
-            raise CancelledError
-        self.signals.progress.emit(share)
-
-    def run(self) -> None:
-        try:
-            if self.cancelled:
-                return
-            answer = self.work(self._report)
-        except CancelledError:
-            return
-        except OchreError as error:
-            self.signals.failed.emit(str(error))
-        except Exception:
-            _log.exception("a piece of work failed")
-            self.signals.failed.emit("Something went wrong inside the program; your work is kept. Save and try again.")
-        else:
-            self.signals.done.emit(answer)
+    kind: str
+    work: Callable[[Report], Any]
+    done: Callable[[Any], None]
+    failed: Callable[[str], None] | None
+    progress: Report | None
+    cancelled: bool = False
 
 
 class Jobs(QObject):
     """Runs jobs by kind. ``busy`` tells which kinds are under way."""
 
     busy_changed = pyqtSignal()
+    _event = pyqtSignal(object, str, object)
+    """From a worker to the main thread: job, what happened, and the answer, message or progress."""
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(2)
-        self._jobs: dict[str, Job] = {}
+        self._pool = ThreadPoolExecutor(_THREADS, thread_name_prefix="ochre-stone")
+        self._jobs: dict[str, _Job] = {}
+        self._event.connect(self._happened)
 
     def start(
         self,
         kind: str,
-        work: Callable[[Callable[[float], None]], Any],
+        work: Callable[[Report], Any],
         done: Callable[[Any], None],
         failed: Callable[[str], None] | None = None,
-        progress: Callable[[float], None] | None = None,
+        progress: Report | None = None,
     ) -> None:
-        """Start ``work``; its answer goes to ``done`` on the main thread unless a newer job of the kind was started."""
+        """Start ``work``; its answer goes to ``done`` on the main thread unless a newer job of the kind was started.
+
+        The work is given a function that reports progress (0..1) and raises when the job was cancelled.
+        """
         self.cancel(kind)
-        job = Job(work)
+        job = _Job(kind, work, done, failed, progress)
         self._jobs[kind] = job
+        self._pool.submit(self._run, job)
+        self.busy_changed.emit()
 
-        def finish(deliver: Callable[[Any], None] | None, answer: Any) -> None:
-            if self._jobs.get(kind) is not job:
+    def _run(self, job: _Job) -> None:
+        def report(share: float) -> None:
+            if job.cancelled:
+                raise CancelledError
+            self._event.emit(job, "progress", share)
+
+        try:
+            if job.cancelled:
                 return
-            del self._jobs[kind]
-            if deliver is not None:
-                deliver(answer)
-            self.busy_changed.emit()
+            answer = job.work(report)
+        except CancelledError:
+            return
+        except OchreError as error:
+            self._event.emit(job, "failed", str(error))
+        except Exception:
+            _log.exception("a piece of work failed")
+            words = "Something went wrong inside the program; your work is kept. Save and try again."
+            self._event.emit(job, "failed", words)
+        else:
+            self._event.emit(job, "done", answer)
 
-        job.signals.done.connect(lambda answer: finish(done, answer))
-        job.signals.failed.connect(lambda message: finish(failed, message))
-        if progress is not None:
-            job.signals.progress.connect(lambda share: progress(share) if self._jobs.get(kind) is job else None)
-        self._pool.start(job)
+    def _happened(self, job: _Job, what: str, answer: Any) -> None:
+        if self._jobs.get(job.kind) is not job:
+            return
+        if what == "progress":
+            if job.progress is not None:
+                job.progress(answer)
+            return
+        del self._jobs[job.kind]
+        deliver: Callable[[Any], None] | None = job.done if what == "done" else job.failed
+        if deliver is not None:
+            deliver(answer)
         self.busy_changed.emit()
 
     def cancel(self, kind: str) -> None:
@@ -106,4 +112,4 @@ class Jobs(QObject):
         """Cancel everything and wait for the threads."""
         for kind in list(self._jobs):
             self.cancel(kind)
-        self._pool.waitForDone(5000)
+        self._pool.shutdown(wait=True, cancel_futures=True)

@@ -38,6 +38,7 @@ class BlockIn(Station):
         for box, field in ((self.width_, "width"), (self.height_, "height")):
             box.setRange(1, 1000)
             box.setDecimals(1)
+            box.setMinimumWidth(72)
             box.setAccessibleName(f"Canvas {field}")
             box.valueChanged.connect(lambda v, f=field: self._set("Canvas size", "canvas", **{f: v}))
         self.unit.addItems(["cm", "in"])

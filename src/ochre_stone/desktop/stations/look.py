@@ -58,7 +58,7 @@ class Look(Station):
 
     def arm(self, kind: str) -> None:
         """Make the next click set the light by a "grey" or a "white"."""
-        (self.pick_grey if kind == "grey" else self.pick_white).toggle()
+        (self.pick_grey if kind == "grey" else self.pick_white).setChecked(True)
 
     def _arm(self, kind: str | None) -> None:
         other = self.pick_white if kind == "grey" else self.pick_grey

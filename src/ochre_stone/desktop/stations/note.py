@@ -74,12 +74,7 @@ class NoteStation(Station):
             self.window_.easel.aperture = size
             self.window_.easel.update()
             note = self._note()
-            if (
-                note is not None
-                and self.aperture.hasFocus()
-                and self.studio.picture is not None
-                and note.aperture != size
-            ):
+            if note is not None and self.studio.picture is not None and note.aperture != size:
                 moved = read_note(self.studio.picture, self.document, note.x, note.y, size, note)
                 self.studio.change("Change the aperture", self.document.with_note(moved), f"aperture {note.id}")
 
