@@ -49,8 +49,21 @@ class Contract(CommandCase):
         self.assertEqual(len(data["wavelengths"]), 36)
         self.assertEqual(set(data["surface"]), {"k1", "k2", "g"})
         self.assertEqual(len(data["paints"]), 60)
-        fields = {"id", "name", "ci", "opacity", "tinting_strength", "lightfastness", "hazards", "drying", "lab", "munsell",
-                  "confidence", "k", "s"}  # fmt: skip
+        fields = {
+            "id",
+            "name",
+            "ci",
+            "opacity",
+            "tinting_strength",
+            "lightfastness",
+            "hazards",
+            "drying",
+            "lab",
+            "munsell",
+            "confidence",
+            "k",
+            "s",
+        }
         for p in data["paints"]:
             self.assertTrue(fields <= set(p), p["id"])
             self.assertEqual((len(p["k"]), len(p["s"])), (36, 36))
@@ -140,14 +153,23 @@ class Refusals(CommandCase):
         text = self.folder / "text.png"
         text.write_text("hello")
         for args in (
-            ("predict", "unobtainium:3"), ("predict", "yellow-ochre:-1"), ("predict", "yellow-ochre:x"), ("predict", ""),
-            ("mix", "banana"), ("mix", "lab 62 14 22", "--palette", "none"), ("masses", str(self.folder / "no.jpg")),
-            ("masses", str(text)), ("notes", str(self.folder)), ("masses", self.photo, "--values", "1"),
-            ("masses", self.photo, "--smallest", "50"), ("plan", self.photo, "--canvas", "huge", "--out", str(self.folder / "o")),
+            ("predict", "unobtainium:3"),
+            ("predict", "yellow-ochre:-1"),
+            ("predict", "yellow-ochre:x"),
+            ("predict", ""),
+            ("mix", "banana"),
+            ("mix", "lab 62 14 22", "--palette", "none"),
+            ("masses", str(self.folder / "no.jpg")),
+            ("masses", str(text)),
+            ("notes", str(self.folder)),
+            ("masses", self.photo, "--values", "1"),
+            ("masses", self.photo, "--smallest", "50"),
+            ("plan", self.photo, "--canvas", "huge", "--out", str(self.folder / "o")),
             ("plan", self.photo, "--steps", "2", "--out", str(self.folder / "o")),
-            ("plan", self.photo, "--out", self.photo + "/sub"), ("nosuchfile.jpg",),
+            ("plan", self.photo, "--out", self.photo + "/sub"),
+            ("nosuchfile.jpg",),
             ("masses", self.photo, "--out", str(self.folder / "none" / "m.png")),
-        ):  # fmt: skip
+        ):
             with self.subTest(args):
                 self.refuses(*args)
 

@@ -3,9 +3,9 @@
 import unittest
 from unittest import mock
 
+from pypdf import PdfReader
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
-from pypdf import PdfReader
 
 from ochre_stone.core.project.files import open_project
 from tests.desktop.helpers import WindowCase
@@ -113,9 +113,12 @@ class BadFiles(WindowCase):
         before = (w.studio.document, w.studio.picture)
         whole = self.photo.read_bytes()
         cases = {
-            "cut.png": whole[: len(whole) // 2], "text.png": b"words", "empty.jpg": b"", "damaged.ochre": b"PK\x03\x04 nonsense",
+            "cut.png": whole[: len(whole) // 2],
+            "text.png": b"words",
+            "empty.jpg": b"",
+            "damaged.ochre": b"PK\x03\x04 nonsense",
             "text.ochre": b"{}",
-        }  # fmt: skip
+        }
         for name, data in cases.items():
             path = self.folder / name
             path.write_bytes(data)

@@ -57,8 +57,20 @@ class AgainstAGlobalOptimiser(unittest.TestCase):
         K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
         power = np.array([t.colouring_power for t in tubes])
         search = Searcher(tubes)
-        targets = [(60, -45, 45), (45, 55, -35), (30, 35, -60), (75, 40, 60), (88, -10, 70), (50, -50, -5), (40, 60, 30),
-                   (70, -8, -18), (20, 4, 15), (97, 0, 0), (5, 0, 0), (35, -20, 20)]  # fmt: skip
+        targets = [
+            (60, -45, 45),
+            (45, 55, -35),
+            (30, 35, -60),
+            (75, 40, 60),
+            (88, -10, 70),
+            (50, -50, -5),
+            (40, 60, 30),
+            (70, -8, -18),
+            (20, 4, 15),
+            (97, 0, 0),
+            (5, 0, 0),
+            (35, -20, 20),
+        ]
         for target in targets:
             goal = np.array(target, float)
 
@@ -92,9 +104,18 @@ class MemoryColours(unittest.TestCase):
     def targets(self) -> dict[str, np.ndarray]:
         shape = colour.SpectralShape(380, 730, 10)
         chart = colour.SDS_COLOURCHECKERS["PMC"]
-        names = {"Caucasian": "fair skin", "Oriental": "light skin", "South Asian": "brown skin", "African": "dark skin",
-                 "Summer Grass": "grass", "Green Apple": "apple", "Blue Sky": "sky", "Carrot": "carrot",
-                 "Banana": "banana", "Gray-50": "grey"}  # fmt: skip
+        names = {
+            "Caucasian": "fair skin",
+            "Oriental": "light skin",
+            "South Asian": "brown skin",
+            "African": "dark skin",
+            "Summer Grass": "grass",
+            "Green Apple": "apple",
+            "Blue Sky": "sky",
+            "Carrot": "carrot",
+            "Banana": "banana",
+            "Gray-50": "grey",
+        }
         kwargs = {"method": "Constant", "left": None, "right": None}
         return {
             ours: reflectance_to_lab(

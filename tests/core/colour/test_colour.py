@@ -80,7 +80,7 @@ class Munsell(unittest.TestCase):
         lab = np.random.default_rng(0).uniform([-5, -200, -200], [130, 200, 200], (5000, 3))
         hue, value, chroma, _ = munsell.hue_value_chroma(lab)
         self.assertTrue(np.isfinite(hue).all() and np.isfinite(value).all() and np.isfinite(chroma).all())
-        self.assertTrue(((0 <= hue) & (hue <= 100)).all())
+        self.assertTrue(((hue >= 0) & (hue <= 100)).all())
 
     def test_outside_the_book_is_flagged(self):
         self.assertTrue(munsell.hue_value_chroma((50, 120, 120))[3])

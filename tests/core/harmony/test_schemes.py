@@ -58,7 +58,7 @@ class Pulls(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(
         colours,
-        st.sampled_from([n for n in OFFSETS]),
+        st.sampled_from(list(OFFSETS)),
         st.floats(0, 359),
         st.floats(0, 1),
         st.sampled_from(["traditional", "perceptual"]),

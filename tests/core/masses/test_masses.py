@@ -92,7 +92,7 @@ class Plans(unittest.TestCase):
 
     def test_big_shapes_only(self):
         found = plan(self.ground, Settings(values=5, smallest=0.5))
-        region, own = shapes.regions(found.labels, 5)
+        region, _own = shapes.regions(found.labels, 5)
         self.assertGreaterEqual(np.bincount(region.ravel()).min(), 0.005 * found.labels.size)
 
     def test_cuts_by_hand_are_kept(self):
@@ -140,8 +140,14 @@ class Plans(unittest.TestCase):
             self.assertEqual(int(found.labels[int(y * h), int(x * w)]), i)
 
     def test_bad_settings_say_why(self):
-        for options in ({"values": 1}, {"values": 10}, {"smallest": -1}, {"simplify": 2}, {"values": 3, "cuts": (5.0, 2.0)},
-                        {"values": 3, "cuts": (5.0,)}):  # fmt: skip
+        for options in (
+            {"values": 1},
+            {"values": 10},
+            {"smallest": -1},
+            {"simplify": 2},
+            {"values": 3, "cuts": (5.0, 2.0)},
+            {"values": 3, "cuts": (5.0,)},
+        ):
             with self.assertRaises(OchreError, msg=str(options)):
                 Settings(**options)
 

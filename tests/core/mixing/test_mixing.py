@@ -198,13 +198,13 @@ class Strings(unittest.TestCase):
             choose_alternative(s, used.id, 0)
 
     def test_cancelling(self):
-        class Stop(Exception):
+        class StopError(Exception):
             pass
 
         def stop() -> None:
-            raise Stop
+            raise StopError
 
-        with self.assertRaises(Stop):
+        with self.assertRaises(StopError):
             plan_string("x", "X", targets(SKIN, [1] * 4, 5), PORTRAIT.tubes, "x", progress=stop)
 
     def test_words(self):

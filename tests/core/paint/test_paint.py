@@ -40,8 +40,20 @@ class Tubes(unittest.TestCase):
 
 class Palettes(unittest.TestCase):
     def test_ids_of_the_contract(self):
-        self.assertEqual(set(PALETTES), {"four-tube-earth", "three-primaries", "three-primaries-black", "double-primaries",
-                         "underpainting-three", "portrait-ten", "landscape-greens", "many-blues", "prismatic"})  # fmt: skip
+        self.assertEqual(
+            set(PALETTES),
+            {
+                "four-tube-earth",
+                "three-primaries",
+                "three-primaries-black",
+                "double-primaries",
+                "underpainting-three",
+                "portrait-ten",
+                "landscape-greens",
+                "many-blues",
+                "prismatic",
+            },
+        )
         self.assertEqual(len(palette("portrait-ten").paints), 10)
 
     def test_white_first_and_all_tubes_known(self):

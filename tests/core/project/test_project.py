@@ -13,7 +13,7 @@ from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.project import planning
-from ochre_stone.core.project.document import Document, HarmonyChoice, MassChoice, Mixed, MixChoice, Note
+from ochre_stone.core.project.document import Document, HarmonyChoice, MassChoice, MixChoice, Mixed, Note
 from ochre_stone.core.project.files import open_project, save
 from ochre_stone.resources import resource
 from tests.helpers import FolderCase, orchard, picture
@@ -24,8 +24,13 @@ PICTURE = picture(orchard(), "orchard.png")
 def made() -> Document:
     """A small project with notes and strings."""
     document = Document(title="Try", reference="orchard.png", mix=MixChoice(palette="four-tube-earth", steps=3))
-    for x, y, subject, role in ((150, 100, "skin", "light"), (175, 140, "skin", "core shadow"), (30, 20, "sky", "light"),
-                                (30, 100, "foliage", "halftone"), (290, 200, "wall", "cast shadow")):  # fmt: skip
+    for x, y, subject, role in (
+        (150, 100, "skin", "light"),
+        (175, 140, "skin", "core shadow"),
+        (30, 20, "sky", "light"),
+        (30, 100, "foliage", "halftone"),
+        (290, 200, "wall", "cast shadow"),
+    ):
         note = planning.read_note(PICTURE, document, x, y, 9)
         document = document.with_note(note.model_copy(update={"subject": subject, "role": role}))
     document, _ = planning.with_shares(PICTURE, document)
@@ -222,8 +227,11 @@ class Planning(unittest.TestCase):
         before = planning.fingerprint(DOCUMENT)
         same = DOCUMENT.model_copy(update={"title": "Other", "mixed": Mixed()})
         self.assertEqual(planning.fingerprint(same), before)
-        for update in ({"mix": MixChoice(palette="portrait-ten")}, {"harmony": HarmonyChoice(scheme="triad", amount=0.5)},
-                       {"notes": DOCUMENT.notes[:-1]}):  # fmt: skip
+        for update in (
+            {"mix": MixChoice(palette="portrait-ten")},
+            {"harmony": HarmonyChoice(scheme="triad", amount=0.5)},
+            {"notes": DOCUMENT.notes[:-1]},
+        ):
             self.assertNotEqual(planning.fingerprint(DOCUMENT.model_copy(update=update)), before)
 
     def test_pull_moves_hues_only(self):
