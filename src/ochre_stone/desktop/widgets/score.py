@@ -6,7 +6,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.mixing.parts import TOUCH
-from ochre_stone.core.mixing.recipe import parts_words
+from ochre_stone.core.mixing.recipe import ingredient_words, parts_words
 from ochre_stone.core.mixing.strings import MixString, Pile
 from ochre_stone.core.paint.tubes import tube
 from ochre_stone.desktop import theme
@@ -28,6 +28,7 @@ class Score(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
         self.setAccessibleName("Strings: rows of piles from dark to light")
         self._strings: tuple[MixString, ...] = ()
         self._columns: list[float] = []
@@ -67,6 +68,15 @@ class Score(QWidget):
             if self.box(row, p).adjusted(-4, -8, 4, 56).contains(event.position()):
                 self.chosen.emit(p.id)
                 return
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        under = next((p for row, p in self._all() if self.box(row, p).contains(event.position())), None)
+        words = ""
+        if under is not None:
+            words = f"{', '.join(ingredient_words(i) for i in under.recipe.ingredients)}\n{under.recipe.why}"
+        self.setToolTip(words)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None or not self._strings:

@@ -44,7 +44,7 @@ class PileSwatch(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(104)
+        self.setMinimumHeight(100)
         self._pair: tuple[str, Lab, Lab] | None = None
 
     def show_pile(self, seed: str, target: Lab, mixture: Lab) -> None:
@@ -78,7 +78,7 @@ class RibbonSwatch(QWidget):
     def __init__(self, lab: Lab, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._lab = lab
-        self.setFixedSize(40, 20)
+        self.setFixedSize(38, 18)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

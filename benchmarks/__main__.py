@@ -1,0 +1,131 @@
+"""How fast and how good, against general-purpose libraries in the same run. Ratios, not milliseconds: machines differ.
+
+python -m benchmarks
+"""
+
+import statistics
+import time
+import tracemalloc
+import warnings
+from collections.abc import Callable
+
+import numpy as np
+
+warnings.simplefilter("ignore")
+
+import colour  # noqa: E402
+from scipy.optimize import differential_evolution  # noqa: E402
+from skimage.color import rgb2lab  # noqa: E402
+from skimage.filters import threshold_multiotsu  # noqa: E402
+from skimage.restoration import denoise_tv_chambolle  # noqa: E402
+
+from ochre_stone.core.colour.munsell import hue_value_chroma, value_of_luminance  # noqa: E402
+from ochre_stone.core.masses.plan import Settings, plan, prepare  # noqa: E402
+from ochre_stone.core.masses.thresholds import histogram, optimal_cuts, within_variance  # noqa: E402
+from ochre_stone.core.mixing.search import Searcher, weighted_error  # noqa: E402
+from ochre_stone.core.paint.optics import layer_lab  # noqa: E402
+from ochre_stone.core.paint.palettes import palette  # noqa: E402
+from ochre_stone.core.picture.load import linear_to_lab, load  # noqa: E402
+from ochre_stone.resources import resource  # noqa: E402
+
+
+def seconds(work: Callable[[], object], times: int = 5) -> float:
+    """Median time of a few runs after a warm one."""
+    work()
+    out = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        out.append(time.perf_counter() - start)
+    return statistics.median(out)
+
+
+def row(what: str, ours: float, theirs: float, against: str, more: str = "") -> None:
+    """One line of the report."""
+    print(f"{what:34s} {ours * 1e3:9.1f} ms   {ours / theirs:8.4f} of {against:34s} {more}")
+
+
+def main() -> None:
+    picture = load(resource("demo", "orchard_keeper.png"))
+    code = picture.code.astype(np.float64) / 255
+    linear = picture.linear()
+    ours = seconds(lambda: linear_to_lab(picture.linear()))
+    single = picture.code.astype(np.float32) / np.float32(255)
+    lab = linear_to_lab(linear)
+    error = float(np.abs(lab[::7, ::7] - rgb2lab(code[::7, ::7])).max())
+    row(
+        "to CIELAB, 1.9 MP",
+        ours,
+        seconds(lambda: rgb2lab(single), 3),
+        "scikit-image rgb2lab, float32",
+        f"max error {error:.3f}",
+    )
+
+    y = np.random.default_rng(0).random(200_000)
+    reference = colour.notation.munsell_value_ASTMD1535(y * 100)
+    error = float(np.abs(value_of_luminance(y) - reference).max())
+    theirs = seconds(lambda: colour.notation.munsell_value_ASTMD1535(y * 100), 3)
+    row(
+        "Munsell value, 200,000",
+        seconds(lambda: value_of_luminance(y)),
+        theirs,
+        "colour-science",
+        f"max error {error:.4f}",
+    )
+    row(
+        "Munsell hue and chroma, 10,000",
+        seconds(lambda: hue_value_chroma(lab.reshape(-1, 3)[:10_000])),
+        1.0,
+        "a second",
+    )
+
+    working = picture.reduced(250_000)
+    ground = prepare(working, 0.5)
+    value = ground.melted
+    t_ours = seconds(lambda: optimal_cuts(histogram(value), 9))
+    t_theirs = seconds(lambda: threshold_multiotsu(value, classes=4, nbins=256), 3)
+    worse = within_variance(ground.counts, ground.cuts[4]) / within_variance(
+        ground.counts, threshold_multiotsu(value, classes=4, nbins=256)
+    )
+    row(
+        "thresholds, all of 2 to 9",
+        t_ours,
+        t_theirs,
+        "scikit-image multi-Otsu, 4 only",
+        f"criterion {worse:.4f} of theirs",
+    )
+    t_plan = seconds(lambda: plan(ground, Settings(values=5)))
+    t_whole = seconds(lambda: plan(prepare(working, 0.5), Settings(values=5)))
+    lightness = np.ascontiguousarray(linear_to_lab(working)[..., 0]) / 100
+    t_theirs = seconds(lambda: (denoise_tv_chambolle(lightness, 0.2), threshold_multiotsu(lightness, classes=4)), 3)
+    row("masses, threshold moved", t_plan, t_theirs, "scikit-image TV and multi-Otsu (4)")
+    row("masses, from the picture", t_whole, t_theirs, "scikit-image TV and multi-Otsu (4)")
+
+    tubes = palette("portrait-ten").tubes
+    search = Searcher(tubes)
+    K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
+    goal = np.array([62.0, 14, 22])
+
+    def cost(x: np.ndarray) -> float:
+        c = (x + 1e-9) / search.paints.power
+        return float(weighted_error(layer_lab(c @ K / c.sum(), c @ S / c.sum()), goal))
+
+    t_theirs = seconds(lambda: differential_evolution(cost, [(0, 1)] * len(tubes), seed=1, maxiter=60, polish=False), 1)
+    row(
+        "recipes, all subsets of 4 of 10",
+        seconds(lambda: search.find(goal), 9),
+        t_theirs,
+        "SciPy differential evolution",
+    )
+
+    tracemalloc.start()
+    picture._copies.clear()
+    picture.reduced(1_000_000)
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    values = picture.width * picture.height * 3
+    print(f"{'memory to reduce the picture':34s} {peak / values:9.2f} bytes per pixel and channel of the original")
+
+
+if __name__ == "__main__":
+    main()
