@@ -51,8 +51,11 @@ class Filing(QObject):
             self.window_.settings.remember(path)
             memory.store(self.window_.settings)
             self.window_.show_title()
+            if self.window_.last_told == opening:
+                self.window_.tell(f"Opened {path.name}.")
 
-        self.window_.tell(f"Opening {path.name}…")
+        opening = f"Opening {path.name}…"
+        self.window_.tell(opening)
         self.window_.studio.load(path, done)
 
     def ask_demo(self) -> None:

@@ -74,7 +74,7 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
         "canvas": d.canvas.model_dump(),
         "palette": d.mix.palette,
         "harmony": d.harmony.model_dump(),
-        "notes": [n.model_dump() | colour_json(n.lab) for n in d.notes],
+        "notes": [colour_json(n.lab) | n.model_dump() for n in d.notes],
         "masses": {
             "thresholds": [round(t, 3) for t in sheet.masses.thresholds],
             "masses": [

@@ -75,7 +75,7 @@ class Samples(unittest.TestCase):
         self.assertEqual(red.spread_words, "even")
         at_border = sample(p, 100, 50, 31)
         self.assertGreater(at_border.spread, 6)
-        self.assertIn("two", at_border.spread_words)
+        self.assertIn("two colours", at_border.spread_words)
 
     def test_robust_against_specks(self):
         pixels = np.full((100, 100, 3), 120, np.uint8)

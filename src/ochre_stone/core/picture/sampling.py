@@ -24,7 +24,7 @@ class Sample:
 
     @property
     def spread_words(self) -> str:
-        return "even" if self.spread < 2 else "varied" if self.spread < 6 else "mixed: two colours?"
+        return "even" if self.spread < 2 else "varied" if self.spread < 6 else "mixed, perhaps two colours"
 
 
 def spot(picture: Picture, x: float, y: float, aperture: int) -> Floats:

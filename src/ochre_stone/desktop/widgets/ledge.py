@@ -2,7 +2,7 @@
 mixture."""
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
@@ -12,7 +12,8 @@ from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_c
 
 _AXIS = 24
 _LANE = 41
-_LANES = 4
+_LEAST_LANES, _MOST_LANES = 2, 4
+_LOW_WINDOW = 760
 _DAB = QSize(38, 27)
 _NAME = 13
 _NAME_ROOM = 84
@@ -28,7 +29,6 @@ class Ledge(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(_AXIS + _LANE * _LANES + 6)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Ledge: the notes from dark to light")
         self.setMouseTracking(True)
@@ -37,6 +37,8 @@ class Ledge(QWidget):
         self._mixtures: dict[str, Lab] = {}
         self._selected: str | None = None
         self.hint = ""
+        self._lanes = _LEAST_LANES
+        self._fit_height()
 
     def show_notes(
         self, notes: tuple[Note, ...], targets: dict[str, Lab], mixtures: dict[str, Lab], selected: str | None
@@ -47,14 +49,33 @@ class Ledge(QWidget):
         self.setAccessibleDescription(
             "; ".join(f"{value_of_lightness(n.lab[0]):.1f} {n.name}" for n in self._notes) or self.hint
         )
+        self._fit_height()
         self.update()
+
+    def _fit_height(self) -> None:
+        """As many lanes as the notes need, fewer in a low window: what the ledge leaves, the picture gets."""
+        window = self.window()
+        most = _MOST_LANES - 1 if window is not None and window.height() < _LOW_WINDOW else _MOST_LANES
+        for lanes in range(_LEAST_LANES, most + 1):
+            self._lanes = lanes
+            if self._crowded() == 0:
+                break
+        self.setFixedHeight(_AXIS + _LANE * self._lanes + 6)
+
+    def _crowded(self) -> int:
+        """How many dabs lie on another."""
+        boxes = [box for _, box in self.places()]
+        return sum(a.adjusted(2, 2, -2, -2).intersects(b) for i, a in enumerate(boxes) for b in boxes[i + 1 :])
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._fit_height()
 
     def _x(self, value: float) -> float:
         return _SIDE + value / 10 * (self.width() - 2 * _SIDE)
 
     def places(self) -> list[tuple[Note, QRectF]]:
         """Each note and its dab's box: at its value on the axis, in the lowest lane with room."""
-        taken: list[list[float]] = [[] for _ in range(_LANES)]
+        taken: list[list[float]] = [[] for _ in range(self._lanes)]
         out = []
         half = _DAB.width() / 2
         for n in self._notes:
@@ -67,11 +88,11 @@ class Ledge(QWidget):
                 _NAME_ROOM,
                 half * 2 + 6,
             ):  # room for the whole name if there is any, else for the dab
-                lane = next((i for i in range(_LANES) if all(abs(x - t) >= gap for t in taken[i])), None)
+                lane = next((i for i in range(self._lanes) if all(abs(x - t) >= gap for t in taken[i])), None)
                 if lane is not None:
                     break
             if lane is None:  # all crowded: the lane whose nearest dab is farthest
-                lane = max(range(_LANES), key=lambda i: min(abs(x - t) for t in taken[i]))
+                lane = max(range(self._lanes), key=lambda i: min(abs(x - t) for t in taken[i]))
             taken[lane].append(x)
             bottom = self.height() - _AXIS - _NAME - lane * _LANE
             out.append((n, QRectF(x - half, bottom - _DAB.height(), _DAB.width(), _DAB.height())))
@@ -129,7 +150,7 @@ class Ledge(QWidget):
         for n, box in places:
             row = [b.center().x() for m, b in places if m is not n and abs(b.top() - box.top()) < 2]
             room = min((abs(x - box.center().x()) for x in row), default=200.0)
-            self._paint_dab(painter, n, box, min(room - 3, 110.0))
+            self._paint_dab(painter, n, box, min(room - 3, 130.0))
 
     def _paint_axis(self, painter: QPainter) -> None:
         y = self.height() - _AXIS
@@ -169,7 +190,7 @@ class Ledge(QWidget):
         metrics = QFontMetricsF(painter.font())
         name = metrics.elidedText(note.name, Qt.TextElideMode.ElideRight, room)
         painter.drawText(
-            QRectF(box.center().x() - 60, box.bottom() - 1, 120, _NAME + 2),
+            QRectF(box.center().x() - 66, box.bottom() - 1, 132, _NAME + 2),
             Qt.AlignmentFlag.AlignHCenter,
             name,
         )
