@@ -3,12 +3,16 @@
 import unittest
 from unittest import mock
 
+import numpy as np
+import tifffile
+from PIL import Image
 from pypdf import PdfReader
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from ochre_stone.core.project.files import open_project
 from tests.desktop.helpers import WindowCase
+from tests.helpers import orchard
 
 
 class Walk(WindowCase):
@@ -131,6 +135,26 @@ class BadFiles(WindowCase):
             self.assertFalse(w.studio.undo.isClean())
         self.open(self.folder / "nowhere.png")
         self.assertIn("nowhere.png", self.complaint())
+        Image.fromarray(np.zeros((1, 1, 3), np.uint8)).save(self.folder / "dot.png")
+        self.open(self.folder / "dot.png")
+        self.assertIn("1 x 1", self.complaint())
+        self.assertEqual((w.studio.document, w.studio.picture), before)
+
+    def test_unusual_but_sound_files_open_with_a_word(self):
+        w = self.window
+        Image.fromarray(orchard()).convert("CMYK").save(self.folder / "print.tif")
+        tifffile.imwrite(self.folder / "deep.tif", orchard().astype(np.uint16) * 257, photometric="rgb")
+        Image.fromarray(np.full((60, 20_000, 3), 120, np.uint8)).save(self.folder / "wide.png")
+        for name, width, word in (
+            ("print.tif", 320, "CMYK"),
+            ("deep.tif", 320, "16 bits"),
+            ("wide.png", 20_000, "sRGB"),
+        ):
+            self.open(self.folder / name)
+            self.assertEqual(self.complaint(), "")
+            self.assertEqual(w.studio.picture.width, width)
+            self.assertIn(word, w.last_told)
+            self.assertFalse(w.grab().isNull())
 
 
 class UnsavedWork(WindowCase):

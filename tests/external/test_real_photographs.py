@@ -1,0 +1,77 @@
+"""The way from a photo to recipes on real photographs, which scikit-image and scikit-learn carry for testing (none is
+shipped here).
+
+Source: Arthur and Vassilvitskii 2007, "k-means++" (through scikit-learn), as the measure for key colours.
+"""
+
+import os
+import unittest
+from pathlib import Path
+
+import numpy as np
+import skimage.data
+import sklearn.datasets
+from sklearn.cluster import KMeans
+
+from ochre_stone.core.masses.plan import Settings, plan, prepare
+from ochre_stone.core.picture.keys import centres, left_over
+from ochre_stone.core.picture.load import Picture, linear_to_lab, load
+from ochre_stone.core.picture.simplify import smooth_lab
+from ochre_stone.core.project.document import Document, MixChoice
+from ochre_stone.core.project.planning import fine_masses, make_sheet, mix_strings, suggest_notes, with_shares
+from ochre_stone.export.pdf import sheet_pdf
+
+SKIMAGE = Path(skimage.data.__file__).parent
+SKLEARN = Path(sklearn.datasets.__file__).parent / "images"
+PHOTOS = {
+    "portrait": SKIMAGE / "astronaut.png",
+    "still life": SKIMAGE / "coffee.png",
+    "animal": SKIMAGE / "chelsea.png",
+    "building": SKLEARN / "china.jpg",
+    "flower": SKLEARN / "flower.jpg",
+}
+
+
+def photos() -> dict[str, Picture]:
+    return {name: load(path) for name, path in PHOTOS.items() if os.path.exists(path)}
+
+
+class RealPhotographs(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.photos = photos()
+        assert len(cls.photos) >= 4, "the packages' sample photos are missing"
+
+    def test_key_colours_cover_the_extremes_as_well_as_k_means(self):
+        ratios = []
+        for picture in self.photos.values():
+            melted = smooth_lab(linear_to_lab(picture.reduced(60_000)))
+            pixels = melted.reshape(-1, 3)
+            reference = KMeans(12, n_init=1, init="k-means++", random_state=0).fit(pixels).cluster_centers_
+            ratios.append(left_over(melted, centres(melted, 12)).p95 / left_over(melted, reference).p95)
+        self.assertLessEqual(np.median(ratios), 1.0)
+
+    def test_masses_are_few_and_large(self):
+        regions = []
+        for name, picture in self.photos.items():
+            found = plan(prepare(picture.reduced(250_000), 0.5), Settings(values=4))
+            self.assertAlmostEqual(sum(m.share for m in found.masses), 1.0, places=6, msg=name)
+            regions.append(found.regions)
+        self.assertLess(np.median(regions), 60)
+
+    def test_all_the_way_to_the_sheet(self):
+        for name in ("portrait", "building"):
+            picture = self.photos[name]
+            document = Document(title=name, reference=picture.name, mix=MixChoice(palette="portrait-ten", steps=3))
+            notes, rest = suggest_notes(picture, 10, document)
+            self.assertLess(rest.mean, 9, name)
+            document, _ = with_shares(picture, document.model_copy(update={"notes": notes}))
+            document = document.model_copy(update={"mixed": mix_strings(document)})
+            piles = [p for s in document.mixed.strings for p in s.piles]
+            reached = [p.recipe for p in piles if p.reachable]
+            self.assertGreater(len(reached), len(piles) / 2, name)
+            self.assertLess(np.median([r.de00 for r in reached]), 1.5, name)
+            self.assertLess(np.median([abs(r.value_error) for r in reached]), 0.05, name)
+            self.assertTrue(
+                sheet_pdf(make_sheet(picture, document, fine_masses(picture, document))).startswith(b"%PDF")
+            )
