@@ -34,7 +34,7 @@ class CommandCase(FolderCase):
         self.assertEqual((done.returncode, done.stderr), (0, ""), args)
         return json.loads(done.stdout)
 
-    def refuses(self, *args: str, code: int = 1) -> str:
+    def expect_refusal(self, *args: str, code: int = 1) -> str:
         done = run(*args)
         self.assertEqual(done.returncode, code, done.stderr)
         self.assertNotIn("Traceback", done.stderr)
@@ -171,7 +171,7 @@ class Refusals(CommandCase):
             ("masses", self.photo, "--out", str(self.folder / "none" / "m.png")),
         ):
             with self.subTest(args):
-                self.refuses(*args)
+                self.expect_refusal(*args)
 
     def test_wrong_usage_is_exit_2(self):
         for args in (
@@ -181,7 +181,7 @@ class Refusals(CommandCase):
             ("harmony", self.photo, "--wheel", "x"),
         ):
             with self.subTest(args):
-                self.refuses(*args, code=2)
+                self.expect_refusal(*args, code=2)
 
     def test_no_display_is_said_plainly(self):
         done = run(self.photo)

@@ -132,3 +132,14 @@ class WindowCase(unittest.TestCase):
         boxes[-1].accept()
         self.app.processEvents()
         return words
+
+
+class PictureCase(WindowCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.open()
+        self.studio = self.window.studio
+
+    def undo_all(self) -> None:
+        while self.studio.undo.canUndo():
+            self.studio.undo.undo()

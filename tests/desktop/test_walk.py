@@ -193,6 +193,7 @@ class UnsavedWork(WindowCase):
         self.assertEqual(len(w.studio.document.notes), 1)
         with self.answer(QMessageBox.StandardButton.Discard):
             w.filing.ask_demo()
+        self.settle()
         self.assertGreater(len(w.studio.document.notes), 10)
 
     def test_nothing_is_asked_when_all_is_saved(self):

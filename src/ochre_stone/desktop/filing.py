@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.load import SUFFIXES
 from ochre_stone.core.project.atomic import write_bytes
-from ochre_stone.core.project.files import SUFFIX, open_project, save
+from ochre_stone.core.project.files import SUFFIX, save
 from ochre_stone.desktop import settings as memory
 from ochre_stone.resources import resource
 
@@ -65,8 +65,10 @@ class Filing(QObject):
 
     def open_demo(self) -> None:
         """Open the demo project as an untitled copy: the shipped one is never written to."""
-        self.window_.studio.replace(open_project(resource("demo", "orchard-keeper.ochre")), None)
-        self.window_.tell("This is a copy of the demo: try anything; Save asks where to keep it.")
+        words = "This is a copy of the demo: try anything; Save asks where to keep it."
+        self.window_.studio.load(
+            resource("demo", "orchard-keeper.ochre"), lambda: self.window_.tell(words), as_copy=True
+        )
 
     def save(self) -> bool:
         """Save; asks where when that is not known."""
@@ -85,10 +87,9 @@ class Filing(QObject):
 
     def save_to(self, path: Path) -> bool:
         """Save to a file; says what went wrong and gives False when it could not."""
-        try:
-            self.window_.studio.save(path)
-        except OchreError as error:
-            self.window_.complain(str(error))
+        wrong = self.window_.studio.save(path)
+        if wrong:
+            self.window_.complain(wrong)
             return False
         self.window_.settings.remember(path)
         memory.store(self.window_.settings)
@@ -163,7 +164,7 @@ class Filing(QObject):
             buttons.Yes,
         )
         if answer == buttons.Yes:
-            self.window_.studio.load(place, rescued=True)
+            self.window_.studio.load(place, self.window_.studio.undo.resetClean, as_copy=True)
         else:
             place.unlink(missing_ok=True)
 

@@ -5,7 +5,7 @@ from collections import OrderedDict
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ochre_stone.core.harmony.schemes import SchemeFit, fit, hue_weights
@@ -84,8 +84,7 @@ class Studio(QObject):
         self._later.setSingleShot(True)
         self._later.setInterval(350)
         self._later.timeout.connect(self._mix_now)
-        self.wants_strings = False
-        """Set while a station shows strings: nobody else should pay for them."""
+        self._wants_strings = False
 
     # The document
 
@@ -119,10 +118,10 @@ class Studio(QObject):
 
     # Files
 
-    def load(self, path: str | Path, done: Any = None, rescued: bool = False) -> None:
+    def load(self, path: str | Path, done: Any = None, as_copy: bool = False) -> None:
         """Open a photo or a project off the main thread; failures are told and change nothing.
 
-        A ``rescued`` project counts as unsaved, and its file is not the one to save over.
+        ``as_copy``: the file is not the one to save over.
         """
         path = Path(path)
 
@@ -134,9 +133,7 @@ class Studio(QObject):
             return Project(Document(title=path.stem, reference=picture.name), picture)
 
         def arrived(project: Project) -> None:
-            self.replace(project, path if path.suffix == SUFFIX and not rescued else None)
-            if rescued:
-                self.undo.resetClean()
+            self.replace(project, path if path.suffix == SUFFIX and not as_copy else None)
             if done is not None:
                 done()
 
@@ -166,12 +163,25 @@ class Studio(QObject):
                 self.told.emit(f"{self.picture.name}: {remark}.")
         self.refresh_strings()
 
-    def save(self, path: Path) -> None:
-        """Write the project. Raises OchreError."""
-        save(path, self.document, self.picture)
+    def save(self, path: Path) -> str:
+        """Write the project off the main thread, and wait with the window alive; "" or what went wrong."""
+        document, picture, index = self.document, self.picture, self.undo.index()
+        loop = QEventLoop()
+        wrong: list[str] = []
+
+        def failed(message: str) -> None:
+            wrong.append(message)
+            loop.quit()
+
+        self.jobs.start("save", lambda _: save(path, document, picture), lambda _: loop.quit(), failed)
+        loop.exec()
+        if wrong:
+            return wrong[0]
         self.path = path
-        self.undo.setClean()
+        if self.undo.index() == index:  # nothing was changed meanwhile
+            self.undo.setClean()
         self.path_changed.emit()
+        return ""
 
     @property
     def title(self) -> str:
@@ -242,6 +252,12 @@ class Studio(QObject):
         """True when the strings belong to the present notes, scheme and palette."""
         return self.document.mixed.fingerprint == fingerprint(self.document)
 
+    def want_strings(self, wanted: bool) -> None:
+        """Whether a station shows strings: nobody else should pay for them."""
+        self._wants_strings = wanted
+        if wanted:
+            self.refresh_strings()
+
     def refresh_strings(self) -> None:
         """Work the strings out anew where they are wanted and out of date."""
         if self.picture is None or not self.document.notes or self.strings_ready():
@@ -253,7 +269,7 @@ class Studio(QObject):
         known = self._remembered.get(fingerprint(self.document))
         if known is not None:
             self._put(known)
-        elif self.wants_strings:
+        elif self._wants_strings:
             self.jobs.cancel("mix")
             self._later.start()
 

@@ -112,7 +112,7 @@ class Wheels(unittest.TestCase):
         self.assertEqual(hue_word(70), "orange, leaning yellow-orange")
         self.assertEqual(hue_word(355), "red")
         self.assertEqual(hue_word(348), "red, leaning red-violet")
-        self.assertEqual(wheel("perceptual").word(95), "green-yellow" if 95 >= 108 else "yellow")
+        self.assertEqual(wheel("perceptual").word(95), "yellow")
 
 
 class Readings(unittest.TestCase):

@@ -111,7 +111,7 @@ class Opens(unittest.TestCase):
 
 
 class Refuses(FolderCase):
-    def sentence(self, data: bytes, name: str) -> str:
+    def expect_sentence(self, data: bytes, name: str) -> str:
         with self.assertRaises(OchreError) as caught:
             load_bytes(data, name)
         text = str(caught.exception)
@@ -127,14 +127,14 @@ class Refuses(FolderCase):
             (png[: len(png) // 2], "cut.png"),
             (webp[:300], "cut.webp"),
         ):
-            self.sentence(data, name)
+            self.expect_sentence(data, name)
 
     def test_text_named_png_and_empty(self):
-        self.assertIn("not a picture", self.sentence(b"just some words", "notes.png"))
-        self.assertIn("empty", self.sentence(b"", "nothing.jpg"))
+        self.assertIn("not a picture", self.expect_sentence(b"just some words", "notes.png"))
+        self.assertIn("empty", self.expect_sentence(b"", "nothing.jpg"))
 
     def test_one_pixel(self):
-        self.assertIn("1 x 1", self.sentence(encoded(np.zeros((1, 1, 3), np.uint8)), "dot.png"))
+        self.assertIn("1 x 1", self.expect_sentence(encoded(np.zeros((1, 1, 3), np.uint8)), "dot.png"))
 
     def test_a_header_that_claims_a_huge_picture_is_not_believed(self):
         head = struct.pack(">IIBBBBB", 100_000, 100_000, 8, 2, 0, 0, 0)
@@ -142,7 +142,7 @@ class Refuses(FolderCase):
         png = b"\x89PNG\r\n\x1a\n" + struct.pack(">I", 13) + chunk + struct.pack(">I", zlib.crc32(chunk))
         end = b"IDAT" + zlib.compress(b"")
         png += struct.pack(">I", len(end) - 4) + end + struct.pack(">I", zlib.crc32(end))
-        self.assertIn("megapixels", self.sentence(png, "huge.png"))
+        self.assertIn("megapixels", self.expect_sentence(png, "huge.png"))
 
     def test_random_damage_never_escapes_as_something_else(self):
         rng = np.random.default_rng(1)

@@ -114,7 +114,7 @@ class Files(FolderCase):
             for name, data in members.items():
                 archive.writestr(name.replace("__", "/"), data)
 
-    def sentence(self) -> str:
+    def expect_sentence(self) -> str:
         with self.assertRaises(OchreError) as caught:
             open_project(self.path)
         text = str(caught.exception)
@@ -127,7 +127,7 @@ class Files(FolderCase):
         whole = self.path.read_bytes()
         for data in (b"", b"words", whole[: len(whole) // 2], whole[:200] + whole[-50:]):
             self.path.write_bytes(data)
-            self.assertIn("try.ochre", self.sentence())
+            self.assertIn("try.ochre", self.expect_sentence())
         flipped = bytearray(whole)
         flipped[len(whole) // 3] ^= 0xFF
         self.path.write_bytes(flipped)
@@ -151,30 +151,30 @@ class Files(FolderCase):
         for name, data in cases.items():
             with self.subTest(name):
                 self.archive(**{"project.json": data, "reference__orchard.png": PICTURE.source})
-                self.sentence()
+                self.expect_sentence()
         self.archive(**{"project.json": json.dumps(good | {"version": 99}).encode()})
-        self.assertIn("newer", self.sentence())
+        self.assertIn("newer", self.expect_sentence())
 
     def test_bomb(self):
         """A member that unpacks to far more than a project can hold is not unpacked."""
         with zipfile.ZipFile(self.path, "w", zipfile.ZIP_DEFLATED) as archive:
             archive.writestr("project.json", b" " * 40_000_000)
         self.assertLess(self.path.stat().st_size, 100_000)
-        self.assertIn("MB", self.sentence())
+        self.assertIn("MB", self.expect_sentence())
 
     def test_missing_parts_and_too_many(self):
         self.archive(**{"project.json": DOCUMENT.model_dump_json().encode()})
-        self.assertIn("reference", self.sentence())
+        self.assertIn("reference", self.expect_sentence())
         self.archive(**{f"m{i}": b"x" for i in range(40)})
-        self.sentence()
+        self.expect_sentence()
         out = io.BytesIO(b"no picture at all")
         self.archive(**{"project.json": DOCUMENT.model_dump_json().encode(), "reference__orchard.png": out.getvalue()})
-        self.assertIn("orchard.png", self.sentence())
+        self.assertIn("orchard.png", self.expect_sentence())
 
     def test_notes_outside_the_picture(self):
         far = DOCUMENT.with_note(DOCUMENT.notes[0].model_copy(update={"x": 5000.0}))
         save(self.path, far, PICTURE)
-        self.assertIn("outside", self.sentence())
+        self.assertIn("outside", self.expect_sentence())
 
     def test_missing_file_and_folder(self):
         for path in (self.folder / "none.ochre", self.folder):

@@ -1,8 +1,9 @@
 """The project document: everything the painter chose, immutable, checked when it is read."""
 
-from typing import Literal
+from collections.abc import Callable, Collection
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from ochre_stone.core.colour.wheel import WheelName
 from ochre_stone.core.harmony.schemes import TITLES
@@ -28,6 +29,17 @@ Lab = tuple[float, float, float]
 Row = tuple[float, float, float]
 
 
+def _one_of(words: Collection[str]) -> Callable[[str], str]:
+    """A check that a field holds one of the known words."""
+
+    def check(word: str) -> str:
+        if word not in words:
+            raise ValueError(f"must be one of {', '.join(words)}")
+        return word
+
+    return check
+
+
 class _Frozen(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
@@ -44,8 +56,8 @@ class Note(_Frozen):
     lab: Lab
     spread: float = Field(default=0.0, ge=0)
     clipped: float = Field(default=0.0, ge=0, le=1)
-    subject: str = "other"
-    role: str = "light"
+    subject: Annotated[str, AfterValidator(_one_of(SUBJECTS))] = "other"
+    role: Annotated[str, AfterValidator(_one_of(ROLES))] = "light"
     share: float = Field(default=0.0, ge=0, le=1)
     """Share of the picture that is nearest to this note."""
 
@@ -55,20 +67,6 @@ class Note(_Frozen):
         if not 0 <= lab[0] <= 130 or max(abs(lab[1]), abs(lab[2])) > 300:
             raise ValueError("is no colour that light can have")
         return lab
-
-    @field_validator("subject")
-    @classmethod
-    def _subject(cls, subject: str) -> str:
-        if subject not in SUBJECTS:
-            raise ValueError(f"must be one of {', '.join(SUBJECTS)}")
-        return subject
-
-    @field_validator("role")
-    @classmethod
-    def _role(cls, role: str) -> str:
-        if role not in ROLES:
-            raise ValueError(f"must be one of {', '.join(ROLES)}")
-        return role
 
     @property
     def group(self) -> str:
@@ -98,33 +96,19 @@ class HarmonyChoice(_Frozen):
     """Which wheel and scheme, how it is turned, and how far the notes are pulled."""
 
     wheel: WheelName = "traditional"
-    scheme: str = "none"
+    scheme: Annotated[str, AfterValidator(_one_of(TITLES))] = "none"
     rotation: float = Field(default=0.0, ge=0, lt=360)
     amount: float = Field(default=0.0, ge=0, le=1)
-
-    @field_validator("scheme")
-    @classmethod
-    def _scheme(cls, scheme: str) -> str:
-        if scheme not in TITLES:
-            raise ValueError(f"must be one of {', '.join(TITLES)}")
-        return scheme
 
 
 class MixChoice(_Frozen):
     """Palette and strings."""
 
-    palette: str = "portrait-ten"
+    palette: Annotated[str, AfterValidator(_one_of(PALETTES))] = "portrait-ten"
     steps: int = Field(default=5, ge=3, le=9)
     most_tubes: int = Field(default=4, ge=2, le=4)
     left_out: tuple[str, ...] = ()
     """Strings that are not wanted, although there are notes for them."""
-
-    @field_validator("palette")
-    @classmethod
-    def _palette(cls, palette: str) -> str:
-        if palette not in PALETTES:
-            raise ValueError(f"must be one of {', '.join(PALETTES)}")
-        return palette
 
 
 class Canvas(_Frozen):

@@ -69,7 +69,7 @@ def open_project(path: str | Path) -> Project:
         raise OchreError(f"There is no file '{path}': check the name and the folder.") from None
     except IsADirectoryError:
         raise OchreError(f"'{path}' is a folder: choose a project file in it.") from None
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError):
+    except (zipfile.BadZipFile, EOFError, RuntimeError):
         raise OchreError(f"'{name}' is damaged or no project: go back to an older copy of it.") from None
     except OSError as error:
         raise OchreError(f"'{name}' cannot be read ({error.strerror or 'damaged'}): check the file.") from None

@@ -19,6 +19,8 @@ class Station(QWidget):
     """Name of the panel beside the easel: "", "wheel", "score" or "sheet"."""
     shows_scale = False
     shows_marks = True
+    needs_strings = False
+    """Whether strings are worked out while the painter is here."""
 
     def __init__(self, window: "Window") -> None:
         super().__init__()
@@ -45,6 +47,7 @@ class Station(QWidget):
 
     def enter(self) -> None:
         """The painter comes here."""
+        self.studio.want_strings(self.needs_strings)
         self.refresh()
 
     def leave(self) -> None:

@@ -26,6 +26,7 @@ SIZES = (
 class BlockIn(Station):
     title = "Block in"
     side = "sheet"
+    needs_strings = True
     shows_marks = False
 
     def build(self) -> None:
@@ -78,14 +79,6 @@ class BlockIn(Station):
         self.studio.mixed_changed.connect(self.refresh_if_here)
         self.studio.masses_changed.connect(self.refresh_if_here)
         self.studio.mixing_progress.connect(lambda _: self._state())
-
-    def enter(self) -> None:
-        self.studio.wants_strings = True
-        self.studio.refresh_strings()
-        super().enter()
-
-    def leave(self) -> None:
-        self.studio.wants_strings = False
 
     def _set(self, text: str, kind: str = "", **fields: object) -> None:
         canvas = Canvas.model_validate(self.document.canvas.model_dump() | fields)

@@ -28,6 +28,7 @@ from ochre_stone.desktop.widgets.swatch import PileSwatch, RibbonSwatch
 class Mix(Station):
     title = "Mix"
     side = "score"
+    needs_strings = True
     shows_marks = False
 
     def build(self) -> None:
@@ -95,14 +96,6 @@ class Mix(Station):
         self.studio.mixing_progress.connect(self._progress)
         self.studio.mixed_changed.connect(self.refresh_if_here)
         self.studio.jobs.busy_changed.connect(self._busy)
-
-    def enter(self) -> None:
-        self.studio.wants_strings = True
-        self.studio.refresh_strings()
-        super().enter()
-
-    def leave(self) -> None:
-        self.studio.wants_strings = False
 
     def _set(self, text: str, kind: str = "", **fields: object) -> None:
         choice = MixChoice.model_validate(self.document.mix.model_dump() | fields)
