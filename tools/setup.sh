@@ -56,36 +56,50 @@ package_of() {
     libxcb-xfixes.so.0) echo libxcb-xfixes0 ;;
     libxcb-xinerama.so.0) echo libxcb-xinerama0 ;;
     libxcb-xkb.so.1) echo libxcb-xkb1 ;;
+    libbrotlidec.so.1|libbrotlicommon.so.1) echo libbrotli1 ;;
+    libpng16.so.16) echo libpng16-16 ;;
+    libexpat.so.1) echo libexpat1 ;;
     libz.so.1) echo zlib1g ;;
     libzstd.so.1) echo libzstd1 ;;
     *) echo "" ;;
   esac
 }
 
-missing_packages() {
-  local qt name package
+# Libraries that the dynamic linker does not find for Qt's platforms and modules.
+missing_libraries() {
+  local qt name
   qt=$(.venv/bin/python -c 'import pathlib, PyQt6; print(pathlib.Path(PyQt6.__file__).parent / "Qt6")')
-  { for name in plugins/platforms/libqxcb.so plugins/platforms/libqoffscreen.so lib/libQt6Widgets.so.6 lib/libQt6Pdf.so.6 lib/libQt6Svg.so.6; do
-      [ -e "$qt/$name" ] && LD_LIBRARY_PATH="$qt/lib" ldd "$qt/$name" || true
-    done; } 2>/dev/null | awk '/not found/ {print $1}' | sort -u |
-  while read -r name; do
-    package=$(package_of "$name")
-    echo "${package:-unknown:$name}"
-  done | sort -u
+  for name in plugins/platforms/libqxcb.so plugins/platforms/libqoffscreen.so plugins/imageformats/libqsvg.so \
+              lib/libQt6Widgets.so.6 lib/libQt6Pdf.so.6 lib/libQt6Svg.so.6; do
+    if [ -e "$qt/$name" ]; then LD_LIBRARY_PATH="$qt/lib" ldd "$qt/$name" 2>/dev/null || true; fi
+  done | awk '/not found/ {print $1}' | sort -u
+}
+
+missing_packages() {
+  missing_libraries | while read -r name; do package_of "$name"; done | sed '/^$/d' | sort -u
   command -v Xvfb >/dev/null 2>&1 || echo xvfb
 }
 
-need=$(missing_packages | xargs)
-if [ -n "$need" ]; then
-  as_root=""
+install_packages() {
+  local as_root=""
   if [ "$(id -u)" -ne 0 ]; then
     if command -v sudo >/dev/null 2>&1 && sudo -n true 2>/dev/null; then as_root="sudo -n"; else as_root=none; fi
   fi
   if [ "$as_root" = none ] || ! command -v apt-get >/dev/null 2>&1; then
-    die "these system packages are missing; install them and try again: sudo apt-get install $need"
+    die "these system packages are missing; install them and try again: sudo apt-get install $*"
   fi
-  echo "setup: installing system packages: $need"
+  echo "setup: installing system packages: $*"
   $as_root apt-get update -qq >/dev/null 2>&1 || true
-  DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq --no-install-recommends $need >/dev/null ||
-    die "could not install system packages; try by hand: sudo apt-get install $need"
-fi
+  DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq --no-install-recommends "$@" >/dev/null ||
+    die "could not install system packages; try by hand: sudo apt-get install $*"
+}
+
+# What a package brings can itself lack something only seen once it is there, hence more than one look.
+for _ in 1 2 3; do
+  need=$(missing_packages | xargs)
+  [ -n "$need" ] || break
+  # shellcheck disable=SC2086
+  install_packages $need
+done
+left=$(missing_libraries | xargs)
+[ -z "$left" ] || die "these libraries are still missing; install the packages that hold them: $left"
