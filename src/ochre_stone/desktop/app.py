@@ -10,6 +10,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
+from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop import theme
 from ochre_stone.desktop.window import Window
@@ -49,6 +50,8 @@ def run(path: str | None, demo: bool) -> int:
 
     sys.excepthook = unexpected
     window.show()
+    # The first wheel and the first strings want SciPy: load it while the painter looks.
+    window.studio.jobs.start("warm", lambda _: wheel(), lambda _: None)
     if demo:
         window.filing.open_demo()
     elif path is not None:

@@ -1,5 +1,6 @@
 """Read a colour as a painter does: value first, then hue in words, then chroma."""
 
+import functools
 from dataclasses import dataclass
 
 import numpy as np
@@ -70,8 +71,14 @@ class Reading:
 
 
 def read(lab: npt.ArrayLike) -> Reading:
-    """Reading of one Lab colour (3,), D65."""
-    lab = np.asarray(lab, dtype=float).reshape(3)
+    """Reading of one Lab colour (3,), D65. Readings are remembered: a window asks for the same ones at every turn."""
+    L, a, b = np.asarray(lab, dtype=float).reshape(3).tolist()
+    return _read(L, a, b)
+
+
+@functools.lru_cache(maxsize=4096)
+def _read(L: float, a: float, b: float) -> Reading:
+    lab = np.array([L, a, b])
     _, value, chroma, extrapolated = hue_value_chroma(lab)
     angle = float(wheel("traditional").angle(float(lch(lab)[2])))
     word = chroma_word(float(chroma))

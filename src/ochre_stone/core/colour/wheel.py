@@ -8,14 +8,16 @@ periodic monotone cubic interpolation (Fritsch and Carlson 1980, SIAM J. Numer. 
 
 import functools
 from dataclasses import dataclass
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 import numpy.typing as npt
-from scipy.interpolate import PchipInterpolator
 
 from ochre_stone.core.colour.munsell import HUE_NAMES, munsell_to_lab
 from ochre_stone.core.colour.spaces import Array, lch
+
+if TYPE_CHECKING:
+    from scipy.interpolate import PchipInterpolator
 
 WheelName = Literal["traditional", "perceptual"]
 
@@ -36,7 +38,7 @@ class Wheel:
     """A wheel: angles 0..360 degrees against CIELAB hue angles, both ways."""
 
     name: WheelName
-    _forward: PchipInterpolator
+    _forward: "PchipInterpolator"
     _grid: Array
     _angles: Array
     """Wheel angles of ``_grid`` (0..360), unwound: rising over one whole turn."""
@@ -67,6 +69,8 @@ class Wheel:
 @functools.cache
 def wheel(name: WheelName = "traditional") -> Wheel:
     """The wheel of that name; raises KeyError for another name."""
+    from scipy.interpolate import PchipInterpolator  # half a second: not before a wheel is wanted
+
     hues, angles = {
         "traditional": (_TRADITIONAL_MUNSELL, tuple(30.0 * i for i in range(12))),
         "perceptual": (_PERCEPTUAL_MUNSELL, tuple(3.6 * h for h in _PERCEPTUAL_MUNSELL)),

@@ -11,7 +11,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
-from scipy.interpolate import PchipInterpolator
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.mixing.recipe import Recipe, Source, recipes, tint_of
@@ -98,6 +97,8 @@ def targets(notes: npt.ArrayLike, weights: npt.ArrayLike, steps: int) -> list[Pi
     v = np.array([k[0] for k in knots])
     levels = value_steps(float(value.min()), float(value.max()), steps)
     if len(v) > 1:
+        from scipy.interpolate import PchipInterpolator  # half a second: not before strings are wanted
+
         path = PchipInterpolator(v, np.array([k[1:] for k in knots]))
     out = []
     half = (levels[1] - levels[0]) / 2

@@ -14,7 +14,6 @@ from typing import Any
 import cv2
 import numpy as np
 import numpy.typing as npt
-import tifffile
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, Array, decode_srgb, encode_srgb
@@ -161,6 +160,8 @@ def _deep(data: bytes, image: Image.Image, name: str, remarks: list[str]) -> npt
         if pixels.ndim == 3:
             pixels = pixels[..., [2, 1, 0, 3][: pixels.shape[2]]]
     elif image.format == "TIFF" and _bits(image, data) > 8 and image.mode in ("RGB", "I;16", "I;16B", "RGBA"):
+        import tifffile  # only few pictures need it
+
         pixels = tifffile.imread(io.BytesIO(data))
     else:
         return None

@@ -1,5 +1,6 @@
 """Dabs and piles: soft closed curves whose form belongs to their note or pile, so that it keeps its shape."""
 
+import functools
 import math
 import random
 
@@ -11,9 +12,14 @@ from ochre_stone.core.colour.spaces import lab_to_hex
 Lab = tuple[float, float, float]
 
 
+@functools.lru_cache(maxsize=4096)
+def _hex(lab: Lab) -> str:
+    return lab_to_hex(lab)
+
+
 def paint_colour(lab: Lab) -> QColor:
     """The screen colour of a Lab colour."""
-    return QColor(lab_to_hex(lab))
+    return QColor(_hex(lab))
 
 
 def ink_on(lab: Lab) -> QColor:
