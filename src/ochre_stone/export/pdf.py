@@ -166,7 +166,8 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
     page.y -= 4
     page.paragraph(
         "Colours are predicted from generic pigment data that was not measured, and no printer shows them as "
-        "paint does: mix a little first, compare on a card, and trust the values.", 8, QUIET)  # fmt: skip
+        "paint does: mix a little first, compare on a card, and trust the values. In each swatch the target is left, "
+        "the mixture right.", 8, QUIET)  # fmt: skip
 
 
 def _mass_key(page: _Page, sheet: Sheet, x: float, top: float) -> None:
@@ -195,6 +196,7 @@ def _strings(page: _Page, sheet: Sheet) -> None:
                 f"First make the tint pile{'s' * (len(s.tints) > 1)}, one part of paint to ten of white: {words}.",
                 8.5,
             )
+            page.y -= 4
         for number, p in reversed(list(enumerate(s.piles, 1))):
             _pile(page, sheet, s, p, number)
 
@@ -215,7 +217,9 @@ def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) ->
         page.canvas.rect(MARGIN + 6 + offset, page.y + 6, 31, ROW - 13, fill=1, stroke=0)
     x = MARGIN + 84
     page.text(x, top - 10, f"{number}", 12, BOLD)
-    page.text(x + 18, top - 10, recipe, 10, BOLD if len(recipe) < 70 else BODY)
+    room = page.width - MARGIN - 96 - (x + 18)
+    size = next((z for z in (10.0, 9.0, 8.0) if pdfmetrics.stringWidth(recipe, BOLD, z) <= room), 7.0)
+    page.text(x + 18, top - 10, recipe, size, BOLD)
     for k, line in enumerate(why):
         page.text(x + 18, top - 20.5 - 8.5 * k, line, 7.5, ink=QUIET)
     right = page.width - MARGIN
@@ -254,7 +258,7 @@ def _tubes(page: _Page, sheet: Sheet) -> None:
             x = MARGIN + column * half
             page.canvas.setFillColor(HexColor(lab_to_hex(t.lab)))
             page.canvas.rect(x, page.y - 2, 18, 11, fill=1, stroke=0)
-            page.text(x + 24, page.y, f"{t.name.split('(')[0].strip()}  {t.ci}", 9)
+            page.text(x + 24, page.y, f"{t.plain_name}  {t.ci}", 9)
             page.right(x + half - 16, page.y, ribbon_words(ml), 9, BOLD)
 
 

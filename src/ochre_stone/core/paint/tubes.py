@@ -3,6 +3,7 @@
 import difflib
 import functools
 import json
+import re
 from dataclasses import dataclass
 
 import numpy as np
@@ -55,7 +56,12 @@ class Tube:
     @property
     def short(self) -> str:
         """Name short enough for a recipe line."""
-        return _SHORT.get(self.id, self.name.split("(")[0].strip().lower())
+        return _SHORT.get(self.id, self.plain_name.lower())
+
+    @property
+    def plain_name(self) -> str:
+        """Name without what stands in brackets."""
+        return re.sub(r"\s*\(.*?\)", "", self.name)
 
     @property
     def colouring_power(self) -> float:
