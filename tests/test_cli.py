@@ -9,6 +9,7 @@ import unittest
 import numpy as np
 from PIL import Image
 from pypdf import PdfReader
+from scipy import ndimage
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.project.files import open_project
@@ -100,6 +101,13 @@ class Contract(CommandCase):
         image = np.asarray(Image.open(out))
         self.assertEqual(image.shape[:2], (240, 320))
         self.assertLessEqual(len(np.unique(image)), 5)
+        sizes = []
+        for grey, mass in zip(np.unique(image), data["masses"], strict=True):
+            numbered, _count = ndimage.label(image == grey)
+            sizes += np.bincount(numbered.ravel())[1:].tolist()
+            self.assertAlmostEqual(float((image == grey).mean()), mass["share"], delta=1e-4)
+        self.assertEqual(len(sizes), data["regions"], "as many shapes as are told")
+        self.assertGreaterEqual(min(sizes), 0.005 * image.size, "none below the smallest")
         for b in data["borders"]:
             self.assertIn(b["kind"], ("lost", "soft", "firm", "hard"))
             self.assertLess(b["a"], b["b"])

@@ -198,18 +198,25 @@ def _recipe_line(recipe: Any) -> str:
 @_json
 def masses(photo: str, values: int, smallest: float, out: str | None, as_json: bool) -> None:
     """Group PHOTO into a few flat values in big shapes."""
-    from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, Settings, refined
+    import numpy as np
+
+    from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, Settings, at_size, refined
     from ochre_stone.core.picture.load import load
 
     settings = Settings(values=values, smallest=smallest)
     picture = load(photo)
     result = refined(picture.reduced(PREVIEW_PIXELS), picture.reduced(FINE_PIXELS), settings)
+    labels, regions = at_size(result, picture.width, picture.height, smallest)
+    share = np.bincount(labels.ravel(), minlength=values) / labels.size
     if out is not None:
-        _write_masses(out, result, picture.width, picture.height)
+        _write_grey(out, result.greys()[labels])
     data = {
         "thresholds": [round(t, 4) for t in result.thresholds],
-        "masses": [{"value": round(m.value, 3), "share": round(m.share, 5), "family": m.family} for m in result.masses],
-        "regions": result.regions,
+        "masses": [
+            {"value": round(m.value, 3), "share": round(float(share[m.index]), 5), "family": m.family}
+            for m in result.masses
+        ],
+        "regions": regions,
         "borders": [
             {"a": b.a, "b": b.b, "step": round(b.step, 3), "kind": b.kind, "length": round(b.length, 4)}
             for b in result.borders
@@ -219,19 +226,17 @@ def masses(photo: str, values: int, smallest: float, out: str | None, as_json: b
     }
     _say(data, as_json, lambda: [
         *(f"{m.index + 1}: value {m.value:.1f}, {m.share:.0%}, {m.family}" for m in result.masses),
-        f"{result.regions} shapes, {result.key}",
+        f"{regions} shapes, {result.key}",
     ])  # fmt: skip
 
 
-def _write_masses(out: str, result: Any, width: int, height: int) -> None:
+def _write_grey(out: str, grey: Any) -> None:
     import io
 
     from PIL import Image
 
-    from ochre_stone.core.masses.shapes import enlarge
     from ochre_stone.core.project.atomic import write_bytes
 
-    grey = result.greys()[enlarge(result.labels, len(result.masses), width, height)]
     held = io.BytesIO()
     Image.fromarray(grey).save(held, "PNG")
     write_bytes(out, held.getvalue())

@@ -196,6 +196,18 @@ def describe(
     )  # fmt: skip
 
 
+def at_size(plan: MassPlan, width: int, height: int, smallest: float) -> tuple[shapes.Labels, int]:
+    """The class map at the size of the photo, borders smooth, and its number of shapes.
+
+    Scaling can pinch off slivers: shapes below ``smallest`` percent join their neighbours once more.
+    """
+    level = np.array([m.value for m in plan.masses])
+    labels = shapes.enlarge(plan.labels, len(level), width, height)
+    value = level.astype(np.float32)[labels]
+    labels = shapes.merge_small(labels, value, level, smallest / 100 * labels.size)
+    return labels, len(shapes.regions(labels, len(level))[1])
+
+
 def label_places(plan: MassPlan, least: float = 0.012) -> list[tuple[float, float, int]]:
     """Where to write the number of a mass: the middle of each shape above ``least`` of the picture, and at least once
     per mass.

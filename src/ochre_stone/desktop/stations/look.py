@@ -100,7 +100,8 @@ class Look(Station):
         picture = self.studio.picture
         if picture is not None:
             bits = picture.code.dtype.itemsize * 8
-            self.name.setText(f"{picture.name}, {picture.width} × {picture.height} pixels, {bits} bits a channel")
+            facts = f"{picture.name}, {picture.width} × {picture.height} pixels, {bits} bits a channel"
+            self.name.setText("\n".join([facts, *(f"{r[0].upper()}{r[1:]}." for r in picture.remarks)]))
         else:
             self.name.setText("Open a photo to begin: File, Open, or drop it on the easel.")
         self.light.setText(
