@@ -58,7 +58,7 @@ class WheelView(QWidget):
         self.update()
 
     def _radius(self) -> float:
-        return min(self.width(), self.height()) / 2 - 66
+        return min(self.width(), self.height()) / 2 - 74
 
     def _middle(self) -> QPointF:
         return QPointF(self.width() / 2, self.height() / 2)
@@ -136,7 +136,7 @@ class WheelView(QWidget):
             at = self.place(angle, 1.0)
             away = at - middle
             away /= math.hypot(away.x(), away.y())
-            at += QPointF(away.x() * 42, away.y() * 22)
+            at += QPointF(away.x() * 48, away.y() * 27)
             words = word.split("-")
             box = QRectF(at.x() - 40, at.y() - 18, 80, 36)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "-\n".join(words) if len(words) > 1 else word)
