@@ -128,13 +128,18 @@ class Files(FolderCase):
         for data in (b"", b"words", whole[: len(whole) // 2], whole[:200] + whole[-50:]):
             self.path.write_bytes(data)
             self.assertIn("try.ochre", self.expect_sentence())
-        flipped = bytearray(whole)
-        flipped[len(whole) // 3] ^= 0xFF
-        self.path.write_bytes(flipped)
-        try:
-            open_project(self.path)
-        except OchreError as error:
-            self.assertNotIn("\n", str(error))
+        rng = np.random.default_rng(3)
+        directory = whole.rfind(b"PK\x01\x02")
+        for low, high in ((0, len(whole)), (0, 4000), (directory - 300, len(whole))):
+            for _ in range(60):  # damage anywhere, in the packed document, and in the directory
+                hurt = bytearray(whole)
+                for at in rng.integers(max(low, 0), high, 3):
+                    hurt[at] ^= int(rng.integers(1, 256))
+                self.path.write_bytes(hurt)
+                try:
+                    open_project(self.path)
+                except OchreError as error:
+                    self.assertNotIn("\n", str(error))
 
     def test_hostile(self):
         good = json.loads(DOCUMENT.model_dump_json())

@@ -6,7 +6,9 @@ used as paths, every field is validated; whatever is wrong raises OchreError wit
 
 import io
 import json
+import struct
 import zipfile
+import zlib
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from typing import Any
@@ -65,11 +67,13 @@ def open_project(path: str | Path) -> Project:
             if document.reference:
                 data = _read(archive, members, f"reference/{document.reference}", _MOST_REFERENCE, name)
                 picture = load_bytes(data, document.reference)
+    except OchreError:
+        raise
     except FileNotFoundError:
         raise OchreError(f"There is no file '{path}': check the name and the folder.") from None
     except IsADirectoryError:
         raise OchreError(f"'{path}' is a folder: choose a project file in it.") from None
-    except (zipfile.BadZipFile, EOFError, RuntimeError):
+    except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, ValueError, OverflowError, struct.error):
         raise OchreError(f"'{name}' is damaged or no project: go back to an older copy of it.") from None
     except OSError as error:
         raise OchreError(f"'{name}' cannot be read ({error.strerror or 'damaged'}): check the file.") from None
