@@ -65,6 +65,15 @@ class LookStation(PictureCase):
         self.click_picture(50, 50)
         self.assertIn("too dark", self.complaint())
 
+    def test_reading_under_the_pointer(self):
+        w = self.window
+        for x, y, word in ((150, 100, "orange"), (30, 20, "blue")):
+            QTest.mouseMove(w.easel, w.easel.to_widget(x, y).toPoint())
+            self.app.processEvents()
+            w.easel.hovered.emit(x, y)
+            self.assertIn(word, w.under_pointer.text())
+            self.assertTrue(w.under_pointer.text().startswith("value"))
+
     def test_zoom_and_pan(self):
         easel = self.window.easel
         whole = easel._box().width()

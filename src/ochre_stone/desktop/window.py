@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
     QInputDialog,
+    QLabel,
     QMainWindow,
     QMessageBox,
     QScrollArea,
@@ -19,8 +20,10 @@ from PyQt6.QtWidgets import (
 )
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.reading import read
 from ochre_stone.core.masses.plan import label_places
 from ochre_stone.core.masses.shapes import enlarge
+from ochre_stone.core.picture.load import linear_to_lab
 from ochre_stone.core.picture.views import View, render
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import note_targets
@@ -130,6 +133,10 @@ class Window(QMainWindow):
         bar = self.statusBar()
         assert bar is not None
         bar.setSizeGripEnabled(False)
+        bar.setFixedHeight(26)
+        self.under_pointer = QLabel("")
+        self.under_pointer.setAccessibleName("Colour under the pointer")
+        bar.addPermanentWidget(self.under_pointer)
 
     def _add_tray(self, station: Station) -> None:
         scroll = QScrollArea()
@@ -154,6 +161,7 @@ class Window(QMainWindow):
         s.undo.cleanChanged.connect(lambda _: self.show_title())
         self.easel.clicked.connect(lambda x, y: self.station.spot_clicked(x, y))
         self.easel.mark_chosen.connect(s.select)
+        self.easel.hovered.connect(self.read_under_pointer)
         self.easel.files_dropped.connect(lambda path: self.filing.open(Path(path)))
         self.easel.mark_moved.connect(self.note_station.mark_moved)
         self.scale.cuts_moved.connect(self.mass.cuts_moved)
@@ -254,6 +262,17 @@ class Window(QMainWindow):
             self.easel.show_labels(answer[1])
 
         self.studio.jobs.start("view", draw, arrived, self.complain)
+
+    def read_under_pointer(self, x: float, y: float) -> None:
+        """Say value and colour under the pointer: a glance, from the screen copy; a click takes the true note."""
+        picture, screen = self.studio.picture, self.studio.screen
+        if picture is None or screen is None:
+            self.under_pointer.setText("")
+            return
+        row = min(int(y / picture.height * screen.shape[0]), screen.shape[0] - 1)
+        column = min(int(x / picture.width * screen.shape[1]), screen.shape[1] - 1)
+        r = read(linear_to_lab(screen[row, column]))
+        self.under_pointer.setText(f"value {r.value:.1f}, {r.name}  ")
 
     def _masses_changed(self) -> None:
         self.repaint_easel()

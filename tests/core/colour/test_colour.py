@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from ochre_stone.core.colour import munsell, spaces
 from ochre_stone.core.colour.parse import parse_colour
-from ochre_stone.core.colour.reading import chroma_word, compare, hue_word, read
+from ochre_stone.core.colour.reading import chroma_word, hue_word, read
 from ochre_stone.core.colour.wheel import STEPS, turn, wheel
 from ochre_stone.core.errors import OchreError
 
@@ -123,15 +123,6 @@ class Readings(unittest.TestCase):
         self.assertEqual(read((85, 0, 80)).hue.split(",")[0], "yellow")
         self.assertEqual(read((40, -5, -40)).hue.split(",")[0], "blue")
         self.assertEqual(chroma_word(3), "dull")
-
-    def test_compare_says_value_first(self):
-        value, hue, chroma = compare((60, 10, 20), (50, 10, 20))
-        self.assertAlmostEqual(value, 1.0, delta=0.1)
-        self.assertLess(abs(hue), 5)
-        self.assertLess(abs(chroma), 1)
-
-    def test_near_greys_have_no_hue_error(self):
-        self.assertEqual(compare((50, 0.5, 0.5), (50, -0.5, 0.5))[1], 0.0)
 
 
 class TypedColours(unittest.TestCase):

@@ -93,11 +93,3 @@ def _read(L: float, a: float, b: float) -> Reading:
         chroma_word=word,
         extrapolated=bool(extrapolated),
     )
-
-
-def compare(mixture: npt.ArrayLike, target: npt.ArrayLike) -> tuple[float, float, float]:
-    """Painter's differences of a mixture from its target: value (Munsell steps, + is lighter), hue turn (degrees on the
-    traditional wheel, 0 when either is near-neutral) and chroma (Munsell, + is brighter)."""
-    a, b = read(mixture), read(target)
-    off = (a.hue_angle - b.hue_angle + 180) % 360 - 180 if min(a.chroma, b.chroma) > 1 else 0.0
-    return a.value - b.value, off, a.chroma - b.chroma

@@ -13,7 +13,6 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint import optics
 from ochre_stone.resources import resource
 
-OPACITY_WORDS = {"O": "opaque", "SO": "semi-opaque", "ST": "semi-transparent", "T": "transparent"}
 _SHORT = {
     "titanium-white": "white",
     "yellow-ochre": "ochre",
@@ -75,17 +74,9 @@ class Tube:
         return self.ci in ("PW1", "PW4", "PW6")
 
     @property
-    def is_black(self) -> bool:
-        return self.ci.startswith("PBk")
-
-    @property
     def is_strong(self) -> bool:
         """True where a part is too much: it goes in by touches."""
         return not self.is_white and self.tinting_strength >= 2.0
-
-    @property
-    def confidence_words(self) -> str:
-        return {"A": "fairly sure", "B": "less sure", "C": "unsure"}[self.confidence] + ", from memory, not measured"
 
 
 @functools.cache

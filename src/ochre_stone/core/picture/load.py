@@ -16,7 +16,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
-from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, Array, decode_srgb, encode_srgb
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, decode_srgb, encode_srgb
 from ochre_stone.core.errors import OchreError
 
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
@@ -261,8 +261,3 @@ def linear_to_code(linear: npt.ArrayLike) -> npt.NDArray[np.uint8]:
     """Linear light to sRGB bytes, clipped, by a table of 16385 entries."""
     x = np.asarray(linear, dtype=np.float32)
     return np.asarray(_ENCODE[np.clip(x * 16384 + 0.5, 0, 16384).astype(np.int32)])
-
-
-def luminance(linear: npt.ArrayLike) -> Array:
-    """Relative luminance Y of linear-light sRGB (..., 3)."""
-    return np.asarray(np.asarray(linear) @ SRGB_TO_XYZ[1])

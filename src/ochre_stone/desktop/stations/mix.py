@@ -251,9 +251,12 @@ class Mix(Station):
     def _result_words(p: Pile) -> str:
         v = p.recipe.value_error
         words = "Value right" if abs(v) < 0.05 else f"Value {abs(v):.1f} too {'light' if v > 0 else 'dark'}"
-        return (
-            f"<b>{words}</b>, {'in reach' if p.reachable else 'out of reach'}; colour difference {p.recipe.de00:.1f}."
-        )
+        turn, chroma = p.recipe.hue_error, p.recipe.chroma_error
+        hue = "hue right" if abs(turn) < 4 else f"hue off by {abs(turn):.0f}°"
+        strength = "chroma right" if abs(chroma) < 1.5 else "a little too bright" if chroma > 0 else "a little too dull"
+        if abs(chroma) > 5:
+            strength = strength.replace("a little too", "too")
+        return f"<b>{words}</b>, {hue}, {strength}; {'in reach' if p.reachable else 'out of reach'}."
 
     @staticmethod
     def _alternative_words(a: Recipe) -> str:
