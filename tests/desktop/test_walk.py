@@ -1,5 +1,6 @@
 """The whole walk in a real window: from a photo to a printed sheet, saved and opened again."""
 
+import os
 import unittest
 from unittest import mock
 
@@ -224,6 +225,31 @@ class UnsavedWork(WindowCase):
         self.assertEqual(w.studio.document.notes[0].lab, notes[0].lab)
         self.assertIsNone(w.studio.path, "a rescued project is not saved over its safe copy")
         self.assertFalse(w.studio.undo.isClean())
+
+    def test_a_newer_safe_copy_beside_a_project_is_offered(self):
+        w = self.window
+        project = self.folder / "x.ochre"
+        w.filing.save_to(project)
+        self.click_picture(30, 20)
+        self.settle()
+        w.filing.autosave()
+        self.settle()
+        copies = [p for p in self.folder.iterdir() if "autosave" in p.name]
+        self.assertEqual(len(copies), 1)
+        os.utime(copies[0], (2e9, 2e9))  # later than the project, whatever the clock's grain
+        w.studio.undo.setClean()
+        with self.answer(QMessageBox.StandardButton.Yes):
+            w.filing.open(project)
+        self.settle()
+        self.assertEqual(len(w.studio.document.notes), 2)
+        self.assertEqual(w.studio.path, project)
+        self.assertFalse(w.studio.undo.isClean())
+        self.assertEqual(len(open_project(project).document.notes), 1, "the saved project is as it was")
+        w.filing.save_to(project)
+        self.assertFalse(copies[0].exists())
+        with mock.patch.object(QMessageBox, "question", side_effect=AssertionError):
+            w.filing.open(project)
+        self.settle()
 
     def test_recent_files(self):
         w = self.window

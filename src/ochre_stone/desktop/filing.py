@@ -1,5 +1,6 @@
 """Opening, saving, exporting, and keeping unsaved work safe."""
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -18,6 +19,11 @@ if TYPE_CHECKING:
 
 _AUTOSAVE_MS = 60_000
 _READABLE = " ".join(f"*{s} *{s.upper()}" for s in SUFFIXES)
+
+
+def _safe_copy(path: Path) -> Path:
+    """Where unsaved changes to a project are kept safe: hidden beside it."""
+    return path.with_name(f".{path.stem}.autosave{SUFFIX}")
 
 
 class Filing(QObject):
@@ -56,7 +62,33 @@ class Filing(QObject):
 
         opening = f"Opening {path.name}…"
         self.window_.tell(opening)
+        if path.suffix == SUFFIX and self._rescue(path, done):
+            return
         self.window_.studio.load(path, done)
+
+    def _rescue(self, path: Path, done: Callable[[], None]) -> bool:
+        """Where a newer safe copy lies beside a project: offer it, and open it in the project's place as unsaved."""
+        copy = _safe_copy(path)
+        if not copy.exists() or (path.exists() and copy.stat().st_mtime <= path.stat().st_mtime):
+            return False
+        if not self._ask(f"The last time “{path.stem}” ended before it was saved. Bring the unsaved work back?"):
+            copy.unlink(missing_ok=True)
+            return False
+
+        def arrived() -> None:
+            self.window_.studio.path = path
+            self.window_.studio.undo.resetClean()
+            done()
+
+        self.window_.studio.load(copy, arrived, as_copy=True)
+        return True
+
+    def _ask(self, words: str) -> bool:
+        buttons = QMessageBox.StandardButton
+        return bool(
+            QMessageBox.question(self.window_, "Ochre Stone", words, buttons.Yes | buttons.No, buttons.Yes)
+            == buttons.Yes
+        )
 
     def ask_demo(self) -> None:
         """Open the demo, unless unsaved work is wanted."""
@@ -94,6 +126,7 @@ class Filing(QObject):
         self.window_.settings.remember(path)
         memory.store(self.window_.settings)
         memory.autosave_file().unlink(missing_ok=True)
+        _safe_copy(path).unlink(missing_ok=True)
         self.window_.tell(f"Saved {path.name}.")
         self.window_.show_title()
         return True
@@ -142,7 +175,7 @@ class Filing(QObject):
         if self.window_.studio.undo.isClean() or picture is None:
             return
         path = self.window_.studio.path
-        place = path.with_name(f".{path.name}.autosave") if path is not None else memory.autosave_file()
+        place = _safe_copy(path) if path is not None else memory.autosave_file()
 
         def work(_: Any) -> None:
             place.parent.mkdir(parents=True, exist_ok=True)
@@ -155,15 +188,7 @@ class Filing(QObject):
         place = memory.autosave_file()
         if not place.exists():
             return
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self.window_,
-            "Ochre Stone",
-            "The last time ended before the work was saved. Bring it back?",
-            buttons.Yes | buttons.No,
-            buttons.Yes,
-        )
-        if answer == buttons.Yes:
+        if self._ask("The last time ended before the work was saved. Bring it back?"):
             self.window_.studio.load(place, self.window_.studio.undo.resetClean, as_copy=True)
         else:
             place.unlink(missing_ok=True)
@@ -174,4 +199,4 @@ class Filing(QObject):
         path = self.window_.studio.path
         memory.autosave_file().unlink(missing_ok=True)
         if path is not None:
-            path.with_name(f".{path.name}.autosave").unlink(missing_ok=True)
+            _safe_copy(path).unlink(missing_ok=True)
