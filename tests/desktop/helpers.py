@@ -66,7 +66,7 @@ class WindowCase(unittest.TestCase):
 
     # Waiting
 
-    def wait(self, until: Callable[[], bool], seconds: float = 30.0) -> None:
+    def wait(self, until: Callable[[], bool], seconds: float = 120.0) -> None:
         """Let the window work until something is so."""
         end = time.monotonic() + seconds
         while not until():

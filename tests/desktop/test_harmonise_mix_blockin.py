@@ -135,7 +135,7 @@ class MixStation(PictureCase):
         """The window answers while strings are worked out: no single turn of the event loop takes long."""
         w = self.window.mix
         w.steps.setValue(9)
-        self.wait(lambda: self.studio.jobs.busy("mix"), 5)
+        self.wait(lambda: self.studio.jobs.busy("mix"), 30)
         gaps = []
         while self.studio.jobs.busy("mix"):
             start = time.perf_counter()
@@ -148,7 +148,7 @@ class MixStation(PictureCase):
     def test_stop(self):
         w = self.window.mix
         w.steps.setValue(8)
-        self.wait(lambda: self.studio.jobs.busy("mix"), 5)
+        self.wait(lambda: self.studio.jobs.busy("mix"), 30)
         self.click(w.cancel)
         self.assertFalse(self.studio.jobs.busy("mix"))
         self.assertFalse(self.studio.strings_ready())
