@@ -226,6 +226,24 @@ class UnsavedWork(WindowCase):
         self.assertIsNone(w.studio.path, "a rescued project is not saved over its safe copy")
         self.assertFalse(w.studio.undo.isClean())
 
+    def test_starting_on_a_file_offers_unsaved_work_first(self):
+        from ochre_stone.desktop import settings as memory
+
+        w = self.window
+        w.filing.autosave()
+        self.settle()
+        notes = w.studio.document.notes
+        w.studio.undo.setClean()
+        with self.answer(QMessageBox.StandardButton.Yes):
+            w.filing.begin(str(self.photo), False)
+        self.settle()
+        self.assertEqual([n.lab for n in w.studio.document.notes], [n.lab for n in notes])
+        with self.answer(QMessageBox.StandardButton.No):
+            w.filing.begin(str(self.photo), False)
+        self.settle()
+        self.assertEqual(w.studio.document.notes, (), "the photo that was asked for")
+        self.assertFalse(memory.autosave_file().exists())
+
     def test_a_newer_safe_copy_beside_a_project_is_offered(self):
         w = self.window
         project = self.folder / "x.ochre"

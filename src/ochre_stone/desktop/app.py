@@ -3,7 +3,6 @@
 import logging
 import os
 import sys
-from pathlib import Path
 from types import TracebackType
 
 from PyQt6.QtCore import QTimer
@@ -52,10 +51,5 @@ def run(path: str | None, demo: bool) -> int:
     window.show()
     # The first wheel and the first strings want SciPy: load it while the painter looks.
     window.studio.jobs.start("warm", lambda _: wheel(), lambda _: None)
-    if demo:
-        window.filing.open_demo()
-    elif path is not None:
-        window.filing.open(Path(path), asked=True)
-    else:
-        QTimer.singleShot(0, window.filing.offer_autosave)
+    QTimer.singleShot(0, lambda: window.filing.begin(path, demo))
     return app.exec()

@@ -183,15 +183,25 @@ class Filing(QObject):
 
         self.window_.studio.jobs.start("autosave", work, lambda _: None, self.window_.tell)
 
-    def offer_autosave(self) -> None:
-        """After a crash: bring unsaved work back, if the painter wants it."""
+    def offer_autosave(self) -> bool:
+        """After a crash: bring unsaved work back, if the painter wants it. True when it is on its way."""
         place = memory.autosave_file()
         if not place.exists():
-            return
+            return False
         if self._ask("The last time ended before the work was saved. Bring it back?"):
             self.window_.studio.load(place, self.window_.studio.undo.resetClean, as_copy=True)
-        else:
-            place.unlink(missing_ok=True)
+            return True
+        place.unlink(missing_ok=True)
+        return False
+
+    def begin(self, path: str | None, demo: bool) -> None:
+        """What the window starts with: unsaved work of the last time, else the demo or the file that was asked for."""
+        if self.offer_autosave():
+            return
+        if demo:
+            self.open_demo()
+        elif path is not None:
+            self.open(Path(path), asked=True)
 
     def close(self) -> None:
         """The window goes: what was saved or given up needs no safe copy."""

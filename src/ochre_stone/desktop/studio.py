@@ -174,7 +174,8 @@ class Studio(QObject):
             loop.quit()
 
         self.jobs.start("save", lambda _: save(path, document, picture), lambda _: loop.quit(), failed)
-        loop.exec()
+        # No clicks and keys meanwhile: a second save must not start inside the first.
+        loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         if wrong:
             return wrong[0]
         self.path = path

@@ -176,6 +176,14 @@ class Strings(unittest.TestCase):
             for p in s.piles:
                 self.assertLess(float(ciede2000(predict(dict(p.recipe.shares)).lab, p.recipe.lab)), 1e-6)
 
+    def test_tubes_inside_piles_count(self):
+        """At most four tubes in all, however a pile came about; fewer where fewer are asked for."""
+        few = plan_string("skin", "Skin", targets(SKIN, [1] * 4, 5), PORTRAIT.tubes, PORTRAIT.name, most=3)
+        for s, most in ((self.string, 4), (self.sky, 4), (few, 3)):
+            for p in s.piles:
+                for r in (p.recipe, *p.alternatives):
+                    self.assertLessEqual(len(r.shares), most, p.id)
+
     def test_alternatives_can_be_taken(self):
         leaf = next(
             p

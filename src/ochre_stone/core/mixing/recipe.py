@@ -93,7 +93,7 @@ class Recipe:
 
 
 def parts_words(parts: float) -> str:
-    """ "touch", "1/2" or the number of parts."""
+    """ "touch", "½" or the number of parts."""
     return {0.25: "touch", 0.5: "½"}.get(parts, f"{parts:g}")
 
 
@@ -212,16 +212,31 @@ def _through_tints(bench: Bench, found: Found) -> Found | None:
     return Found(np.array([r[0] for r in rows]), np.stack([r[1] for r in rows]), np.stack([r[2] for r in rows]))
 
 
-def _from_pile(bench: Bench, target: Array, pile: int) -> Found:
-    """Continuous mixtures of one pile with two tubes or tints, refined from two starts."""
+def _from_pile(bench: Bench, target: Array, pile: int, most: int) -> Found | None:
+    """Continuous mixtures of one pile with two tubes or tints, refined from two starts; None where nothing fits.
+
+    All tubes together, those in the pile counted, stay at ``most``.
+    """
+    n = len(bench.tubes)
+
+    def tubes_in(i: int) -> set[str]:
+        return {bench.tubes[i].id} if i < n else {tube_id for tube_id, _ in bench.sources[i - n].shares}
+
+    held = tubes_in(pile)
     others = [
-        i
-        for i in range(len(bench.paints.K))
-        if i != pile and (i < len(bench.tubes) or bench.sources[i - len(bench.tubes)].id.startswith("tint-"))
+        i for i in range(len(bench.paints.K)) if i != pile and (i < n or bench.sources[i - n].id.startswith("tint-"))
     ]
     pairs = np.array(
-        [(pile, a, b) for k, a in enumerate(others) for b in others[k + 1 :]] or [(pile, others[0], others[0])]
+        [
+            (pile, a, b)
+            for k, a in enumerate(others)
+            for b in others[k + 1 :]
+            if len(held | tubes_in(a) | tubes_in(b)) <= most
+        ],
+        dtype=np.intp,
     )
+    if not len(pairs):
+        return None
     index = np.vstack([pairs, pairs])
     start = np.vstack([np.tile([0.8, 0.1, 0.1], (len(pairs), 1)), np.tile([0.3, 0.35, 0.35], (len(pairs), 1))])
     v = np.sqrt(start * bench.paints.power[index])
@@ -243,8 +258,8 @@ def recipes(
 ) -> tuple[bool, list[Recipe]]:
     """Whether ``target`` Lab (3,) is in reach of ``tubes``, and at most ``count`` measurable recipes, best first.
 
-    ``most``: tubes per recipe, 1 to 4. ``tints``: paints whose tint pile may be used (default: all but whites).
-    ``pile``: a pile that exists and may be mixed onward from. ``effort``: subsets rounded.
+    ``most``: tubes per recipe, 1 to 4, those inside piles counted. ``tints``: paints whose tint pile may be used
+    (default: all but whites). ``pile``: a pile that exists and may be mixed onward from. ``effort``: subsets rounded.
     """
     goal = np.asarray(target, dtype=float).reshape(3)
     white = next((t for t in tubes if t.is_white), None)
@@ -259,8 +274,8 @@ def recipes(
     pool = [(0.0, round_found(bench.paints, goal, best, effort))]
     if tinted and (through := _through_tints(bench, best)) is not None:
         pool.append((0.0, round_found(bench.paints, goal, through, effort)))
-    if pile is not None and most >= 3:
-        pool.append((-0.2, round_found(bench.paints, goal, _from_pile(bench, goal, len(bench.paints.K) - 1), effort)))
+    if pile is not None and (onward := _from_pile(bench, goal, len(bench.paints.K) - 1, most)) is not None:
+        pool.append((-0.2, round_found(bench.paints, goal, onward, effort)))
     n = len(tubes)
     ready = {s.id for s in sources if tints is not None}
     # A tint pile is one more pile to make: it has to earn that, unless the string makes it anyway.
