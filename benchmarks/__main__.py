@@ -25,7 +25,8 @@ from ochre_stone.core.masses.thresholds import histogram, optimal_cuts, within_v
 from ochre_stone.core.mixing.search import Searcher, weighted_error  # noqa: E402
 from ochre_stone.core.paint.optics import layer_lab  # noqa: E402
 from ochre_stone.core.paint.palettes import palette  # noqa: E402
-from ochre_stone.core.picture.load import linear_to_lab, load  # noqa: E402
+from ochre_stone.core.picture.load import load  # noqa: E402
+from ochre_stone.core.picture.picture import linear_to_lab  # noqa: E402
 from ochre_stone.resources import resource  # noqa: E402
 
 

@@ -9,7 +9,8 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
-from ochre_stone.core.picture.load import Picture, load, load_bytes
+from ochre_stone.core.picture.load import load, load_bytes
+from ochre_stone.core.picture.picture import Picture
 from ochre_stone.resources import resource
 
 

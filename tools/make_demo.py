@@ -8,7 +8,8 @@ from ochre_stone.core.harmony.schemes import fit, hue_weights
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.document import Canvas, Document, HarmonyChoice, MassChoice, MixChoice
 from ochre_stone.core.project.files import save
-from ochre_stone.core.project.planning import mix_strings, read_note, with_shares
+from ochre_stone.core.project.noting import read_note, with_shares
+from ochre_stone.core.project.planning import mix_strings
 from ochre_stone.resources import resource
 
 NOTES = (

@@ -250,16 +250,16 @@ def notes(photo: str, count: int, as_json: bool) -> None:
     """Suggest key colours that cover PHOTO."""
     from ochre_stone.core.picture.load import load
     from ochre_stone.core.project.document import Document
-    from ochre_stone.core.project.planning import suggest_notes
+    from ochre_stone.core.project.noting import suggest_notes
     from ochre_stone.export.tables import colour_json
 
     picture = load(photo)
     found, rest = suggest_notes(picture, count, Document())
     data: dict[str, Any] = {
         "notes": [
-            {"x": round(n.x, 1), "y": round(n.y, 1), "share": round(n.share, 5), "subject": n.subject, "role": n.role,
+            {"x": round(x, 1), "y": round(y, 1), "share": round(n.share, 5), "subject": n.subject, "role": n.role,
              "aperture": n.aperture, "spread": round(n.spread, 2), **colour_json(n.lab)}
-            for n in found
+            for n in found for x, y in [n.place or (0.0, 0.0)]
         ],
         "left_over": {"mean": round(rest.mean, 3), "p95": round(rest.p95, 3)},
     }  # fmt: skip
@@ -284,7 +284,8 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
     import numpy as np
 
     from ochre_stone.core.harmony.schemes import fit, hue_weights
-    from ochre_stone.core.picture.load import linear_to_lab, load
+    from ochre_stone.core.picture.load import load
+    from ochre_stone.core.picture.picture import linear_to_lab
 
     lab = linear_to_lab(load(photo).reduced(50_000)).reshape(-1, 3)
     found = fit(hue_weights(lab, np.ones(len(lab)), wheel_name))

@@ -67,8 +67,8 @@ class MixStation(PictureCase):
         self.window.go_to("Note")
         for x, y, subject in ((150, 100, "skin"), (175, 140, "skin"), (30, 20, "sky")):
             self.click_picture(x, y)
-            self.window.note_station.subject.setCurrentText(subject)
-            self.window.note_station.subject.activated.emit(0)
+            self.window.note_station.read_page.subject.setCurrentText(subject)
+            self.window.note_station.read_page.subject.activated.emit(0)
         self.settle()
         self.window.go_to("Mix")
         self.settle()

@@ -17,7 +17,7 @@ from tests.helpers import demo_picture
 class Thresholds(unittest.TestCase):
     def values(self) -> np.ndarray:
         from ochre_stone.core.colour.munsell import value_of_lightness
-        from ochre_stone.core.picture.load import linear_to_lab
+        from ochre_stone.core.picture.picture import linear_to_lab
 
         return np.asarray(value_of_lightness(linear_to_lab(demo_picture().reduced(60_000))[..., 0]))
 

@@ -5,12 +5,16 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtGui import QAction, QActionGroup, QKeySequence
-from PyQt6.QtWidgets import QMenu, QMessageBox
+from PyQt6.QtWidgets import QFileDialog, QMenu, QMessageBox
 
 from ochre_stone import __version__
+from ochre_stone.core.colour.relations import WARMTHS
+from ochre_stone.core.colour.schools import SCHOOLS, key_of, school
 from ochre_stone.core.paint.cautions import NO_AUTHORITY
 from ochre_stone.core.paint.tubes import data_note
-from ochre_stone.desktop import theme
+from ochre_stone.desktop import display, theme
+from ochre_stone.desktop.testcard import TestCard
+from ochre_stone.desktop.widgets.swatch import SURFACES
 
 if TYPE_CHECKING:
     from ochre_stone.desktop.window import Window
@@ -78,25 +82,58 @@ def _edit(window: "Window", menu: QMenu) -> None:
     menu.addSeparator()
     _action(window, menu, "Re&name note…", ["F2"], window.rename_selected)
     _action(window, menu, "Re&move note", ["Del"], window.remove_selected)
+    _action(window, menu, "&Lock or unlock note", ["Ctrl+L"], window.note_station.toggle_lock)
+    _action(window, menu, "Mer&ge near-duplicates", ["Ctrl+M"], window.note_station.merge_alike)
 
 
 def _view(window: "Window", menu: QMenu) -> None:
-    _action(window, menu, "&As it is", ["A"], lambda: window.set_view("as-is"))
-    _action(window, menu, "&Values", ["V"], lambda: window.set_view("value"))
-    _action(window, menu, "&Squint", ["S"], lambda: window.set_view("squint"))
+    _action(window, menu, "&As it is", ["A"], lambda: window.set_view(plain=True))
+    for words, key, part in (
+        ("&Values", "V", "value"), ("&Squint", "S", "squint"), ("&Isolate", "I", "isolate"),
+        ("&Chroma up", "C", "chroma"), ("Mirror (&hand mirror)", "H", "mirror"), ("What is &lost", "L", "lost"),
+    ):  # fmt: skip
+        _action(window, menu, words, [key], lambda p=part: window.toggle_view(p))  # type: ignore[misc]
+    _action(window, menu, "&Transfer grid", ["T"], window.next_grid)
     _action(window, menu, "&Masses or picture", ["M"], window.toggle_masses)
     menu.addSeparator()
     _action(window, menu, "Zoom &in", ["+", "="], lambda: window.easel.zoom_by(1.25))
     _action(window, menu, "Zoom &out", ["-"], lambda: window.easel.zoom_by(0.8))
     _action(window, menu, "&Fit", ["F"], window.easel.fit)
     menu.addSeparator()
-    surround = _menu(menu, "S&urround")
+    _choices(window, menu, "S&urround", [(f"{n.capitalize()} grey", n) for n in theme.THEMES],
+             window.settings.surround, window.set_surround)  # fmt: skip
+    _choices(window, menu, "Values &numbered", [(s.title, key_of(s)) for s in SCHOOLS], window.settings.school,
+             lambda key: window.use_school(school(key)))  # fmt: skip
+    _choices(window, menu, "&Warm and cool blues", [(words, key) for key, words in WARMTHS.items()],
+             window.settings.warmth, lambda key: window.use_setting("warmth", key))  # fmt: skip
+    _choices(window, menu, "&Palette surface", [(k.capitalize(), k) for k in SURFACES],
+             window.settings.palette_surface, lambda key: window.use_setting("palette_surface", key))  # fmt: skip
+    monitor = _menu(menu, "M&onitor")
+    _action(window, monitor, "&Choose a profile…", [], lambda: _choose_profile(window))
+    _action(window, monitor, "As the &desktop knows it", [], lambda: window.choose_profile(""))
+    _action(window, monitor, "What is &set?", [], lambda: QMessageBox.information(window, "Monitor", display.details()))
+    _action(window, menu, "Test card of &greys…", ["Ctrl+G"], lambda: TestCard(window).open())
+
+
+def _choices(
+    window: "Window", menu: QMenu, words: str, options: list[tuple[str, str]], now: str, call: Callable[[str], Any]
+) -> None:
+    """A menu of which one thing is chosen."""
+    inner = _menu(menu, words)
     group = QActionGroup(window)
-    for name in theme.THEMES:
-        action = _action(window, surround, f"{name.capitalize()} grey", [], lambda n=name: window.set_surround(n))  # type: ignore[misc]
+    for title, key in options:
+        action = _action(window, inner, title, [], lambda k=key: call(k))  # type: ignore[misc]
         action.setCheckable(True)
-        action.setChecked(name == window.settings.surround)
+        action.setChecked(key == now)
         group.addAction(action)
+
+
+def _choose_profile(window: "Window") -> None:
+    name, _ = QFileDialog.getOpenFileName(
+        window, "The monitor's colour profile", "/usr/share/color/icc", "Profiles (*.icc *.icm *.ICC *.ICM)"
+    )
+    if name:
+        window.choose_profile(name)
 
 
 def _go(window: "Window", menu: QMenu) -> None:
@@ -105,6 +142,15 @@ def _go(window: "Window", menu: QMenu) -> None:
     menu.addSeparator()
     _action(window, menu, "Set the light by a &grey", ["G"], lambda: window.arm_light("grey"))
     _action(window, menu, "Set the light by a &white", ["W"], lambda: window.arm_light("white"))
+    menu.addSeparator()
+    for key, (tool, shortcut) in {
+        "spot": ("Note a s&pot", "P"), "area": ("Note an area (&outline)", "O"), "line": ("&Note a gradation", "N"),
+    }.items():  # fmt: skip
+        _action(window, menu, tool, [shortcut], lambda k=key: window.take_tool(k))  # type: ignore[misc]
+    _action(window, menu, "&Read with the spot reader", ["R"], window.read_with_reader)
+    _action(window, menu, "To the &easel", ["E"], lambda: window.easel.setFocus())
+    _action(window, menu, "To the &ledge", ["D"], lambda: window.ledge.setFocus())
+    menu.addSeparator()
     aperture = window.note_station.aperture
     _action(window, menu, "&Smaller aperture", ["["], lambda: aperture.setValue(aperture.value() - 2))
     _action(window, menu, "&Larger aperture", ["]"], lambda: aperture.setValue(aperture.value() + 2))

@@ -1,7 +1,9 @@
-"""What the program remembers between runs: recent files, surround, window place. Kept as JSON under the XDG folders."""
+"""What the program remembers between runs: recent files, surround, schools, window place; as JSON under the XDG
+folders."""
 
 import contextlib
 from pathlib import Path
+from typing import Literal
 
 from platformdirs import user_config_path, user_state_path
 from pydantic import BaseModel, ValidationError
@@ -17,6 +19,14 @@ class Settings(BaseModel):
 
     recent: list[str] = []
     surround: str = "middle"
+    school: str = "munsell"
+    """How values are numbered, a key of core.colour.schools."""
+    warmth: Literal["leans-red", "near-yellow"] = "leans-red"
+    """Which blues count as warm."""
+    palette_surface: Literal["white", "grey", "wood"] = "grey"
+    monitor_profile: str = ""
+    """A chosen file; empty for what the desktop knows."""
+    ledge_order: Literal["value", "subject"] = "value"
     folder: str = ""
     width: int = 1280
     height: int = 800

@@ -10,11 +10,15 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ochre_stone.core.harmony.schemes import SchemeFit, fit, hue_weights
 from ochre_stone.core.masses.plan import PREVIEW_PIXELS, Ground, MassPlan, plan, prepare
+from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.keys import LeftOver
-from ochre_stone.core.picture.load import Floats, Picture, load
+from ochre_stone.core.picture.load import glimpse, load_bytes, read_file
+from ochre_stone.core.picture.losses import Losses, losses
+from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.files import SUFFIX, Project, open_project, save
-from ochre_stone.core.project.planning import fingerprint, mix_strings, reread, with_shares
+from ochre_stone.core.project.noting import reread, with_shares
+from ochre_stone.core.project.planning import fingerprint, mix_strings
 from ochre_stone.desktop.work import Jobs
 
 SCREEN_PIXELS = 1_300_000
@@ -53,6 +57,12 @@ class Studio(QObject):
     picture_changed = pyqtSignal()
     light_changed = pyqtSignal()
     """The screen copy in the chosen light is new."""
+    glimpsed = pyqtSignal(object)
+    """A quick small copy, sRGB bytes, of a photo that is being opened."""
+    opening = pyqtSignal(float)
+    """How far opening a file is, 0..1; 1 when it is over, well or not."""
+    lost_changed = pyqtSignal()
+    """What the photo lost is measured anew."""
     masses_changed = pyqtSignal()
     notes_measured = pyqtSignal()
     """Shares and what is left over are new."""
@@ -78,7 +88,9 @@ class Studio(QObject):
         self.screen: Floats | None = None
         """Linear-light screen copy in the chosen light."""
         self.rest: LeftOver | None = None
+        self.losses: Losses | None = None
         self._ground_key: Any = None
+        self._asked: Document | None = None
         self._remembered: OrderedDict[str, Mixed] = OrderedDict()
         self._later = QTimer(self)
         self._later.setSingleShot(True)
@@ -101,11 +113,14 @@ class Studio(QObject):
         old, self.document = self.document, document
         if self.selected is not None and all(n.id != self.selected for n in document.notes):
             self.select(None)
-        if old.balance != document.balance:
+        new_look = old.light_key != document.light_key
+        if new_look:
             self._light()
-        if old.balance != document.balance or old.masses != document.masses:
+        if old.frame != document.frame:
+            self._measure_losses()
+        if new_look or old.masses != document.masses:
             self._plan_masses()
-        if old.balance != document.balance or [(n.lab) for n in old.notes] != [(n.lab) for n in document.notes]:
+        if new_look or [(n.lab) for n in old.notes] != [(n.lab) for n in document.notes]:
             self._measure_notes()
         self.changed.emit(old, document)
         self.refresh_strings()
@@ -125,32 +140,59 @@ class Studio(QObject):
         """
         path = Path(path)
 
-        def work(_: Any) -> Project:
+        def work(report: Any) -> tuple[Project, Floats | None]:
+            report(0.05)
             if path.suffix == SUFFIX:
-                return open_project(path)
-            picture = load(path)
-            picture.reduced(SCREEN_PIXELS)
-            return Project(Document(title=path.stem, reference=picture.name), picture)
+                project = open_project(path)
+            else:
+                data = read_file(path)
+                report(glimpse(data, path.name, SCREEN_PIXELS))
+                report(0.25)
+                picture = load_bytes(data, path.name)
+                project = Project(Document(title=path.stem, reference=picture.name), picture)
+            report(0.85)
+            screen = project.document.seen(project.picture, SCREEN_PIXELS) if project.picture is not None else None
+            report(0.98)
+            return project, screen
 
-        def arrived(project: Project) -> None:
-            self.replace(project, path if path.suffix == SUFFIX and not as_copy else None)
+        def on_the_way(what: Any) -> None:
+            if isinstance(what, float):
+                self.opening.emit(what)
+            elif what is not None:
+                self.glimpsed.emit(what)
+
+        def arrived(answer: tuple[Project, Floats | None]) -> None:
+            self.opening.emit(1.0)
+            self.replace(answer[0], path if path.suffix == SUFFIX and not as_copy else None, answer[1])
             if done is not None:
                 done()
 
-        self.jobs.start("load", work, arrived, self.failed.emit)
+        def failed(message: str) -> None:
+            self.opening.emit(1.0)
+            self.light_changed.emit()  # what was shown before is shown again
+            self.failed.emit(message)
 
-    def replace(self, project: Project, path: Path | None) -> None:
-        """Show another project; the history starts anew."""
-        for kind in ("light", "masses", "measure", "mix", "suggest", "sheet"):
+        self.jobs.start("load", work, arrived, failed, on_the_way)
+
+    def cancel_opening(self) -> None:
+        """Stop opening a file; what was shown before stays."""
+        if self.jobs.busy("load"):
+            self.jobs.cancel("load")
+            self.opening.emit(1.0)
+            self.light_changed.emit()
+
+    def replace(self, project: Project, path: Path | None, screen: Floats | None = None) -> None:
+        """Show another project; the history starts anew. ``screen``: its screen copy, where it is made already."""
+        for kind in ("light", "masses", "measure", "mix", "suggest", "sheet", "lost", "reread", "reader"):
             self.jobs.cancel(kind)
         old = self.document
         self.undo.clear()
         self.selected, self.masses, self.ground, self.screen, self.rest = None, None, None, None, None
-        self._ground_key = None
+        self._ground_key, self.losses = None, None
         self.document, self.picture, self.path = project.document, project.picture, path
         self._remember(project.document.mixed)
         if self.picture is not None:
-            self.screen = self.document.the_balance().apply(self.picture.reduced(SCREEN_PIXELS))
+            self.screen = screen if screen is not None else self.document.seen(self.picture, SCREEN_PIXELS)
         self.path_changed.emit()
         self.picture_changed.emit()
         self.light_changed.emit()
@@ -159,8 +201,9 @@ class Studio(QObject):
         if self.picture is not None:
             self._plan_masses()
             self._measure_notes()
-            for remark in self.picture.remarks:
-                self.told.emit(f"{self.picture.name}: {remark}.")
+            self._measure_losses()
+            if self.picture.remarks:
+                self.told.emit(f"{self.picture.name}: {'; '.join(self.picture.remarks)}.")
         self.refresh_strings()
 
     def save(self, path: Path) -> str:
@@ -188,29 +231,45 @@ class Studio(QObject):
     def title(self) -> str:
         return self.path.stem if self.path is not None else self.document.title or "Untitled"
 
+    @property
+    def seen(self) -> Framed | None:
+        """The picture through the frame."""
+        return framed(self.picture, self.document.frame) if self.picture is not None else None
+
     # Worked out off the main thread
+
+    def _measure_losses(self) -> None:
+        seen = self.seen
+        if seen is None:
+            return
+
+        def arrived(found: Losses) -> None:
+            self.losses = found
+            self.lost_changed.emit()
+
+        self.jobs.start("lost", lambda _: losses(seen), arrived, self.failed.emit)
 
     def _light(self) -> None:
         if self.picture is None:
             return
-        picture, balance = self.picture, self.document.the_balance()
+        picture, document = self.picture, self.document
 
         def arrived(screen: Floats) -> None:
             self.screen = screen
             self.light_changed.emit()
 
-        self.jobs.start("light", lambda _: balance.apply(picture.reduced(SCREEN_PIXELS)), arrived, self.failed.emit)
+        self.jobs.start("light", lambda _: document.seen(picture, SCREEN_PIXELS), arrived, self.failed.emit)
 
     def _plan_masses(self) -> None:
         if self.picture is None:
             return
         picture, document, old = self.picture, self.document, self.ground
-        key = (document.balance, document.masses.simplify)
+        key = (document.light_key, document.masses.simplify)
         reuse = old if key == self._ground_key else None
 
         def work(_: Any) -> tuple[Ground, MassPlan]:
             settings = document.masses.settings()
-            ground = reuse or prepare(document.the_balance().apply(picture.reduced(PREVIEW_PIXELS)), settings.simplify)
+            ground = reuse or prepare(document.seen(picture, PREVIEW_PIXELS), settings.simplify)
             return ground, plan(ground, settings)
 
         def arrived(answer: tuple[Ground, MassPlan]) -> None:
@@ -235,11 +294,27 @@ class Studio(QObject):
 
         self.jobs.start("measure", lambda _: with_shares(picture, document), arrived, self.failed.emit)
 
-    def relight(self, text: str, document: Document) -> None:
-        """Change the light and read every note anew, as one step."""
-        if self.picture is not None:
-            document = reread(self.picture, document)
-        self.change(text, document)
+    def relight(self, text: str, document: Document, kind: str = "") -> None:
+        """Change the light and read every note anew, as one step; many notes are read off the main thread."""
+        picture = self.picture
+        if picture is None or not document.notes:
+            self.change(text, document, kind)
+            return
+        self._asked = document
+        wanted = {f: getattr(document, f) for f in ("balance", "balance_from", "balance_words", "light")}
+
+        def arrived(again: Document) -> None:
+            if self.document.notes != document.notes:  # notes were changed meanwhile: read those that are there now
+                self.relight(text, self.document.model_copy(update=wanted), kind)
+            else:
+                self.change(text, self.document.model_copy(update={**wanted, "notes": again.notes}), kind)
+
+        self.jobs.start("reread", lambda _: reread(picture, document), arrived, self.failed.emit)
+
+    @property
+    def latest(self) -> Document:
+        """The document with the light that was asked for last, while notes are still being read in it."""
+        return self._asked if self._asked is not None and self.jobs.busy("reread") else self.document
 
     def schemes(self) -> list[SchemeFit]:
         """Schemes ranked for the notes, on the wheel that is shown."""

@@ -1,5 +1,6 @@
 """The window: stations on top, easel in the centre, tray beside it, ledge below."""
 
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,8 @@ from PyQt6.QtWidgets import (
     QLabel,
     QMainWindow,
     QMessageBox,
+    QProgressBar,
+    QPushButton,
     QScrollArea,
     QSplitter,
     QStackedWidget,
@@ -21,15 +24,21 @@ from PyQt6.QtWidgets import (
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.schools import School, key_of, school
 from ochre_stone.core.masses.plan import label_places
 from ochre_stone.core.masses.shapes import enlarge
-from ochre_stone.core.picture.load import linear_to_lab
+from ochre_stone.core.picture.balance import Balance
+from ochre_stone.core.picture.frame import Frame, Framed, framed
+from ochre_stone.core.picture.picture import Floats, linear_to_lab
+from ochre_stone.core.picture.screen import Screen
 from ochre_stone.core.picture.views import View, render
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import note_targets
-from ochre_stone.desktop import menus, theme
+from ochre_stone.desktop import display, menus, numbers, theme
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop.filing import Filing
+from ochre_stone.desktop.overlays import canvas_grid, lost_cover, marks_of
+from ochre_stone.desktop.readerlink import ReaderLink
 from ochre_stone.desktop.stations.base import Station
 from ochre_stone.desktop.stations.blockin import BlockIn
 from ochre_stone.desktop.stations.harmonise import Harmonise
@@ -38,7 +47,7 @@ from ochre_stone.desktop.stations.mass import Mass
 from ochre_stone.desktop.stations.mix import Mix
 from ochre_stone.desktop.stations.note import NoteStation
 from ochre_stone.desktop.strip import Strip
-from ochre_stone.desktop.studio import Studio
+from ochre_stone.desktop.studio import SCREEN_PIXELS, Studio
 from ochre_stone.desktop.widgets.easel import Easel, to_image
 from ochre_stone.desktop.widgets.ledge import Ledge
 from ochre_stone.desktop.widgets.scale import ValueScale
@@ -57,11 +66,14 @@ class Window(QMainWindow):
         super().__init__()
         self.settings = settings if settings is not None else memory.load()
         self.studio = Studio(self)
-        self.view: View = "as-is"
-        self.strength = 0.5
-        self.grey = False
+        self.view = View()
         self.last_told = ""
+        numbers.use(school(self.settings.school))
+        self.reader = ReaderLink(self.studio)
+        self._shown: tuple[Frame, Floats] | None = None
+        """The frame that the easel shows and its linear copy, for the pointer."""
         self._build_centre()
+        self.ledge.by_subject = self.settings.ledge_order == "subject"
         self.look = Look(self)
         self.note_station = NoteStation(self)
         self.mass = Mass(self)
@@ -82,6 +94,7 @@ class Window(QMainWindow):
         self.setMinimumSize(1024, 700)
         self.go_to("Look")
         self.show_title()
+        self.find_display()
 
     # Building
 
@@ -137,6 +150,21 @@ class Window(QMainWindow):
         self.under_pointer = QLabel("")
         self.under_pointer.setAccessibleName("Colour under the pointer")
         bar.addPermanentWidget(self.under_pointer)
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 100)
+        self.progress.setFixedWidth(140)
+        self.progress.setAccessibleName("How far opening is")
+        self.progress.hide()
+        self.stop_opening = QPushButton("Cancel")
+        self.stop_opening.setProperty("kind", "small")
+        self.stop_opening.clicked.connect(self.studio.cancel_opening)
+        self.stop_opening.hide()
+        bar.addPermanentWidget(self.progress)
+        bar.addPermanentWidget(self.stop_opening)
+        self.display_words = QLabel("")
+        self.display_words.setContentsMargins(8, 0, 12, 0)
+        self.display_words.setAccessibleName("Monitor profile")
+        bar.addPermanentWidget(self.display_words)
 
     def _add_tray(self, station: Station) -> None:
         scroll = QScrollArea()
@@ -152,18 +180,23 @@ class Window(QMainWindow):
         s.changed.connect(self._changed)
         s.light_changed.connect(self.repaint_easel)
         s.masses_changed.connect(self._masses_changed)
-        s.selected_changed.connect(self._show_notes)
+        s.selected_changed.connect(self.show_notes)
+        s.glimpsed.connect(self._glimpsed)
+        s.opening.connect(self._opening)
+        s.lost_changed.connect(self._lost_changed)
         s.notes_measured.connect(self._words)
         s.mixed_changed.connect(self._mixed)
         s.told.connect(self.tell)
         s.failed.connect(self.complain)
         s.path_changed.connect(self.show_title)
         s.undo.cleanChanged.connect(lambda _: self.show_title())
-        self.easel.clicked.connect(lambda x, y: self.station.spot_clicked(x, y))
+        self.easel.clicked.connect(self._clicked)
+        self.easel.drawn.connect(self._drawn)
+        self.easel.tool_dropped.connect(lambda: self.station.tool_dropped())
         self.easel.mark_chosen.connect(s.select)
         self.easel.hovered.connect(self.read_under_pointer)
         self.easel.files_dropped.connect(lambda path: self.filing.open(Path(path)))
-        self.easel.mark_moved.connect(self.note_station.mark_moved)
+        self.easel.mark_moved.connect(self._mark_moved)
         self.scale.cuts_moved.connect(self.mass.cuts_moved)
         self.wheel.turned.connect(self.harmonise.turned)
         self.wheel.note_chosen.connect(s.select)
@@ -188,9 +221,15 @@ class Window(QMainWindow):
         self.easel.show_marks = self.station.shows_marks
         self._split()
         self.station.enter()
-        self._show_notes()
+        self.show_notes()
         self.repaint_easel()
         self._words()
+
+    def take_tool(self, name: str) -> None:
+        """Come to Note with this tool in hand, ready for keys on the easel."""
+        self.go_to("Note")
+        self.note_station.take(name)
+        self.easel.setFocus()
 
     def arm_light(self, kind: str) -> None:
         """Make the next click set the light."""
@@ -209,13 +248,35 @@ class Window(QMainWindow):
         if hasattr(self, "station"):
             self._split()
 
-    def set_view(self, view: View | None = None, strength: float | None = None, grey: bool | None = None) -> None:
-        """See the picture another way; what is sampled never changes."""
-        self.view = view or self.view
-        self.strength = self.strength if strength is None else strength
-        self.grey = self.grey if grey is None else grey
+    def set_view(self, plain: bool = False, **parts: Any) -> None:
+        """See the picture another way: ``parts`` are fields of ``View``; what is sampled never changes."""
+        old = self.view
+        self.view = View(strength=old.strength) if plain else replace(old, **parts)
+        self.easel.isolate, self.easel.flip = self.view.isolate, self.view.mirror
+        if self.view == old:
+            self.look.refresh_if_here()
+            return
         self.look.refresh_if_here()
-        self.repaint_easel()
+        self._show_grid()
+        only_overlaid = replace(self.view, isolate=old.isolate, grid=old.grid) == old
+        if only_overlaid:
+            self.easel.update()
+        else:
+            self.repaint_easel()
+
+    def toggle_view(self, part: str) -> None:
+        """Switch a part of the view on or off."""
+        self.set_view(**{part: not getattr(self.view, part)})
+
+    def next_grid(self) -> None:
+        """The next transfer grid."""
+        kinds = ("none", "thirds", "squares")
+        self.set_view(grid=kinds[(kinds.index(self.view.grid) + 1) % len(kinds)])
+
+    def _show_grid(self) -> None:
+        canvas = self.studio.document.canvas
+        self.easel.grid = canvas_grid(self.view.grid, canvas, self.studio.seen) if self.studio.seen else None
+        self.easel.update()
 
     def toggle_masses(self) -> None:
         """Show the picture instead of the masses, or back."""
@@ -234,56 +295,190 @@ class Window(QMainWindow):
 
     # Showing
 
+    @property
+    def shown_frame(self) -> Frame:
+        """What the easel shows: the document's frame, or the whole plane while it is being framed."""
+        return self.look.frame_page.plane() if self.look.framing else self.studio.document.frame
+
+    @property
+    def shown(self) -> Framed | None:
+        """The picture as the easel shows it."""
+        picture = self.studio.picture
+        return framed(picture, self.shown_frame) if picture is not None else None
+
+    def reframe(self) -> None:
+        """Show the frame, or the plane with the cut on it."""
+        page = self.look.frame_page
+        canvas = self.studio.document.canvas
+        keeps = page.canvas.currentIndex() > 0
+        cut = page.cut() if self.look.framing else None
+        self.easel.set_cut(cut, canvas.width / canvas.height if keeps else None)
+        self.repaint_easel()
+
     def repaint_easel(self) -> None:
         """Render the picture or the masses off the main thread and show them."""
-        picture, screen = self.studio.picture, self.studio.screen
-        if picture is None or screen is None:
+        seen, screen = self.shown, self.studio.screen
+        if seen is None or screen is None:
+            self._shown = None
             self.easel.show_image(None)
             self.easel.show_labels(())
             return
-        full = (picture.width, picture.height)
+        full, frame = (seen.width, seen.height), seen.frame
+        whole = frame == self.studio.document.frame
         plan = self.studio.masses
         wants = (self.station is self.mass and self.mass.show_masses.isChecked()) or self.station is self.block_in
+        document, encode = self.studio.document, display.screen().encode
         if wants and plan is not None:
+            copy = screen
 
-            def draw(_: Any) -> tuple[Any, Any]:
+            def draw(_: Any) -> tuple[Any, Any, Any, Floats]:
                 height, width = plan.labels.shape
                 code = plan.greys()[enlarge(plan.labels, len(plan.masses), width * 2, height * 2)]
                 dark = plan.greys() < 118
-                return to_image(code), [(x, y, str(i + 1), bool(dark[i])) for x, y, i in label_places(plan)]
+                return to_image(code), None, [(x, y, str(i + 1), bool(dark[i])) for x, y, i in label_places(plan)], copy
         else:
-            view, strength, grey = self.view, self.strength, self.grey
+            view = self.view
+            found = self.studio.losses if view.lost else None
 
-            def draw(_: Any) -> tuple[Any, Any]:
-                return to_image(render(screen, view, strength, grey)), ()
+            def draw(_: Any) -> tuple[Any, Any, Any, Floats]:
+                if view.before:
+                    copy = Balance().apply(seen.reduced(SCREEN_PIXELS))
+                else:
+                    copy = screen if whole else document.the_balance().apply(seen.reduced(SCREEN_PIXELS))
+                cover = lost_cover(found, view.mirror) if found is not None and whole else None
+                return to_image(encode(render(copy, view))), cover, (), copy
 
-        def arrived(answer: tuple[Any, Any]) -> None:
-            self.easel.show_image(answer[0], full)
-            self.easel.show_labels(answer[1])
+        def arrived(answer: tuple[Any, Any, Any, Floats]) -> None:
+            image, cover, labels, copy = answer
+            self._shown = (frame, copy)
+            self.easel.flip = self.view.mirror and not wants
+            self.easel.show_image(image, full, cover)
+            self.easel.show_labels(labels)
+            self.show_notes()
 
         self.studio.jobs.start("view", draw, arrived, self.complain)
 
+    def _lost_changed(self) -> None:
+        if self.view.lost:
+            self.repaint_easel()
+
+    def _glimpsed(self, code: Any) -> None:
+        """A quick copy of the photo that is being opened, to look at meanwhile."""
+        self.studio.jobs.cancel("view")
+        self.easel.show_marks_of(())
+        self.easel.set_cut(None)
+        self.easel.show_image(to_image(code), (code.shape[1], code.shape[0]))
+
+    def _opening(self, share: float) -> None:
+        self.progress.setVisible(share < 1)
+        self.stop_opening.setVisible(share < 1)
+        self.progress.setValue(round(share * 100))
+
+    # The easel's picture and the photo
+
+    def _clicked(self, x: float, y: float) -> None:
+        if self.shown is not None:
+            self.station.spot_clicked(*self._in_photo(x, y))
+
+    def _in_photo(self, x: float, y: float) -> tuple[float, float]:
+        seen = self.shown
+        assert seen is not None
+        px, py = seen.to_original(x, y)
+        return min(max(px, 0.0), seen.picture.width - 1e-3), min(max(py, 0.0), seen.picture.height - 1e-3)
+
+    def _drawn(self, name: str, points: list[tuple[float, float]]) -> None:
+        if self.shown is not None:
+            self.station.drawn(name, [self._in_photo(*p) for p in points])
+
+    def _mark_moved(self, note_id: str, x: float, y: float) -> None:
+        if self.shown is not None:
+            self.note_station.mark_moved(note_id, *self._in_photo(x, y))
+
+    def read_with_reader(self) -> None:
+        """Take a note with the spot reader, placed under the pointer or cross where that is on the picture."""
+        spot = self.easel.pointed()
+        place = self._in_photo(*spot) if spot is not None and self.shown is not None else None
+        self.reader.read(place, self.note_station.aperture.value())
+
     def read_under_pointer(self, x: float, y: float) -> None:
         """Say value and colour under the pointer: a glance, from the screen copy; a click takes the true note."""
-        picture, screen = self.studio.picture, self.studio.screen
-        if picture is None or screen is None:
+        if self._shown is None or self.shown is None:
             self.under_pointer.setText("")
             return
-        row = min(int(y / picture.height * screen.shape[0]), screen.shape[0] - 1)
-        column = min(int(x / picture.width * screen.shape[1]), screen.shape[1] - 1)
-        r = read(linear_to_lab(screen[row, column]))
-        self.under_pointer.setText(f"value {r.value:.1f}, {r.name}  ")
+        copy = self._shown[1]
+        row = min(int(y / self.shown.height * copy.shape[0]), copy.shape[0] - 1)
+        column = min(int(x / self.shown.width * copy.shape[1]), copy.shape[1] - 1)
+        r = read(linear_to_lab(copy[row, column]))
+        self.under_pointer.setText(f"value {numbers.value(r.value)}, {r.name}  ")
+
+    # The monitor and the schools
+
+    def find_display(self) -> None:
+        """See which profile the monitor has, off the main thread."""
+        chosen = self.settings.monitor_profile
+        screen = self.screen()
+        output = screen.name() if screen is not None else ""
+
+        def failed(message: str) -> None:
+            self._show_display((Screen(), ""))
+            self.complain(message)
+
+        self.studio.jobs.start("display", lambda _: display.find(chosen, output), self._show_display, failed)
+
+    def _show_display(self, found: tuple[Screen, str]) -> None:
+        changed = found[0].profile != display.screen().profile
+        display.use(*found)
+        self.display_words.setText(display.words())
+        self.display_words.setToolTip(display.details())
+        if changed:
+            self.repaint_easel()
+            for w in self.findChildren(QWidget):
+                w.update()
+
+    def choose_profile(self, path: str) -> None:
+        """Use this profile for the monitor; "" for what the desktop knows."""
+        self.settings.monitor_profile = path
+        memory.store(self.settings)
+        self.find_display()
+
+    def use_school(self, new: School) -> None:
+        """Number values in this school everywhere."""
+        self.settings.school = key_of(new)
+        numbers.use(new)
+        self._settings_changed()
+
+    def use_setting(self, name: str, value: str) -> None:
+        """Change one of the painter's settings and show it everywhere."""
+        setattr(self.settings, name, value)
+        self._settings_changed()
+
+    def order_ledge(self, order: str) -> None:
+        """Stand the notes by value or by subject."""
+        self.ledge.by_subject = order == "subject"
+        self.use_setting("ledge_order", order)
+
+    def _settings_changed(self) -> None:
+        memory.store(self.settings)
+        self.show_notes()
+        self.station.refresh()
+        self._words()
+        for w in self.findChildren(QWidget):
+            w.update()
 
     def _masses_changed(self) -> None:
         self.repaint_easel()
         self._words()
 
     def _mixed(self) -> None:
-        self._show_notes()
+        self.show_notes()
         self._words()
 
     def _changed(self, old: Document, new: Document) -> None:
-        self._show_notes()
+        if old.frame != new.frame or old.canvas != new.canvas:
+            self._show_grid()
+            if self.look.framing:
+                self.reframe()
+        self.show_notes()
         self._words()
         self.show_title()
 
@@ -302,13 +497,17 @@ class Window(QMainWindow):
                 out[n.id] = min(string.piles, key=lambda p: abs(p.target.value - value)).recipe.lab
         return out
 
-    def _show_notes(self) -> None:
+    def show_notes(self) -> None:
         document = self.studio.document
         late = self.station.title in ("Mix", "Block in")
         targets = self._targets() if self.station.title in ("Harmonise", "Mix", "Block in") else {}
         mixtures = self._mixtures() if late and self.studio.strings_ready() else {}
-        self.ledge.show_notes(document.notes, targets, mixtures, self.studio.selected)
-        self.easel.show_notes(document.notes, self.studio.selected)
+        on_ledge = self.note_station.on_ledge()
+        self.ledge.show_notes(on_ledge, targets, mixtures, self.studio.selected)
+        seen = self.shown
+        if seen is not None:
+            kept = {n.id for n in on_ledge}
+            self.easel.show_marks_of(marks_of(document.notes, seen, self.studio.selected, kept))
         if self.station.title == "Harmonise":
             self.station.refresh()
 
@@ -355,8 +554,11 @@ class Window(QMainWindow):
             self.rename_note(self.studio.selected)
 
     def remove_note(self, note_id: str) -> None:
-        """Take a note off the ledge."""
-        if any(n.id == note_id for n in self.studio.document.notes):
+        """Take a note off the ledge, unless it is locked."""
+        note = next((n for n in self.studio.document.notes if n.id == note_id), None)
+        if note is not None and note.locked:
+            self.tell(f"“{note.name}” is locked: unlock it (Ctrl+L) before you remove it.")
+        elif note is not None:
             self.studio.change("Remove note", self.studio.document.without_note(note_id))
 
     def rename_note(self, note_id: str) -> None:
@@ -375,6 +577,7 @@ class Window(QMainWindow):
         if not self.filing.may_go_on():
             event.ignore()
             return
+        self.reader.close()
         self.studio.stop()
         self.filing.close()
         self.settings.width, self.settings.height = self.width(), self.height()

@@ -13,7 +13,8 @@ from ochre_stone.core.errors import OchreError
 _log = logging.getLogger(__name__)
 _THREADS = 2
 
-Report = Callable[[float], None]
+Report = Callable[[Any], None]
+"""Takes progress 0..1, or whatever else the owner of the job wants to see on the way."""
 
 
 class CancelledError(Exception):
@@ -64,7 +65,7 @@ class Jobs(QObject):
         self.busy_changed.emit()
 
     def _run(self, job: _Job) -> None:
-        def report(share: float) -> None:
+        def report(share: Any) -> None:
             if job.cancelled:
                 raise CancelledError
             self._event.emit(job, "progress", share)

@@ -13,7 +13,8 @@ from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.document import Canvas, Document, HarmonyChoice, MassChoice, MixChoice
 from ochre_stone.core.project.files import save
-from ochre_stone.core.project.planning import fine_masses, make_sheet, mix_strings, suggest_notes, with_shares
+from ochre_stone.core.project.noting import suggest_notes, with_shares
+from ochre_stone.core.project.planning import fine_masses, make_sheet, mix_strings
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import palette_gpl, recipes_csv, sheet_json
 

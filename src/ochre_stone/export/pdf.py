@@ -20,7 +20,7 @@ from ochre_stone.core.mixing.strings import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.paint.tubes import tube
-from ochre_stone.core.picture.load import linear_to_code
+from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.project.planning import Sheet
 from ochre_stone.export.tables import ribbon_words
 from ochre_stone.resources import resource
@@ -146,7 +146,7 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
     page.canvas.setLineWidth(0.5)
     page.canvas.rect(left, bottom, map_width, map_height, fill=0, stroke=1)
     _mass_key(page, sheet, left + map_width + 14, bottom + map_height)
-    small = linear_to_code(d.the_balance().apply(sheet.picture.reduced(120_000)))
+    small = linear_to_code(d.seen(sheet.picture, 120_000))
     strip = min(page.width - MARGIN - (left + map_width + 14), 130)
     key_height = 26 + 22 * len(sheet.masses.masses)
     if strip > 60 and map_height - key_height > strip * small.shape[0] / small.shape[1]:

@@ -10,7 +10,8 @@ import tifffile
 from PIL import Image, ImageCms
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.picture.load import linear_to_code, linear_to_lab, load, load_bytes
+from ochre_stone.core.picture.load import load, load_bytes
+from ochre_stone.core.picture.picture import linear_to_code, linear_to_lab
 from tests.helpers import FolderCase, blocks, encoded, orchard
 
 RED_GREEN = blocks((200, 30, 30), (30, 160, 60))
@@ -96,7 +97,8 @@ class Opens(unittest.TestCase):
         red, green = tags[b"rXYZ"], tags[b"gXYZ"]
         data[red + 4 : red + 12], data[green + 4 : green + 12] = data[green + 4 : green + 12], data[red + 4 : red + 12]
         picture = load_bytes(encoded(RED_GREEN, "PNG", icc_profile=bytes(data)), "odd.png")
-        self.assertGreater(int(picture.code[60, 30, 1]), int(picture.code[60, 30, 0]) + 50)
+        shown = linear_to_code(picture.linear())
+        self.assertGreater(int(shown[60, 30, 1]), int(shown[60, 30, 0]) + 50)
 
     def test_broken_profile_is_left_out_with_a_remark(self):
         picture = load_bytes(encoded(RED_GREEN, "PNG", icc_profile=b"nonsense" * 20), "odd.png")

@@ -9,10 +9,11 @@ from hypothesis import strategies as st
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, xyz_to_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import WHITE_LUMINANCE, Balance, balance_from
+from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.keys import guess_subject, suggest
 from ochre_stone.core.picture.sampling import sample, spot
 from ochre_stone.core.picture.simplify import smooth_lightness
-from ochre_stone.core.picture.views import render, squint
+from ochre_stone.core.picture.views import View, code, squint
 from tests.helpers import blocks, demo_picture, orchard, picture
 
 
@@ -45,7 +46,7 @@ class Light(unittest.TestCase):
 class Views(unittest.TestCase):
     def test_value_view_is_grey_of_the_same_luminance(self):
         linear = picture(blocks((200, 40, 40), (40, 90, 200))).linear()
-        shown = render(linear, "value")
+        shown = code(linear, View(value=True))
         self.assertTrue((shown[..., 0] == shown[..., 1]).all() and (shown[..., 1] == shown[..., 2]).all())
         y = float(SRGB_TO_XYZ[1] @ linear[10, 10])
         from ochre_stone.core.colour.spaces import decode_srgb
@@ -63,7 +64,7 @@ class Views(unittest.TestCase):
 
     def test_as_is_gives_the_picture_back(self):
         pixels = orchard()
-        self.assertLessEqual(int(np.abs(render(picture(pixels).linear()).astype(int) - pixels).max()), 1)
+        self.assertLessEqual(int(np.abs(code(picture(pixels).linear(), View()).astype(int) - pixels).max()), 1)
 
 
 class Samples(unittest.TestCase):
@@ -75,7 +76,11 @@ class Samples(unittest.TestCase):
         self.assertEqual(red.spread_words, "even")
         at_border = sample(p, 100, 50, 31)
         self.assertGreater(at_border.spread, 6)
-        self.assertIn("two colours", at_border.spread_words)
+        self.assertEqual(at_border.spread_words, "mixed")
+        assert at_border.pair is not None
+        for part, lab in zip(at_border.pair, sorted((red.lab, sample(p, 160, 50, 31).lab)), strict=True):
+            self.assertAlmostEqual(part.share, 0.5, delta=0.06)
+            self.assertTrue(any(np.allclose(q.lab, lab, atol=0.2) for q in at_border.pair))
 
     def test_robust_against_specks(self):
         pixels = np.full((100, 100, 3), 120, np.uint8)
@@ -120,7 +125,7 @@ ORCHARD = picture(orchard())
 class Keys(unittest.TestCase):
     def test_flat_colours_are_all_found(self):
         colours = ((200, 60, 60), (60, 120, 60), (60, 60, 180), (220, 210, 120), (30, 30, 30))
-        found, rest = suggest(picture(blocks(*colours)), 8)
+        found, rest = suggest(framed(picture(blocks(*colours)), Frame()), 8)
         from ochre_stone.core.colour.spaces import hex_to_lab
 
         for c in colours:
@@ -130,7 +135,7 @@ class Keys(unittest.TestCase):
         self.assertLess(rest.p95, 3)
 
     def test_demo_is_covered_and_accents_are_kept(self):
-        found, rest = suggest(demo_picture(), 12)
+        found, rest = suggest(framed(demo_picture(), Frame()), 12)
         self.assertTrue(10 <= len(found) <= 12)
         self.assertLess(rest.mean, 7)
         self.assertLess(rest.p95, 13)
@@ -141,7 +146,7 @@ class Keys(unittest.TestCase):
         self.assertTrue(yellows, "the quinces are two percent of the picture and its loudest colour")
 
     def test_more_notes_leave_less(self):
-        p = picture(orchard())
+        p = framed(picture(orchard()), Frame())
         self.assertLess(suggest(p, 12)[1].mean, suggest(p, 3)[1].mean)
 
     def test_guesses(self):

@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project import planning
+from ochre_stone.core.project import noting, planning
 from ochre_stone.core.project.document import Document, HarmonyChoice, MassChoice, MixChoice, Mixed, Note
 from ochre_stone.core.project.files import open_project, save
 from ochre_stone.resources import resource
@@ -31,9 +31,9 @@ def made() -> Document:
         (30, 100, "foliage", "halftone"),
         (290, 200, "wall", "cast shadow"),
     ):
-        note = planning.read_note(PICTURE, document, x, y, 9)
+        note = noting.read_note(PICTURE, document, x, y, 9)
         document = document.with_note(note.model_copy(update={"subject": subject, "role": role}))
-    document, _ = planning.with_shares(PICTURE, document)
+    document, _ = noting.with_shares(PICTURE, document)
     return document.model_copy(update={"mixed": planning.mix_strings(document)})
 
 
@@ -194,13 +194,13 @@ class Demo(unittest.TestCase):
         self.assertEqual(d.mixed.fingerprint, planning.fingerprint(d), "run tools/make_demo.py")
         self.assertTrue({"skin", "foliage", "sky", "shadows"} <= {s.id for s in d.mixed.strings})
         self.assertNotEqual(d.harmony.scheme, "none")
-        again = planning.read_note(project.picture, d, d.notes[0].x, d.notes[0].y, d.notes[0].aperture, d.notes[0])
+        again = noting.read_note(project.picture, d, d.notes[0].x, d.notes[0].y, d.notes[0].aperture, d.notes[0])
         np.testing.assert_allclose(again.lab, d.notes[0].lab, atol=1e-3)
 
 
 class Planning(unittest.TestCase):
     def test_suggested_notes_have_short_names_of_their_own(self):
-        notes, _ = planning.suggest_notes(PICTURE, 10, Document())
+        notes, _ = noting.suggest_notes(PICTURE, 10, Document())
         self.assertGreaterEqual(len(notes), 8)
         self.assertEqual(len({n.name for n in notes}), len(notes))
         self.assertEqual(len({n.id for n in notes}), len(notes))
@@ -212,7 +212,7 @@ class Planning(unittest.TestCase):
 
     def test_moving_and_rereading_a_note_keeps_what_the_painter_said(self):
         note = DOCUMENT.notes[0].model_copy(update={"name": "my cheek"})
-        moved = planning.read_note(PICTURE, DOCUMENT, 160, 110, 21, note)
+        moved = noting.read_note(PICTURE, DOCUMENT, 160, 110, 21, note)
         self.assertEqual((moved.id, moved.name, moved.subject, moved.role), (note.id, "my cheek", "skin", "light"))
         self.assertEqual((moved.x, moved.aperture), (160, 21))
 
@@ -220,7 +220,7 @@ class Planning(unittest.TestCase):
         from ochre_stone.core.picture.balance import balance_from
 
         balance = balance_from(PICTURE.linear()[100, 230], "white")
-        lit = planning.reread(PICTURE, DOCUMENT.model_copy(update={"balance": balance.matrix}))
+        lit = noting.reread(PICTURE, DOCUMENT.model_copy(update={"balance": balance.matrix}))
         self.assertTrue(all(a.lab != b.lab for a, b in zip(lit.notes, DOCUMENT.notes, strict=True)))
 
     def test_shares_add_up(self):

@@ -12,7 +12,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightne
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses import edges, shapes
 from ochre_stone.core.masses.thresholds import classes, histogram, optimal_cuts
-from ochre_stone.core.picture.load import Floats, linear_to_lab
+from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lightness
 
 PREVIEW_PIXELS = 250_000

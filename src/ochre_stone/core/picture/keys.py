@@ -14,7 +14,8 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.picture.balance import Balance
-from ochre_stone.core.picture.load import Floats, Picture, linear_to_lab
+from ochre_stone.core.picture.frame import Framed
+from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.sampling import Sample, sample
 from ochre_stone.core.picture.simplify import smooth_lab
 
@@ -40,6 +41,36 @@ class LeftOver:
 
     mean: float
     p95: float
+
+    def words(self, notes: int) -> str:
+        """What is covered and what is not, as a painter would say it."""
+        said = (
+            "cover the picture closely"
+            if self.mean < 4
+            else "cover the picture well"
+            if self.mean < 6
+            else "cover most of the picture"
+            if self.mean < 9
+            else "leave much of the picture uncovered"
+        )
+        typical = (
+            "a touch of paint away"
+            if self.mean < 4
+            else "a small correction away"
+            if self.mean < 6
+            else "a clear correction away"
+            if self.mean < 9
+            else "another pile away"
+        )
+        far = (
+            "even the least covered twentieth is near one"
+            if self.p95 < 9
+            else "one spot in twenty needs a correction of its pile"
+            if self.p95 < 14
+            else "one spot in twenty has no note near it: look for small accents"
+        )
+        plural = f"{notes} notes" if notes != 1 else "1 note"
+        return f"{plural} {said}: a typical spot lies {typical} ({self.mean:.0f}), {far} ({self.p95:.0f})."
 
 
 def _histogram(lab: Floats) -> tuple[Array, Array]:
@@ -89,20 +120,21 @@ def left_over(lab: Floats, colours: Array) -> LeftOver:
     return LeftOver(float(gap.mean()), float(np.percentile(gap, 95)))
 
 
-def suggest(picture: Picture, count: int = 12, balance: Balance | None = None) -> tuple[list[KeyColour], LeftOver]:
-    """About ``count`` key colours (2 to 40), dark to light, and what they leave uncovered.
+def suggest(seen: Framed, count: int = 12, balance: Balance | None = None) -> tuple[list[KeyColour], LeftOver]:
+    """About ``count`` key colours (2 to 40) of what the frame shows, dark to light, and what they leave uncovered.
 
     Each is a real spot of the full picture: the middle of the largest clean area of its colour.
     """
     if not 2 <= count <= 40:
         raise ValueError(f"{count} notes: choose 2 to 40")
     balance = balance or Balance()
-    working = balance.apply(picture.reduced(WORKING_PIXELS))
+    picture = seen.picture
+    working = balance.apply(seen.reduced(WORKING_PIXELS))
     lab = linear_to_lab(working)
     melted = smooth_lab(lab)
     colours = centres(melted, count)
     owner = nearest(melted, colours)
-    scale = picture.width / lab.shape[1]
+    scale = seen.width / lab.shape[1]
     out = []
     for j, colour in enumerate(colours):
         own = owner == j
@@ -112,12 +144,12 @@ def suggest(picture: Picture, count: int = 12, balance: Balance | None = None) -
         clean = own & (gap <= max(6.0, float(np.percentile(gap[own], 30))))
         inner = cv2.distanceTransform(np.pad(clean, 1).astype(np.uint8), cv2.DIST_L2, 3)[1:-1, 1:-1]
         row, column = np.unravel_index(int(inner.argmax()), inner.shape)
-        aperture = int(np.clip(1.2 * float(inner[row, column]) * scale, 3, 41)) | 1
-        x = min((column + 0.5) * scale, picture.width - 0.5)
-        y = min((row + 0.5) * scale, picture.height - 0.5)
-        seen = sample(picture, x, y, aperture, balance)
-        subject = guess_subject(seen.lab, y / picture.height)
-        out.append(KeyColour(x, y, aperture, seen, float(own.mean()), subject))
+        x, y = seen.to_original((column + 0.5) * scale, (row + 0.5) * scale)
+        x, y = min(max(x, 0.0), picture.width - 0.5), min(max(y, 0.0), picture.height - 0.5)
+        aperture = int(np.clip(1.2 * float(inner[row, column]) * scale * seen.scale_at(x, y), 3, 41)) | 1
+        read_here = sample(picture, x, y, aperture, balance)
+        subject = guess_subject(read_here.lab, (row + 0.5) / lab.shape[0])
+        out.append(KeyColour(x, y, aperture, read_here, float(own.mean()), subject))
     out.sort(key=lambda k: k.seen.lab[0])
     return out, left_over(lab, np.array([k.seen.lab for k in out]))
 

@@ -1,8 +1,7 @@
-"""Open a reference picture: JPEG, PNG, TIFF or WebP, turned upright, colour profile honoured, as sRGB code values.
+"""Open a reference picture: JPEG, PNG, TIFF, WebP, HEIC, AVIF or camera RAW, upright, its colour profile honoured.
 
-Profiles go through LittleCMS (Pillow), relative colorimetric. Pictures with 16 bits keep them where no profile has to
-be applied. Whatever cannot be read raises OchreError with one sentence; whatever was decided on the way is kept as a
-remark.
+16 bits and floating point are kept, colours beyond sRGB too. Whatever cannot be read raises OchreError with one
+sentence; whatever was decided on the way is kept as a remark.
 """
 
 import io
@@ -14,125 +13,104 @@ from typing import Any
 import cv2
 import numpy as np
 import numpy.typing as npt
-from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageOps, UnidentifiedImageError
 
-from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, decode_srgb, encode_srgb
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture import profiles, raw
+from ochre_stone.core.picture.picture import Encoding, Picture, srgb_encoding
 
-FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
-SUFFIXES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
+FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "HEIF", "AVIF")
+SUFFIXES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif", *raw.SUFFIXES)
 MOST_PIXELS = 200_000_000
 LEAST_SIDE = 32
+_NAMES = "JPEG, PNG, TIFF, WebP, HEIC, AVIF or a camera's RAW"
 
-Floats = npt.NDArray[np.float32]
-
-
-@dataclass(frozen=True, eq=False)
-class Picture:
-    """A reference picture, upright, sRGB code values (h, w, 3) of 8 or 16 bits; never changed once loaded."""
-
-    code: npt.NDArray[Any]
-    name: str
-    source: bytes = field(repr=False)
-    """The file as it came, byte for byte."""
-    remarks: tuple[str, ...] = ()
-    _copies: dict[int, Floats] = field(default_factory=dict, repr=False, compare=False)
-
-    @property
-    def width(self) -> int:
-        return int(self.code.shape[1])
-
-    @property
-    def height(self) -> int:
-        return int(self.code.shape[0])
-
-    def linear(self, rows: slice = slice(None), columns: slice = slice(None)) -> Floats:
-        """Linear-light sRGB (..., 3) of a part of the picture, float32, 1 = white."""
-        return np.asarray(_decode_table(self.code.dtype.itemsize)[self.code[rows, columns]])
-
-    def reduced(self, pixels: int) -> Floats:
-        """Linear-light copy (h', w', 3) of at most about ``pixels`` pixels, averaged by area in linear light.
-
-        Works in strips, so that memory stays near that of the copy; copies are kept, read-only.
-        """
-        if pixels not in self._copies:
-            small = self._reduce(pixels)
-            small.setflags(write=False)
-            self._copies[pixels] = small
-        return self._copies[pixels]
-
-    def _reduce(self, pixels: int) -> Floats:
-        factor = max(1, int((self.width * self.height / pixels) ** 0.5))
-        if factor > 1:
-            width, height = self.width // factor, self.height // factor
-            small = np.empty((height, width, 3), np.float32)
-            step = max(1, 256 // factor)
-            for top in range(0, height, step):
-                rows = min(step, height - top)
-                strip = self.linear(slice(top * factor, (top + rows) * factor), slice(0, width * factor))
-                small[top : top + rows] = cv2.resize(strip, (width, rows), interpolation=cv2.INTER_AREA)
-        else:
-            small = self.linear()
-        scale = (pixels / (small.shape[0] * small.shape[1])) ** 0.5
-        if scale < 0.999:
-            size = (max(1, round(small.shape[1] * scale)), max(1, round(small.shape[0] * scale)))
-            small = cv2.resize(small, size, interpolation=cv2.INTER_AREA)
-        return np.ascontiguousarray(small, dtype=np.float32)
+Code = npt.NDArray[Any]
 
 
-_TABLES: dict[int, Floats] = {}
+@dataclass
+class _Found:
+    """What a file holds, on the way to a Picture."""
+
+    code: Code
+    encoding: Encoding | None = None
+    remarks: list[str] = field(default_factory=list)
 
 
-def _decode_table(size: int) -> Floats:
-    if size not in _TABLES:
-        _TABLES[size] = decode_srgb(np.linspace(0, 1, 256 if size == 1 else 65536)).astype(np.float32)
-    return _TABLES[size]
-
-
-def load(path: str | Path) -> Picture:
-    """Open a picture file. Raises OchreError when it cannot be opened."""
+def read_file(path: str | Path) -> bytes:
+    """The bytes of a file. Raises OchreError when it cannot be read."""
     path = Path(path)
     try:
-        data = path.read_bytes()
+        return path.read_bytes()
     except FileNotFoundError:
         raise OchreError(f"There is no file '{path}': check the name and the folder.") from None
     except IsADirectoryError:
         raise OchreError(f"'{path}' is a folder: choose a picture in it.") from None
     except OSError as error:
         raise OchreError(f"'{path}' cannot be read ({error.strerror}): check its permissions.") from None
-    return load_bytes(data, path.name)
+
+
+def load(path: str | Path) -> Picture:
+    """Open a picture file. Raises OchreError when it cannot be opened."""
+    return load_bytes(read_file(path), Path(path).name)
 
 
 def load_bytes(data: bytes, name: str) -> Picture:
     """Open a picture from the bytes of its file; ``name`` is used in messages. Raises OchreError."""
     if not data:
         raise OchreError(f"'{name}' is empty: choose another file.")
-    remarks: list[str] = []
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            Image.init()
-            limit, Image.MAX_IMAGE_PIXELS = Image.MAX_IMAGE_PIXELS, None  # checked below, before decoding
-            try:
-                image = Image.open(io.BytesIO(data), formats=FORMATS)
-                _check_size(image.width, image.height, name)
-                code = _deep(data, image, name, remarks)
-                if code is None:
-                    image.load()
-                    code = np.asarray(_to_srgb(ImageOps.exif_transpose(image), remarks))
-            finally:
-                Image.MAX_IMAGE_PIXELS = limit
+            found = _open_raw(data, name) if raw.is_raw(data, name) else _open(data, name)
     except OchreError:
         raise
     except UnidentifiedImageError:
-        raise OchreError(f"'{name}' is not a picture that can be opened: use JPEG, PNG, TIFF or WebP.") from None
+        raise OchreError(f"'{name}' is not a picture that can be opened: use {_NAMES}.") from None
     except Exception as error:  # decoders raise anything at all on damaged data
         raise OchreError(
             f"'{name}' is damaged or incomplete: copy it again from the camera or export it anew."
         ) from error
-    code = np.ascontiguousarray(code)
+    code = np.ascontiguousarray(found.code)
     code.setflags(write=False)
-    return Picture(code, name, data, tuple(remarks))
+    encoding = found.encoding
+    if encoding is None:
+        encoding = Encoding() if code.dtype.kind == "f" else srgb_encoding(code.dtype.itemsize)
+    return Picture(code, name, data, tuple(found.remarks), encoding)
+
+
+def glimpse(data: bytes, name: str, pixels: int) -> npt.NDArray[np.uint8] | None:
+    """A quick small copy, sRGB bytes (h, w, 3) about ``pixels`` large, to look at while the file is opened.
+
+    None where the file offers no quick way; never raises for a damaged one. Its colours are not measured from.
+    """
+    try:
+        if raw.is_raw(data, name):
+            data = raw.thumbnail(data)
+        with _Unlimited(), warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            image = Image.open(io.BytesIO(data), formats=("JPEG",))
+            if image.width * image.height > MOST_PIXELS:
+                return None
+            scale = (pixels / (image.width * image.height)) ** 0.5
+            image.draft("RGB", (max(1, int(image.width * scale)), max(1, int(image.height * scale))))
+            return np.asarray(ImageOps.exif_transpose(image).convert("RGB"))
+    except Exception:  # it was only to be a glimpse
+        return None
+
+
+class _Unlimited:
+    """Pillow's own limit on pixels off: sizes are checked here before anything is decoded."""
+
+    def __enter__(self) -> None:
+        import pillow_heif  # with the first picture, not with the program
+
+        pillow_heif.register_heif_opener()
+        Image.init()
+        self._limit, Image.MAX_IMAGE_PIXELS = Image.MAX_IMAGE_PIXELS, None
+
+    def __exit__(self, *_: object) -> None:
+        Image.MAX_IMAGE_PIXELS = self._limit
 
 
 def _check_size(width: int, height: int, name: str) -> None:
@@ -147,53 +125,131 @@ def _check_size(width: int, height: int, name: str) -> None:
         )
 
 
-def _deep(data: bytes, image: Image.Image, name: str, remarks: list[str]) -> npt.NDArray[Any] | None:
-    """A 16-bit picture without a profile as uint16 (h, w, 3), or None when the 8-bit way serves."""
-    if image.info.get("icc_profile"):
-        if _bits(image, data) > 8:
-            remarks.append("read at 8 of its 16 bits, to apply its colour profile")
-        return None
-    if image.format == "PNG" and _bits(image, data) > 8:
-        pixels: npt.NDArray[Any] | None = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED)
-        if pixels is None:
-            raise OSError("damaged")
-        if pixels.ndim == 3:
-            pixels = pixels[..., [2, 1, 0, 3][: pixels.shape[2]]]
-    elif image.format == "TIFF" and _bits(image, data) > 8 and image.mode in ("RGB", "I;16", "I;16B", "RGBA"):
-        import tifffile  # only few pictures need it
+def _open_raw(data: bytes, name: str) -> _Found:
+    _check_size(*raw.size(data, name), name)
+    code, remarks = raw.develop(data, name)
+    return _Found(code, raw.encoding(), remarks)
 
-        pixels = tifffile.imread(io.BytesIO(data))
-    else:
-        return None
-    if pixels.dtype != np.uint16:
-        return None
+
+def _open(data: bytes, name: str) -> _Found:
+    with _Unlimited():
+        image = Image.open(io.BytesIO(data), formats=FORMATS)
+        _check_size(image.width, image.height, name)
+        if image.format == "TIFF" and (_tiff_depth(image) > 8 or image.mode == "F"):
+            found = _deep_tiff(data, image, name)
+        elif image.format == "PNG" and data[24:25] == b"\x10":
+            found = _deep_png(data)
+        elif image.format == "HEIF" and image.info.get("bit_depth", 8) > 8:
+            found = _deep_heif(data)
+        else:
+            found = _flat(image)
+        if image.format == "PNG" and not image.info.get("icc_profile") and "srgb" not in image.info:
+            _png_curve(image, found)
+        return _through_profile(found, image)
+
+
+def _tiff_depth(image: Image.Image) -> int:
+    bits = getattr(image, "tag_v2", {}).get(258, (8,))
+    return int(max(bits)) if isinstance(bits, tuple) else int(bits)
+
+
+def _flat(image: Image.Image) -> _Found:
+    """Eight bits a channel, any mode: pixels (h, w, 1, 3 or 4 for CMYK)."""
+    remarks: list[str] = []
+    image = ImageOps.exif_transpose(image)
+    if image.mode in ("P", "PA", "LA", "La", "RGBa", "RGBA"):
+        image = image.convert("RGBA")
+        if image.getchannel("A").getextrema() != (255, 255):
+            image = Image.alpha_composite(Image.new("RGBA", image.size, "white"), image)
+            remarks.append("transparent parts shown on white")
+        image = image.convert("RGB")
+    elif image.mode.startswith("I"):
+        image = Image.fromarray((np.asarray(image).astype(np.int64) >> 8).clip(0, 255).astype(np.uint8))
+    if image.mode not in ("RGB", "L", "CMYK"):
+        image = image.convert("RGB")
+    code = np.asarray(image)
+    return _Found(code[..., None] if code.ndim == 2 else code, None, remarks)
+
+
+def _deep_png(data: bytes) -> _Found:
+    pixels: Code | None = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED)
+    if pixels is None:
+        raise OSError("damaged")
+    if pixels.ndim == 3:
+        pixels = pixels[..., [2, 1, 0, 3][: pixels.shape[2]]]
+    return _whole(pixels)
+
+
+def _deep_heif(data: bytes) -> _Found:
+    import pillow_heif
+
+    pixels: Code = np.asarray(pillow_heif.open_heif(io.BytesIO(data), convert_hdr_to_8bit=False))
+    top = float(pixels.max())
+    if pixels.dtype == np.uint16 and top > 0:
+        # The decoder shifts its 10 or 12 bits up and leaves the lowest empty.
+        full = 65472.0 if not (pixels & 63).any() else 65520.0
+        pixels = np.minimum(pixels * (65535.0 / full) + 0.5, 65535).astype(np.uint16)
+    return _whole(pixels)
+
+
+def _deep_tiff(data: bytes, image: Image.Image, name: str) -> _Found:
+    import tifffile  # only few pictures need it
+
+    with tifffile.TiffFile(io.BytesIO(data)) as file:
+        page = file.pages.first
+        pixels = np.asarray(page.asarray())
+        kind = int(page.photometric)
+        if pixels.ndim == 3 and int(page.planarconfig) == 2:
+            pixels = np.moveaxis(pixels, 0, -1)
+        axes = page.axes
+    if pixels.ndim not in (2, 3) or "Y" not in axes or kind not in (0, 1, 2, 5):
+        raise OchreError(f"'{name}' is a TIFF of a kind that is no plain picture: save it as RGB.")
+    if pixels.dtype == np.float64 or pixels.dtype == np.float16:
+        pixels = pixels.astype(np.float32)
+    elif pixels.dtype == np.uint32:
+        pixels = (pixels >> 16).astype(np.uint16)
+    if pixels.dtype not in (np.uint16, np.float32):
+        raise OchreError(f"'{name}' is a TIFF with {pixels.dtype} numbers: save it with 8, 16 or 32 bits a channel.")
+    if kind == 0:
+        pixels = (1 - pixels) if pixels.dtype.kind == "f" else (65535 - pixels).astype(np.uint16)
+    if pixels.dtype.kind == "f" and not np.isfinite(pixels).all():
+        pixels = np.nan_to_num(pixels, nan=0.0, posinf=1.0, neginf=0.0)
+    found = _whole(_upright(pixels, image.getexif().get(0x0112, 1)), cmyk=kind == 5)
+    if pixels.dtype.kind == "f":
+        past = float(found.code.max())
+        found.remarks.append(
+            "floating point, taken as linear light"
+            + (f"; its lights reach {past:.3g} times white: lower the exposure to see them" if past > 1.02 else "")
+        )
+    return found
+
+
+def _whole(pixels: Code, cmyk: bool = False) -> _Found:
+    """Deep pixels of 1 to 4 channels; transparency laid on white."""
+    remarks: list[str] = []
     if pixels.ndim == 2:
         pixels = pixels[..., None]
     if pixels.ndim != 3:
-        return None
-    if pixels.shape[2] in (2, 4):
-        alpha = pixels[..., -1:].astype(np.float32) / 65535
-        pixels = (pixels[..., :-1] * alpha + 65535 * (1 - alpha)).astype(np.uint16)
-        remarks.append("transparent parts shown on white")
-    if pixels.shape[2] == 1:
-        pixels = np.repeat(pixels, 3, axis=2)
-    remarks.append("read at 16 bits")
-    return _upright(pixels, image.getexif().get(0x0112, 1))
+        raise OSError("no picture")
+    if not cmyk and pixels.shape[2] in (2, 4):
+        full = 1.0 if pixels.dtype.kind == "f" else 65535.0
+        alpha = pixels[..., -1:].astype(np.float32) / full
+        if float(alpha.min()) < 1:
+            pixels = (pixels[..., :-1] * alpha + full * (1 - alpha)).astype(pixels.dtype)
+            remarks.append("transparent parts shown on white")
+        else:
+            pixels = pixels[..., :-1]
+    if pixels.shape[2] not in ((4,) if cmyk else (1, 3)):
+        raise OSError("not a known number of channels")
+    if pixels.dtype == np.uint16:
+        remarks.append("read at 16 bits")
+    return _Found(pixels, None, remarks)
 
 
-def _bits(image: Image.Image, data: bytes) -> int:
-    if image.format == "PNG":
-        return data[24] if len(data) > 24 else 8
-    if image.format == "TIFF":
-        bits = getattr(image, "tag_v2", {}).get(258, (8,))
-        return int(max(bits)) if isinstance(bits, tuple) else int(bits)
-    return 8
-
-
-def _upright(pixels: npt.NDArray[Any], orientation: int) -> npt.NDArray[Any]:
+def _upright(pixels: Code, orientation: int) -> Code:
     """Apply EXIF orientation 1..8."""
     if orientation in (5, 6, 7, 8):
-        pixels = pixels.transpose(1, 0, 2)
+        pixels = np.swapaxes(pixels, 0, 1)
     if orientation in (2, 3, 6, 7):
         pixels = pixels[:, ::-1]
     if orientation in (3, 4, 7, 8):
@@ -201,63 +257,70 @@ def _upright(pixels: npt.NDArray[Any], orientation: int) -> npt.NDArray[Any]:
     return pixels
 
 
-def _to_srgb(image: Image.Image, remarks: list[str]) -> Image.Image:
-    """An 8-bit picture of any mode as sRGB."""
-    profile = image.info.get("icc_profile")
-    if image.mode in ("P", "PA", "LA", "La", "RGBa", "RGBA"):
-        image = image.convert("RGBA")
-        if image.getchannel("A").getextrema() != (255, 255):
-            backdrop = Image.new("RGBA", image.size, "white")
-            image = Image.alpha_composite(backdrop, image)
-            remarks.append("transparent parts shown on white")
-        image = image.convert("RGB")
-    elif image.mode.startswith(("I", "F")):
-        pixels = np.asarray(image, dtype=np.float64)
-        top = 65535.0 if image.mode.startswith("I") else max(float(np.nanmax(pixels)), 1e-9)
-        image = Image.fromarray(np.clip(np.nan_to_num(pixels) / top * 255, 0, 255).astype(np.uint8), "L")
-    if image.mode not in ("RGB", "L", "CMYK", "LAB"):
-        image = image.convert("RGB")
+def _png_curve(image: Image.Image, found: _Found) -> None:
+    """A PNG may say its curve and primaries in chunks of its own (gAMA, cHRM) in place of a profile."""
+    gamma = image.info.get("gamma")
+    if not gamma or abs(gamma - 0.45455) < 0.005 or not 0.1 < gamma < 1.5:
+        return
+    place = image.info.get("chromaticity")
+    primaries, white = None, (0.3127, 0.3290)
+    if place and len(place) == 8 and all(v > 0 for v in place):
+        white, primaries = (place[0], place[1]), tuple((place[i], place[i + 1]) for i in (2, 4, 6))
+    found.encoding = profiles.power_encoding(found.code.dtype.itemsize, 1 / gamma, primaries, white)
+    found.remarks.append("its own brightness curve was honoured")
+
+
+def _through_profile(found: _Found, image: Image.Image) -> _Found:
+    """Three channels with the encoding that the profile asks for."""
+    profile: bytes | None = image.info.get("icc_profile")
+    cmyk, grey = found.code.shape[2] == 4, found.code.shape[2] == 1
     if profile:
         try:
-            source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
-            described = ImageCms.getProfileDescription(source).strip()
-            converted = ImageCms.profileToProfile(
-                image,
-                source,
-                ImageCms.createProfile("sRGB"),
-                ImageCms.Intent.RELATIVE_COLORIMETRIC,
-                outputMode="RGB",
-            )
-            if converted is not None:
-                if "sRGB" not in described:
-                    remarks.append(f"converted from its colour profile, {described}"[:90])
-                return converted
-        except (ImageCms.PyCMSError, OSError, ValueError):
-            remarks.append("its colour profile does not fit and was left out")
-    if image.mode == "CMYK":
-        remarks.append("a CMYK picture without a usable profile: its colours are only approximate")
-    elif not profile:
-        remarks.append("no colour profile: taken as sRGB")
-    return image.convert("RGB")
+            _apply(found, profile, cmyk, grey)
+            described = profiles.description(profile)
+            if described and "sRGB" not in described:
+                found.remarks.append(f"colours by its profile, {described}"[:90])
+        except ValueError:
+            found.remarks.append("its colour profile does not fit and was left out")
+            profile = None
+    elif image.format == "HEIF" and _by_numbers(found, image):
+        profile = b"named"
+    if found.code.shape[2] == 4:
+        found.code = np.asarray(_plain_cmyk(found.code))
+        found.remarks.append("a CMYK picture without a usable profile: its colours are only approximate")
+    elif not profile and found.encoding is None and found.code.dtype.kind != "f":
+        found.remarks.append("no colour profile: taken as sRGB")
+    if found.code.shape[2] == 1:
+        found.code = np.repeat(found.code, 3, axis=2)
+    return found
 
 
-def linear_to_lab(linear: npt.ArrayLike) -> Floats:
-    """Linear-light sRGB (..., 3) to CIELAB D65 (..., 3), float32; within .01 of the exact formula."""
-    rgb = np.asarray(linear, dtype=np.float32)
-    matrix = (SRGB_TO_XYZ / WHITE_D65[:, None]).T.astype(np.float32)
-    t = np.maximum(rgb.reshape(-1, 3) @ matrix, 0)
-    f = np.where(t > np.float32(216 / 24389), np.cbrt(t), (np.float32(24389 / 27) * t + 16) / np.float32(116))
-    out = np.empty_like(t)
-    out[:, 0] = 116 * f[:, 1] - 16
-    out[:, 1] = 500 * (f[:, 0] - f[:, 1])
-    out[:, 2] = 200 * (f[:, 1] - f[:, 2])
-    return np.asarray(out.reshape(rgb.shape))
+def _apply(found: _Found, profile: bytes, cmyk: bool, grey: bool) -> None:
+    if found.code.dtype.kind == "f":
+        if not grey and not cmyk:
+            found.code = profiles.linear_of_floats(found.code, profile)
+            found.remarks = [r.replace("taken as linear light", "by its profile") for r in found.remarks]
+        return
+    if not cmyk:
+        found.encoding = profiles.encoding_of(profile, found.code.dtype.itemsize, grey)
+    if found.encoding is None:
+        space = "cmyk" if cmyk else "gray" if grey else "rgb"
+        # JPEG files with four channels are kept inverted by their makers; Pillow has turned them already.
+        found.code, found.encoding = profiles.apply_profile(found.code, profile, space)
 
 
-_ENCODE: npt.NDArray[np.uint8] = np.round(encode_srgb(np.linspace(0, 1, 16385)) * 255).astype(np.uint8)
+def _by_numbers(found: _Found, image: Image.Image) -> bool:
+    """A HEIC without a profile may name its primaries and curve by numbers (ITU-T H.273)."""
+    numbers = image.info.get("nclx_profile") or {}
+    primaries = profiles.PRIMARIES.get(numbers.get("color_primaries", 2))
+    if numbers.get("transfer_characteristics") in (16, 18):
+        found.remarks.append("made for bright displays: its lights look flat here, set the exposure")
+    if primaries is None or found.code.shape[2] != 3:
+        return False
+    found.encoding = profiles.power_encoding(found.code.dtype.itemsize, 0, primaries)
+    return True
 
 
-def linear_to_code(linear: npt.ArrayLike) -> npt.NDArray[np.uint8]:
-    """Linear light to sRGB bytes, clipped, by a table of 16385 entries."""
-    x = np.asarray(linear, dtype=np.float32)
-    return np.asarray(_ENCODE[np.clip(x * 16384 + 0.5, 0, 16384).astype(np.int32)])
+def _plain_cmyk(code: Code) -> npt.NDArray[np.uint8]:
+    eight = (code >> 8).astype(np.uint8) if code.dtype == np.uint16 else code
+    return np.asarray(Image.fromarray(np.ascontiguousarray(eight), "CMYK").convert("RGB"))

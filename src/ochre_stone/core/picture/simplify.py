@@ -7,7 +7,7 @@ coarse to fine.
 import cv2
 import numpy as np
 
-from ochre_stone.core.picture.load import Floats
+from ochre_stone.core.picture.picture import Floats
 
 
 def _solve(f: Floats, lam: float, rounds: int, u: Floats) -> Floats:

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Collection
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from ochre_stone.core.colour.wheel import WheelName
@@ -10,12 +11,27 @@ from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.plan import Family, Settings
 from ochre_stone.core.mixing.strings import MixString
 from ochre_stone.core.paint.palettes import PALETTES
-from ochre_stone.core.picture.balance import Balance
+from ochre_stone.core.picture.balance import (
+    IDENTITY,
+    LEAST_KELVIN,
+    MOST_KELVIN,
+    MOST_STOPS,
+    MOST_TINT,
+    NEUTRAL_KELVIN,
+    Balance,
+    Matrix,
+    as_rows,
+    light_matrix,
+)
+from ochre_stone.core.picture.frame import Frame, framed
+from ochre_stone.core.picture.picture import Floats, Picture
+from ochre_stone.core.picture.sampling import Part
 
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
 
 SUBJECTS = ("skin", "foliage", "sky", "water", "ground", "cloth", "hair", "wall", "fruit", "other")
 ROLES = ("highlight", "light", "halftone", "core shadow", "cast shadow", "reflected light", "dark accent")
+LOST_SHARE, LIFTED = 0.05, 1.3
 SHADOW_ROLES = ("cast shadow", "dark accent")
 STRING_ORDER = (
     "skin",
@@ -26,7 +42,8 @@ STRING_ORDER = (
 )
 
 Lab = tuple[float, float, float]
-Row = tuple[float, float, float]
+Point = tuple[float, float]
+BANDS = 36
 
 
 def _one_of(words: Collection[str]) -> Callable[[str], str]:
@@ -49,10 +66,12 @@ class Note(_Frozen):
 
     id: str = Field(min_length=1, max_length=40)
     name: str = Field(max_length=80)
-    x: float = Field(ge=0)
-    y: float = Field(ge=0)
-    """Pixels of the upright, full-size reference."""
-    aperture: int = Field(ge=1, le=101)
+    x: float | None = Field(default=None, ge=0)
+    y: float | None = Field(default=None, ge=0)
+    """Pixels of the upright, full-size reference; none for a reading of the scene that has no place in the photo."""
+    aperture: int = Field(default=15, ge=1, le=101)
+    area: tuple[Point, ...] = Field(default=(), max_length=400)
+    """Corners of a drawn area in the same pixels; none for a round spot."""
     lab: Lab
     spread: float = Field(default=0.0, ge=0)
     clipped: float = Field(default=0.0, ge=0, le=1)
@@ -60,6 +79,48 @@ class Note(_Frozen):
     role: Annotated[str, AfterValidator(_one_of(ROLES))] = "light"
     share: float = Field(default=0.0, ge=0, le=1)
     """Share of the picture that is nearest to this note."""
+    source: Literal["photo", "reader"] = "photo"
+    spectrum: tuple[float, ...] = ()
+    """From the spot reader: reflectance at 380, 390 ... 730 nm, 1 = the white tile's perfect white."""
+    lifted: float = Field(default=1.0, ge=1, le=20)
+    """How many times the light of these darks was raised."""
+    pair: tuple[Part, ...] = Field(default=(), max_length=2)
+    """Where the area holds two colours: both, the larger first."""
+    part: Literal["all", "larger", "smaller"] = "all"
+    """Which colour of a mixed area this note stands for."""
+    gradation: str = Field(default="", max_length=40)
+    """Id of the note at the other end of a gradation."""
+    locked: bool = False
+    """Neither moved, read anew, merged nor removed."""
+
+    @field_validator("spectrum")
+    @classmethod
+    def _bands(cls, spectrum: tuple[float, ...]) -> tuple[float, ...]:
+        if len(spectrum) not in (0, BANDS) or any(not 0 <= v <= 20 for v in spectrum):
+            raise ValueError(f"must be empty or {BANDS} reflectances")
+        return spectrum
+
+    @model_validator(mode="after")
+    def _placed(self) -> "Note":
+        if (self.x is None) != (self.y is None):
+            raise ValueError("needs both x and y, or neither")
+        if len(self.area) in (1, 2) or (self.x is None and self.area):
+            raise ValueError("has an area without a shape or place")
+        return self
+
+    @property
+    def place(self) -> Point | None:
+        """Where it was taken in the photo, if anywhere."""
+        return None if self.x is None or self.y is None else (self.x, self.y)
+
+    @property
+    def unreliable(self) -> str:
+        """Why the photo cannot be trusted here, in words; "" where it can."""
+        if self.source == "photo" and self.clipped > LOST_SHARE:
+            return "The photo is burnt out or crushed here: judge this one from life."
+        if self.source == "photo" and self.lifted > LIFTED:
+            return f"Lifted darks: raised {self.lifted:.1f} times, grain and all. Trust its value more than its hue."
+        return ""
 
     @field_validator("lab")
     @classmethod
@@ -72,6 +133,16 @@ class Note(_Frozen):
     def group(self) -> str:
         """The string that this note belongs to: its subject, or the shadows."""
         return "shadows" if self.role in SHADOW_ROLES else self.subject
+
+
+class LightChoice(_Frozen):
+    """The light of the scene, on top of what was set by a grey, a white or a chart."""
+
+    kelvin: float = Field(default=NEUTRAL_KELVIN, ge=LEAST_KELVIN, le=MOST_KELVIN)
+    tint: float = Field(default=0.0, ge=-MOST_TINT, le=MOST_TINT)
+    """Above 0 the light is greener than daylight of its temperature, below 0 pinker; 1 is .001 Duv."""
+    stops: float = Field(default=0.0, ge=-MOST_STOPS, le=MOST_STOPS)
+    lift: float = Field(default=0.0, ge=0, le=1)
 
 
 class MassChoice(_Frozen):
@@ -142,12 +213,17 @@ class Mixed(_Frozen):
 class Document(_Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     title: str = Field(default="", max_length=200)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""
-    balance: tuple[Row, Row, Row] = ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+    frame: Frame = Frame()
+    balance: Matrix = IDENTITY
+    """Correction of linear sRGB found from a grey, a white, a card or a chart."""
     balance_from: str = Field(default="", max_length=80)
+    balance_words: str = Field(default="", max_length=300)
+    """What a chart left uncorrected."""
+    light: LightChoice = LightChoice()
     notes: tuple[Note, ...] = Field(default=(), max_length=500)
     masses: MassChoice = MassChoice()
     harmony: HarmonyChoice = HarmonyChoice()
@@ -163,7 +239,21 @@ class Document(_Frozen):
         return notes
 
     def the_balance(self) -> Balance:
-        return Balance(self.balance)
+        """Everything that is done to the light, as one correction."""
+        light = self.light
+        if light == LightChoice():
+            return Balance(self.balance)
+        matrix = light_matrix(light.kelvin, light.tint, light.stops) @ np.array(self.balance)
+        return Balance(as_rows(matrix), light.lift)
+
+    @property
+    def light_key(self) -> tuple[object, ...]:
+        """Changes whenever the picture looks different: its light or its frame."""
+        return self.balance, self.light, self.frame
+
+    def seen(self, picture: Picture, pixels: int) -> Floats:
+        """Linear-light copy of the picture through the frame and in the chosen light, about ``pixels`` large."""
+        return self.the_balance().apply(framed(picture, self.frame).reduced(pixels))
 
     def note(self, note_id: str) -> Note:
         """The note of that id; KeyError where there is none."""

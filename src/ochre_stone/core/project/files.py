@@ -17,7 +17,8 @@ from PIL import Image
 from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.picture.load import Picture, linear_to_code, load_bytes
+from ochre_stone.core.picture.load import load_bytes
+from ochre_stone.core.picture.picture import Picture, linear_to_code
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.document import FORMAT_VERSION, Document
 
@@ -47,7 +48,7 @@ def save(path: str | Path, document: Document, picture: Picture | None) -> None:
 
 
 def _preview(document: Document, picture: Picture) -> bytes:
-    small = document.the_balance().apply(picture.reduced(60_000))
+    small = document.seen(picture, 60_000)
     out = io.BytesIO()
     Image.fromarray(linear_to_code(small)).save(out, "PNG")
     return out.getvalue()
@@ -78,7 +79,8 @@ def open_project(path: str | Path) -> Project:
     except OSError as error:
         raise OchreError(f"'{name}' cannot be read ({error.strerror or 'damaged'}): check the file.") from None
     if picture is not None:
-        outside = [n for n in document.notes if n.x >= picture.width or n.y >= picture.height]
+        w, h = picture.width, picture.height
+        outside = [n for n in document.notes if n.place is not None and (n.place[0] >= w or n.place[1] >= h)]
         if outside:
             raise OchreError(f"'{name}': the note '{outside[0].name}' lies outside the picture; the file is damaged.")
     return Project(document, picture)
@@ -111,6 +113,9 @@ def _document(data: bytes, name: str) -> Document:
         raise OchreError(
             f"'{name}' was saved by a newer Ochre Stone (format {version}): update the program to open it."
         )
+    if version == 1:  # the second version only added fields
+        raw["version"] = FORMAT_VERSION
+        data = json.dumps(raw).encode()
     try:
         document = Document.model_validate_json(data)
     except ValidationError as error:

@@ -1,117 +1,22 @@
-"""From a picture to notes, strings and amounts: what the stations and the command line both ask for."""
+"""From notes to strings, amounts and the sheet: what the stations and the command line both ask for."""
 
 import hashlib
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.harmony.schemes import places, pull
 from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, MassPlan, refined
-from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
 from ochre_stone.core.mixing.amounts import Amounts, amounts
 from ochre_stone.core.mixing.strings import MixString, plan_string, targets
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import Tube, tube
-from ochre_stone.core.picture.keys import WORKING_PIXELS, LeftOver, left_over, nearest, suggest
-from ochre_stone.core.picture.load import Picture, linear_to_lab
-from ochre_stone.core.picture.sampling import sample
-from ochre_stone.core.project.document import STRING_ORDER, Document, Mixed, Note
-
-
-def guess_role(value: float, division: float) -> str:
-    """A guess, always editable, from value alone: light above the division of light and shadow, shadow below."""
-    if value < 2.0:
-        return "dark accent"
-    if value < division:
-        return "core shadow"
-    if value < division + 1.2:
-        return "halftone"
-    return "highlight" if value > 9.2 else "light"
-
-
-def note_name(subject: str, role: str, colour: str, others: Sequence[Note]) -> str:
-    """A short name that no other note has: subject and role, or the colour in words."""
-    plain = colour if subject == "other" else f"{subject}, {role}"
-    used = {n.name for n in others}
-    return next(name for i in range(1, len(used) + 2) if (name := plain if i == 1 else f"{plain} {i}") not in used)
-
-
-def suggest_notes(picture: Picture, count: int, document: Document) -> tuple[tuple[Note, ...], LeftOver]:
-    """About ``count`` notes that cover the picture, dark to light, named, with guessed subject and role."""
-    balance = document.the_balance()
-    found, rest = suggest(picture, count, balance)
-    value = value_of_lightness(linear_to_lab(balance.apply(picture.reduced(60_000)))[..., 0])
-    division = float(optimal_cuts(histogram(value), 2)[2][0])
-    notes: list[Note] = []
-    for i, key in enumerate(found, 1):
-        r = read(key.seen.lab)
-        role = guess_role(r.value, division)
-        notes.append(
-            Note(
-                id=f"n{i}",
-                name=note_name(key.subject, role, r.name, notes),
-                x=key.x,
-                y=key.y,
-                aperture=key.aperture,
-                lab=key.seen.lab,
-                spread=key.seen.spread,
-                clipped=key.seen.clipped,
-                subject=key.subject,
-                role=role,
-                share=min(key.share, 1.0),
-            )
-        )
-    return tuple(notes), rest
-
-
-def read_note(
-    picture: Picture, document: Document, x: float, y: float, aperture: int, like: Note | None = None
-) -> Note:
-    """A note of a spot of the picture; ``like`` keeps the id, name, subject and role of an existing note.
-
-    Raises OchreError for a spot outside the picture or an impossible aperture.
-    """
-    seen = sample(picture, x, y, aperture, document.the_balance())
-    r = read(seen.lab)
-    spot = {
-        "x": x,
-        "y": y,
-        "aperture": aperture,
-        "lab": seen.lab,
-        "spread": seen.spread,
-        "clipped": seen.clipped,
-    }
-    if like is not None:
-        renamed = {"name": r.name} if like.name == read(like.lab).name else {}
-        return Note.model_validate({**like.model_dump(), **spot, **renamed})
-    subject = "other"
-    if document.notes:  # most likely the thing that a near colour belongs to
-        near = min(document.notes, key=lambda n: float(np.linalg.norm(np.array(n.lab) - np.array(seen.lab))))
-        if float(np.linalg.norm(np.array(near.lab) - np.array(seen.lab))) < 15:
-            subject = near.subject
-    role = guess_role(r.value, 5.0)
-    return Note(id=document.fresh_note_id(), name=r.name, subject=subject, role=role, **spot)  # type: ignore[arg-type]
-
-
-def reread(picture: Picture, document: Document) -> Document:
-    """The document with every note sampled anew, after the light was set differently."""
-    notes = tuple(read_note(picture, document, n.x, n.y, n.aperture, n) for n in document.notes)
-    return document.model_copy(update={"notes": notes})
-
-
-def with_shares(picture: Picture, document: Document) -> tuple[Document, LeftOver]:
-    """The document with each note's share of the picture, and what the notes leave uncovered."""
-    if not document.notes:
-        return document, LeftOver(0.0, 0.0)
-    lab = linear_to_lab(document.the_balance().apply(picture.reduced(WORKING_PIXELS)))
-    colours = np.array([n.lab for n in document.notes])
-    share = np.bincount(nearest(lab, colours).ravel(), minlength=len(colours)) / (lab.shape[0] * lab.shape[1])
-    notes = tuple(n.model_copy(update={"share": float(s)}) for n, s in zip(document.notes, share, strict=True))
-    return document.model_copy(update={"notes": notes}), left_over(lab, colours)
+from ochre_stone.core.picture.keys import WORKING_PIXELS, nearest
+from ochre_stone.core.picture.picture import Picture, linear_to_lab
+from ochre_stone.core.project.document import STRING_ORDER, Document, Mixed
 
 
 def note_targets(document: Document) -> Array:
@@ -186,7 +91,7 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
 def pile_shares(picture: Picture, document: Document) -> dict[str, float]:
     """Share of the picture for each pile: a pixel goes to the string of its nearest note, there to the pile of its
     value."""
-    lab = linear_to_lab(document.the_balance().apply(picture.reduced(WORKING_PIXELS))).reshape(-1, 1, 3)
+    lab = linear_to_lab(document.seen(picture, WORKING_PIXELS)).reshape(-1, 1, 3)
     owner = nearest(lab, np.array([n.lab for n in document.notes])).ravel() if document.notes else np.zeros(0)
     value = np.asarray(value_of_lightness(lab[:, 0, 0]))
     out: dict[str, float] = {}
@@ -208,8 +113,7 @@ def pile_shares(picture: Picture, document: Document) -> dict[str, float]:
 
 def fine_masses(picture: Picture, document: Document) -> MassPlan:
     """The document's masses at the size at which they are printed."""
-    balance = document.the_balance()
-    preview, fine = (balance.apply(picture.reduced(n)) for n in (PREVIEW_PIXELS, FINE_PIXELS))
+    preview, fine = (document.seen(picture, n) for n in (PREVIEW_PIXELS, FINE_PIXELS))
     return refined(preview, fine, document.masses.settings())
 
 

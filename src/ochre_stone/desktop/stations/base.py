@@ -1,9 +1,20 @@
 """What all stations share: a tray, words for the strip, and which parts of the centre they use."""
 
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSignalBlocker, Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtCore import QSignalBlocker, QSize, Qt
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSlider,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ochre_stone.core.project.document import Document
 
@@ -66,7 +77,13 @@ class Station(QWidget):
         return ""
 
     def spot_clicked(self, x: float, y: float) -> None:
-        """The picture was clicked at these picture pixels."""
+        """The picture was clicked at these pixels of the photo."""
+
+    def drawn(self, name: str, points: list[tuple[float, float]]) -> None:
+        """A tool of several points is done; points in pixels of the photo."""
+
+    def tool_dropped(self) -> None:
+        """The painter put the tool away."""
 
     def document_changed(self, old: Document, new: Document) -> None:
         if self.active:
@@ -95,17 +112,101 @@ class Station(QWidget):
         self.rows.addLayout(line)
         return line
 
-    def slider(self, words: str, low: int, high: int, tip: str) -> tuple[QSlider, QLabel]:
+    def pages(self, *names: str) -> "Pages":
+        """Pages of the tray, one shown at a time; follow with ``with self.on(pages, name)`` to fill them."""
+        pages = Pages(names)
+        self.rows.addWidget(pages.bar)
+        self.rows.addWidget(pages.stack)
+        return pages
+
+    @contextmanager
+    def on(self, pages: "Pages", name: str) -> Iterator[None]:
+        """Put what is built meanwhile on a page."""
+        held, self.rows = self.rows, pages.rows[name]
+        yield
+        self.rows.addStretch(1)
+        self.rows = held
+
+    def slider(self, words: str, low: int, high: int, tip: str, one_row: bool = False) -> tuple[QSlider, QLabel]:
         """A named slider; its label shows the value as the station words it."""
         name = QLabel(words)
         shown = QLabel("")
-        self.row(name, None, shown)
         slider = QSlider(Qt.Orientation.Horizontal)
         slider.setRange(low, high)
         slider.setToolTip(tip)
         slider.setAccessibleName(words)
-        self.rows.addWidget(slider)
+        if one_row:
+            shown.setMinimumWidth(46)
+            shown.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            self.row(name, slider, shown)
+        else:
+            self.row(name, None, shown)
+            self.rows.addWidget(slider)
         return slider, shown
+
+
+class Pages:
+    """A row of names over a stack of pages."""
+
+    def __init__(self, names: tuple[str, ...]) -> None:
+        self.names = names
+        self.bar, self.stack = QWidget(), Stack()
+        line = QHBoxLayout(self.bar)
+        line.setContentsMargins(0, 2, 0, 2)
+        line.setSpacing(0)
+        self.rows: dict[str, QVBoxLayout] = {}
+        self.buttons: dict[str, QPushButton] = {}
+        group = QButtonGroup(self.bar)
+        for i, name in enumerate(names):
+            b = button(name, kind="page", checkable=True)
+            b.clicked.connect(lambda _, n=name: self.show(n))
+            group.addButton(b)
+            line.addWidget(b, 1)
+            page = QWidget()
+            page.setObjectName("trayBody")
+            rows = QVBoxLayout(page)
+            rows.setContentsMargins(0, 6, 0, 0)
+            rows.setSpacing(6)
+            self.stack.addWidget(page)
+            self.rows[name], self.buttons[name] = rows, b
+            b.setChecked(i == 0)
+        self.changed: Callable[[], None] = lambda: None
+
+    @property
+    def here(self) -> str:
+        """Name of the page that is shown."""
+        return self.names[self.stack.currentIndex()]
+
+    def show(self, name: str) -> None:
+        """Come to a page."""
+        self.buttons[name].setChecked(True)
+        if name != self.here:
+            self.stack.setCurrentIndex(self.names.index(name))
+            self.changed()
+
+
+class Stack(QStackedWidget):
+    """A stack as high as the page that is shown, not as its highest."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.currentChanged.connect(lambda _: self.updateGeometry())
+
+    def sizeHint(self) -> QSize:
+        page = self.currentWidget()
+        return page.sizeHint() if page is not None else super().sizeHint()
+
+    def minimumSizeHint(self) -> QSize:
+        page = self.currentWidget()
+        return page.minimumSizeHint() if page is not None else super().minimumSizeHint()
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        page = self.currentWidget()
+        layout = page.layout() if page is not None else None
+        return layout.totalHeightForWidth(width) if layout is not None else super().heightForWidth(width)
 
 
 def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -> QPushButton:

@@ -1,13 +1,19 @@
-"""Look: see the reference as painters look, and set the light by something grey or white."""
+"""Look: see the reference as painters look, set its light, frame it, know what it lost, and read the scene itself."""
 
-from PyQt6.QtWidgets import QButtonGroup, QCheckBox
+from typing import TYPE_CHECKING
 
-from ochre_stone.core.errors import OchreError
-from ochre_stone.core.picture.balance import Balance, balance_from
-from ochre_stone.core.picture.sampling import spot
+from PyQt6.QtWidgets import QComboBox
+
+from ochre_stone.core.picture.views import View
 from ochre_stone.desktop.stations.base import Station, button, quietly
+from ochre_stone.desktop.stations.lookframe import FramePage
+from ochre_stone.desktop.stations.looklight import LightPage
+from ochre_stone.desktop.stations.lookscene import ScenePage
 
-_APERTURE = 11
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QPushButton
+
+GRIDS = {"none": "no grid", "thirds": "thirds", "squares": "squares of the canvas"}
 
 
 class Look(Station):
@@ -16,109 +22,126 @@ class Look(Station):
 
     def build(self) -> None:
         self.label("Look", "title")
+        self.pages_ = self.pages("See", "Light", "Frame", "Scene")
+        with self.on(self.pages_, "See"):
+            self._build_see()
+        with self.on(self.pages_, "Light"):
+            self.light_page = LightPage(self)
+        with self.on(self.pages_, "Frame"):
+            self.frame_page = FramePage(self)
+        with self.on(self.pages_, "Scene"):
+            self.scene_page = ScenePage(self)
+        self.pages_.changed = self._page_changed
+        self.studio.lost_changed.connect(self.refresh_if_here)
+
+    def _build_see(self) -> None:
         self.name = self.label("", "quiet")
         self.label("View", "head")
-        self.views = {
-            "as-is": button("As it is", "The picture in its colours (A)", checkable=True),
-            "value": button("Values", "Values only: squint at hue no more (V)", checkable=True),
+        self.as_is = button("As it is", "The picture in its colours, no view on (A)")
+        self.as_is.clicked.connect(lambda: self.window_.set_view(plain=True))
+        self.views: dict[str, QPushButton] = {
+            "value": button("Values", "Values only: hue cannot distract (V)", checkable=True),
             "squint": button("Squint", "Details melt, few shapes remain (S)", checkable=True),
+            "isolate": button("Isolate", "A neutral card with a hole at the pointer (I)", checkable=True),
+            "chroma": button("Chroma up", "Chroma exaggerated: which way does a grey lean? (C)", checkable=True),
+            "mirror": button("Mirror", "See it reversed, with a fresh eye (H)", checkable=True),
+            "lost": button("Lost", "Where the photo burnt out or crushed: rings and crosses (L)", checkable=True),
         }
-        group = QButtonGroup(self)
         for key, b in self.views.items():
-            group.addButton(b)
-            b.clicked.connect(lambda _, k=key: self.window_.set_view(k))
-        self.row(*self.views.values())
+            b.clicked.connect(lambda on, k=key: self.window_.set_view(**{k: on}))
+        v = self.views
+        self.row(self.as_is, v["value"], v["squint"])
+        self.row(v["isolate"], v["chroma"], v["mirror"])
+        self.grid = QComboBox()
+        self.grid.setAccessibleName("Transfer grid")
+        self.grid.setToolTip("Lines to carry the drawing over by (T)")
+        for key, words in GRIDS.items():
+            self.grid.addItem(words, key)
+        self.grid.activated.connect(lambda: self.window_.set_view(grid=self.grid.currentData()))
+        self.row(v["lost"], self.grid)
         self.strength, self.strength_shown = self.slider("Squint how much", 0, 100, "How much detail melts")
-        self.strength.valueChanged.connect(lambda v: self.window_.set_view(strength=v / 100))
-        self.grey = QCheckBox("squint in values only")
-        self.grey.toggled.connect(lambda on: self.window_.set_view(grey=on))
-        self.rows.addWidget(self.grey)
-        self.label("Light", "head")
-        self.light = self.label("")
-        self.pick_grey = button(
-            "Click a grey", "Then click something in the picture that is grey in life (G)", checkable=True
-        )
-        self.pick_white = button(
-            "Click a white",
-            "Then click something that is white: it also sets the exposure (W)",
-            checkable=True,
-        )
-        self.reset = button("As photographed", "Take the light back as the camera gave it")
-        self.pick_grey.toggled.connect(lambda on: self._arm("grey" if on else None))
-        self.pick_white.toggled.connect(lambda on: self._arm("white" if on else None))
-        self.reset.clicked.connect(self._reset)
-        self.row(self.pick_grey, self.pick_white)
-        self.rows.addWidget(self.reset)
+        self.strength.valueChanged.connect(lambda s: self.window_.set_view(strength=s / 100))
+        self.label("What the photo lost", "head")
+        self.lost = self.label("")
         self.label(
-            "The photo itself stays untouched. A lamp or a sunset colours greys too: click only what you know.",
+            "Views combine, and never change what is sampled. Hold B to see the photo as it was taken. "
+            "Zoom with the wheel or + and −, drag to move, F to fit.",
             "quiet",
         )
-        self.label("Zoom with the wheel or + and −, drag to move, F to fit.", "quiet")
-        self._armed: str | None = None
 
     def arm(self, kind: str) -> None:
-        """Make the next click set the light by a "grey" or a "white"."""
-        (self.pick_grey if kind == "grey" else self.pick_white).setChecked(True)
+        """Make the next click set the light by a "grey", a "white" or a "card"."""
+        self.pages_.show("Light")
+        self.light_page.arm(kind)
 
-    def _arm(self, kind: str | None) -> None:
-        other = self.pick_white if kind == "grey" else self.pick_grey
-        if kind is not None:
-            with quietly(other):
-                other.setChecked(False)
-        self._armed = kind if self.pick_grey.isChecked() or self.pick_white.isChecked() else None
-        self.window_.easel.aperture = _APERTURE if self._armed else 0
-        self.window_.easel.update()
-        if self._armed:
-            self.studio.told.emit(f"Click something in the picture that is {self._armed} in life.")
+    def _page_changed(self) -> None:
+        self._put_away()
+        self.window_.reframe()
+        self.refresh()
+
+    def _put_away(self) -> None:
+        self.light_page.arm(None)
+        self.frame_page.put_away()
+
+    def enter(self) -> None:
+        super().enter()
+        self.window_.reframe()
 
     def leave(self) -> None:
-        self.pick_grey.setChecked(False)
-        self.pick_white.setChecked(False)
-        self.window_.easel.aperture = 0
+        self._put_away()
+
+    @property
+    def framing(self) -> bool:
+        """Whether the whole picture is shown with the cut on it."""
+        return self.active and self.pages_.here == "Frame"
 
     def spot_clicked(self, x: float, y: float) -> None:
-        picture = self.studio.picture
-        if self._armed is None or picture is None:
-            return
-        kind = self._armed
-        try:
-            mean = spot(picture, x, y, _APERTURE).mean(axis=0)
-            balance = balance_from(mean, kind)
-        except OchreError as error:
-            self.studio.failed.emit(str(error))
-            return
-        self.leave()
-        told = f"a {kind} at {x:.0f}, {y:.0f}"
-        document = self.document.model_copy(update={"balance": balance.matrix, "balance_from": told})
-        self.studio.relight(f"Set the light by {told}", document)
+        if self.pages_.here == "Light":
+            self.light_page.spot_clicked(x, y)
+        elif self.pages_.here == "Scene":
+            self.scene_page.spot_clicked(x, y)
 
-    def _reset(self) -> None:
-        document = self.document.model_copy(update={"balance": Balance().matrix, "balance_from": ""})
-        self.studio.relight("Take the light as photographed", document)
+    def drawn(self, name: str, points: list[tuple[float, float]]) -> None:
+        if name == "chart":
+            self.light_page.chart_marked(points)
+        else:
+            self.frame_page.drawn(name, points)
+
+    def tool_dropped(self) -> None:
+        self._put_away()
+        self.refresh()
 
     def refresh(self) -> None:
-        picture = self.studio.picture
+        picture, view = self.studio.picture, self.window_.view
         if picture is not None:
-            bits = picture.code.dtype.itemsize * 8
-            facts = f"{picture.name}, {picture.width} × {picture.height} pixels, {bits} bits a channel"
+            facts = f"{picture.name}, {picture.width} × {picture.height}, {picture.depth}"
             self.name.setText("\n".join([facts, *(f"{r[0].upper()}{r[1:]}." for r in picture.remarks)]))
         else:
             self.name.setText("Open a photo to begin: File, Open, or drop it on the easel.")
-        self.light.setText(
-            f"Set by {self.document.balance_from}." if self.document.balance_from else "As photographed."
-        )
-        self.reset.setEnabled(bool(self.document.balance_from))
-        for b in (self.pick_grey, self.pick_white, *self.views.values(), self.strength, self.grey):
+        for b in (*self.views.values(), self.as_is, self.strength, self.grid):
             b.setEnabled(picture is not None)
-        w = self.window_
-        self.views[w.view].setChecked(True)
-        with quietly(self.strength):
-            self.strength.setValue(round(w.strength * 100))
-        self.strength.setEnabled(w.view == "squint")
-        self.grey.setEnabled(w.view == "squint")
-        self.strength_shown.setText(f"{w.strength * 100:.0f} %")
+        for key, b in self.views.items():
+            b.setChecked(bool(getattr(view, key)))
+        with quietly(self.strength), quietly(self.grid):
+            self.strength.setValue(round(view.strength * 100))
+            self.grid.setCurrentIndex(list(GRIDS).index(view.grid))
+        self.strength.setEnabled(view.squint)
+        self.strength_shown.setText(f"{view.strength * 100:.0f} %")
+        self.lost.setText(self.studio.losses.words if self.studio.losses is not None else "")
+        self.light_page.refresh()
+        self.frame_page.refresh()
+        self.scene_page.refresh()
 
     def done_words(self) -> str:
         if self.studio.picture is None:
             return "open a photo"
-        return "light set" if self.document.balance_from else "as photographed"
+        d = self.document
+        said = ["light set" if self.light_page.is_set(d) else "as photographed"]
+        if not d.frame.is_whole:
+            said.append("framed")
+        return ", ".join(said)
+
+
+def plain_of(view: View) -> View:
+    """No view on; only the strength of the squint is kept for the next time."""
+    return View(strength=view.strength)

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QVBoxLayout, QWid
 
 from ochre_stone.core.masses.plan import Family
 from ochre_stone.core.project.document import MassChoice
-from ochre_stone.desktop import theme
+from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.stations.base import Station, button, quietly
 
 
@@ -131,11 +131,11 @@ class Mass(Station):
             box = QHBoxLayout(line)
             box.setContentsMargins(0, 0, 0, 0)
             box.addWidget(_Grey(int(greys[m.index]), m.index + 1))
-            words = QLabel(f"<b>{m.value:.1f}</b>&nbsp;&nbsp;{m.share:.0%}")
+            words = QLabel(f"<b>{numbers.value(m.value)}</b>&nbsp;&nbsp;{m.share:.0%}")
             box.addWidget(words, 1)
             other: Family = "shadow" if m.family == "light" else "light"
             b = button(m.family, f"Put mass {m.index + 1} into the {other}", "family")
-            b.setAccessibleName(f"Mass {m.index + 1}, value {m.value:.1f}: {m.family}")
+            b.setAccessibleName(f"Mass {m.index + 1}, value {numbers.value(m.value)}: {m.family}")
             b.setMinimumWidth(84)
             b.clicked.connect(lambda _, i=m.index, f=other: self._family(i, f))
             box.addWidget(b)

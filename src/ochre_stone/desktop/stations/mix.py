@@ -21,6 +21,7 @@ from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.project.document import MixChoice
 from ochre_stone.core.project.planning import groups, string_title
+from ochre_stone.desktop import numbers
 from ochre_stone.desktop.stations.base import Station, button, quietly
 from ochre_stone.desktop.widgets.swatch import PileSwatch, RibbonSwatch
 
@@ -210,7 +211,9 @@ class Mix(Station):
             return
         s, p = found
         r = p.recipe
-        self.head.setText(f"{s.name}, pile {p.id.rsplit('-', 1)[1]} of {len(s.piles)}, value {p.target.value:g}")
+        self.head.setText(
+            f"{s.name}, pile {p.id.rsplit('-', 1)[1]} of {len(s.piles)}, value {numbers.short(p.target.value)}"
+        )
         self.swatch.show_pile(p.id, p.target.lab, r.lab)
         names = {q.id: q.recipe.lab for q in s.piles}
         for row, item in enumerate(r.ingredients):

@@ -6,8 +6,8 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter,
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
-from ochre_stone.core.project.document import Note
-from ochre_stone.desktop import theme
+from ochre_stone.core.project.document import SUBJECTS, Note
+from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_colour
 
 _AXIS = 24
@@ -18,6 +18,14 @@ _DAB = QSize(38, 27)
 _NAME = 13
 _NAME_ROOM = 84
 _SIDE = 30
+
+
+def _value(note: Note) -> float:
+    return float(value_of_lightness(min(note.lab[0], 100.0)))
+
+
+def _number(note: Note) -> str:
+    return numbers.value(_value(note))
 
 
 class Ledge(QWidget):
@@ -33,6 +41,8 @@ class Ledge(QWidget):
         self.setAccessibleName("Ledge: the notes from dark to light")
         self.setMouseTracking(True)
         self._notes: list[Note] = []
+        self.by_subject = False
+        """Grouped by subject, from dark to light within each; else all along the value axis."""
         self._targets: dict[str, Lab] = {}
         self._mixtures: dict[str, Lab] = {}
         self._selected: str | None = None
@@ -44,11 +54,12 @@ class Ledge(QWidget):
         self, notes: tuple[Note, ...], targets: dict[str, Lab], mixtures: dict[str, Lab], selected: str | None
     ) -> None:
         """Notes with their target colours and, from Mix on, the mixture that comes nearest."""
-        self._notes = sorted(notes, key=lambda n: n.lab[0])
+        if self.by_subject:
+            self._notes = sorted(notes, key=lambda n: (SUBJECTS.index(n.subject), n.lab[0]))
+        else:
+            self._notes = sorted(notes, key=lambda n: n.lab[0])
         self._targets, self._mixtures, self._selected = targets, mixtures, selected
-        self.setAccessibleDescription(
-            "; ".join(f"{value_of_lightness(n.lab[0]):.1f} {n.name}" for n in self._notes) or self.hint
-        )
+        self.setAccessibleDescription("; ".join(f"{_number(n)} {n.name}" for n in self._notes) or self.hint)
         self._fit_height()
         self.update()
 
@@ -73,16 +84,20 @@ class Ledge(QWidget):
     def _x(self, value: float) -> float:
         return _SIDE + value / 10 * (self.width() - 2 * _SIDE)
 
+    def _stands(self) -> list[float]:
+        """Where each note stands: at its value on the axis, or in its subject's row."""
+        if not self.by_subject:
+            return [self._x(_value(n)) for n in self._notes]
+        step = (self.width() - 2 * _SIDE) / max(len(self._notes), 1)
+        return [_SIDE + (i + 0.5) * step for i in range(len(self._notes))]
+
     def places(self) -> list[tuple[Note, QRectF]]:
-        """Each note and its dab's box: at its value on the axis, in the lowest lane with room."""
+        """Each note and its dab's box: at its place along the ledge, in the lowest lane with room."""
         taken: list[list[float]] = [[] for _ in range(self._lanes)]
         out = []
         half = _DAB.width() / 2
-        for n in self._notes:
-            x = min(
-                max(self._x(float(value_of_lightness(min(n.lab[0], 100.0)))), half + 2),
-                self.width() - half - 2,
-            )
+        for n, stand in zip(self._notes, self._stands(), strict=True):
+            x = min(max(stand, half + 2), self.width() - half - 2)
             lane = None
             for gap in (
                 _NAME_ROOM,
@@ -154,6 +169,10 @@ class Ledge(QWidget):
 
     def _paint_axis(self, painter: QPainter) -> None:
         y = self.height() - _AXIS
+        if self.by_subject:
+            self._paint_subjects(painter, y)
+            self._paint_focus(painter)
+            return
         last = self._x(0)
         for v in range(100):  # a grey scale in tenths of a value, true to the number under it
             x = self._x((v + 1) / 10)
@@ -162,8 +181,24 @@ class Ledge(QWidget):
             last = x
         painter.setFont(theme.face(9))
         painter.setPen(theme.colour("on_surround"))
-        for v in range(11):
-            painter.drawText(QRectF(self._x(v) - 20, y + 6, 40, _AXIS - 6), Qt.AlignmentFlag.AlignCenter, str(v))
+        for mark, word in numbers.ticks():
+            painter.drawText(QRectF(self._x(mark) - 20, y + 6, 40, _AXIS - 6), Qt.AlignmentFlag.AlignCenter, word)
+        self._paint_focus(painter)
+
+    def _paint_subjects(self, painter: QPainter, y: float) -> None:
+        """A bracket and a word under each subject's notes."""
+        painter.setFont(theme.face(9))
+        painter.setPen(theme.colour("on_surround"))
+        stands = self._stands()
+        half = (self.width() - 2 * _SIDE) / max(len(stands), 1) / 2
+        for subject in dict.fromkeys(n.subject for n in self._notes):
+            own = [x for n, x in zip(self._notes, stands, strict=True) if n.subject == subject]
+            left, right = own[0] - half + 3, own[-1] + half - 3
+            painter.drawLine(QPointF(left, y + 2), QPointF(right, y + 2))
+            box = QRectF(left - 12, y + 5, right - left + 24, _AXIS - 6)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, subject)
+
+    def _paint_focus(self, painter: QPainter) -> None:
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("accent"), 2))
             painter.drawLine(QPointF(0, 1), QPointF(self.width(), 1))
@@ -184,7 +219,8 @@ class Ledge(QWidget):
             painter.drawPath(dab(note.id, box.adjusted(-5, -5, 5, 5)))
         painter.setFont(theme.face(9, bold=True))
         painter.setPen(ink_on(target))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{value_of_lightness(note.lab[0]):.1f}")
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, _number(note))
+        self._paint_signs(painter, note, box)
         painter.setFont(theme.face(8, bold=note.id == self._selected))
         painter.setPen(QColor(theme.current().on_surround))
         metrics = QFontMetricsF(painter.font())
@@ -194,3 +230,19 @@ class Ledge(QWidget):
             Qt.AlignmentFlag.AlignHCenter,
             name,
         )
+
+    def _paint_signs(self, painter: QPainter, note: Note, box: QRectF) -> None:
+        """Small signs at the dab's shoulder: a lock, an exclamation mark where it is unreliable, r from the reader."""
+        sign = "!" if note.unreliable or (len(note.pair) == 2 and note.part == "all") else ""
+        sign += "r" if note.source == "reader" else ""
+        painter.setPen(theme.colour("on_surround"))
+        painter.setFont(theme.face(8.5, bold=True))
+        if sign:
+            at = QRectF(box.right() - 3, box.top() - 7, 16, 14)
+            painter.drawText(at, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, sign)
+        if note.locked:
+            body = QRectF(box.left() - 7, box.top() + 1, 7, 5)
+            painter.fillRect(body, theme.colour("on_surround"))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("on_surround"), 1.3))
+            painter.drawArc(QRectF(body.left() + 1, body.top() - 4, 5, 8), 0, 180 * 16)

@@ -6,7 +6,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, 
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.masses.plan import MassPlan
-from ochre_stone.desktop import theme
+from ochre_stone.desktop import numbers, theme
 
 _TOP, _BOTTOM = 16, 16
 _LEAST_GAP = 0.15
@@ -35,7 +35,7 @@ class ValueScale(QWidget):
         if self._held is None:
             self._cuts = list(plan.thresholds)
         self._chosen = min(self._chosen, max(len(self._cuts) - 1, 0))
-        self.setAccessibleDescription(", ".join(f"threshold {c:.1f}" for c in self._cuts))
+        self.setAccessibleDescription(", ".join(f"threshold {numbers.value(c)}" for c in self._cuts))
         self.update()
 
     def _y(self, value: float) -> float:
@@ -113,11 +113,11 @@ class ValueScale(QWidget):
                 )
         painter.setFont(theme.face(8.5))
         painter.setPen(theme.colour("on_surround"))
-        for v in range(11):
+        for v, word in numbers.ticks():
             painter.drawText(
                 QRectF(0, self._y(v) - 8, 19, 16),
                 Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                str(v),
+                word,
             )
         for i in range(len(self._cuts)):
             self._paint_handle(painter, i, left, right)
@@ -154,4 +154,6 @@ class ValueScale(QWidget):
         painter.drawPolygon(grip)
         painter.setPen(theme.colour("surround"))
         painter.setFont(theme.face(7.5, bold=True))
-        painter.drawText(QRectF(right + 4, y - 8, 20, 16), Qt.AlignmentFlag.AlignCenter, f"{self._cuts[index]:.1f}")
+        painter.drawText(
+            QRectF(right + 4, y - 8, 20, 16), Qt.AlignmentFlag.AlignCenter, numbers.value(self._cuts[index])
+        )

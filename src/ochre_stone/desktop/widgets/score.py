@@ -9,7 +9,7 @@ from ochre_stone.core.mixing.parts import TOUCH
 from ochre_stone.core.mixing.recipe import ingredient_words, parts_words
 from ochre_stone.core.mixing.strings import MixString, Pile
 from ochre_stone.core.paint.tubes import tube
-from ochre_stone.desktop import theme
+from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.widgets.shapes import Lab, halves, ink_on, paint_colour, pile, ribbon
 
 _HEAD = 26
@@ -44,7 +44,7 @@ class Score(QWidget):
             _LABEL + _CELL_LEAST * max(len(self._columns), 1) + 8, _HEAD + _ROW * max(len(strings), 1) + 8
         )
         self.setAccessibleDescription(
-            "; ".join(f"{s.name}: " + ", ".join(f"{p.target.value:g}" for p in s.piles) for s in strings)
+            "; ".join(f"{s.name}: " + ", ".join(numbers.short(p.target.value) for p in s.piles) for s in strings)
         )
         self.update()
 
@@ -122,7 +122,7 @@ class Score(QWidget):
         for k, v in enumerate(self._columns):
             x = _LABEL + cell * k
             painter.setPen(ink)
-            painter.drawText(QRectF(x, 0, cell, _HEAD), Qt.AlignmentFlag.AlignCenter, f"{v:g}")
+            painter.drawText(QRectF(x, 0, cell, _HEAD), Qt.AlignmentFlag.AlignCenter, numbers.short(v))
             painter.setPen(QPen(faint, 1))
             painter.drawLine(QPointF(x + cell / 2, _HEAD), QPointF(x + cell / 2, _HEAD + _ROW * len(self._strings)))
         painter.setOpacity(0.45 if self._stale else 1.0)

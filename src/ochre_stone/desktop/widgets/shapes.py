@@ -7,19 +7,20 @@ import random
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
 
-from ochre_stone.core.colour.spaces import lab_to_hex
+from ochre_stone.core.picture.screen import Screen
+from ochre_stone.desktop import display
 
 Lab = tuple[float, float, float]
 
 
 @functools.lru_cache(maxsize=4096)
-def _hex(lab: Lab) -> str:
-    return lab_to_hex(lab)
+def _hex(screen: Screen, lab: Lab) -> str:
+    return screen.hex_of(lab)
 
 
 def paint_colour(lab: Lab) -> QColor:
     """The screen colour of a Lab colour."""
-    return QColor(_hex(lab))
+    return QColor(_hex(display.screen(), lab))
 
 
 def ink_on(lab: Lab) -> QColor:

@@ -5,25 +5,33 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
-from ochre_stone.desktop import theme
+from ochre_stone.core.picture.sampling import Part
+from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.widgets.shapes import Lab, halves, ink_on, paint_colour, pile, ribbon
+
+SURFACES: dict[str, Lab] = {"white": (94.0, 0.0, 1.0), "grey": (51.6, 0.0, 0.0), "wood": (55.0, 11.0, 27.0)}
+"""Palette surfaces: white, middle grey, and oiled wood; common practice, no source."""
 
 
 class NoteSwatch(QWidget):
-    """One colour on neutral grey, touching white on one side and black on the other."""
+    """One colour touching pure white, the palette's own surface, and pure black; a gradation runs to its other end."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(96)
+        self.setMinimumHeight(84)
         self._lab: Lab | None = None
+        self._other: Lab | None = None
+        self.surface = "grey"
+        """Of the palette: a key of ``SURFACES``."""
 
-    def show_colour(self, lab: Lab | None) -> None:
-        self._lab = lab
+    def show_colour(self, lab: Lab | None, other: Lab | None = None) -> None:
+        """A colour, and the other end where it is part of a gradation."""
+        self._lab, self._other = lab, other
         self.setAccessibleName(read(lab).name if lab is not None else "no note in hand")
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 96)
+        return QSize(300, 84)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -34,9 +42,60 @@ class NoteSwatch(QWidget):
         end = round(box.width() * 0.14)
         painter.fillRect(QRectF(box.left(), box.top(), end, box.height()), QColor("white"))
         painter.fillRect(QRectF(box.right() - end, box.top(), end, box.height()), QColor("black"))
-        painter.fillRect(
-            QRectF(box.left() + end, box.top(), box.width() - 2 * end, box.height()), paint_colour(self._lab)
+        middle = QRectF(box.left() + end, box.top(), box.width() - 2 * end, box.height())
+        if self._other is None:
+            painter.fillRect(middle, paint_colour(self._lab))
+        else:
+            steps = 48
+            for i in range(steps):
+                t = i / (steps - 1)
+                L, a, b = (p + (q - p) * t for p, q in zip(self._lab, self._other, strict=True))
+                left, right = (round(middle.left() + middle.width() * k / steps) for k in (i, i + 1))
+                painter.fillRect(QRectF(left, middle.top(), right - left, middle.height()), paint_colour((L, a, b)))
+        ground = SURFACES[self.surface]
+        strip = QRectF(middle.left(), middle.bottom() - round(middle.height() * 0.3), middle.width(), 0)
+        strip.setBottom(middle.bottom())
+        painter.fillRect(strip, paint_colour(ground))
+        painter.setPen(ink_on(ground))
+        painter.setFont(theme.face(8))
+        words = {"white": "white palette", "grey": "grey palette", "wood": "wooden palette"}[self.surface]
+        painter.drawText(strip, Qt.AlignmentFlag.AlignCenter, words)
+
+
+class PairSwatch(QWidget):
+    """The two colours of a mixed area, touching, as wide as their shares."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMinimumHeight(46)
+        self._parts: tuple[Part, Part] | None = None
+
+    def show_parts(self, larger: Part, smaller: Part) -> None:
+        self._parts = (larger, smaller)
+        self.setAccessibleName(
+            f"{read(larger.lab).name}, {larger.share:.0%}, and {read(smaller.lab).name}, {smaller.share:.0%}"
         )
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(300, 46)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.colour("surround"))
+        if self._parts is None:
+            return
+        box = QRectF(self.rect()).adjusted(12, 4, -12, -4)
+        left = box.left()
+        painter.setFont(theme.face(9, bold=True))
+        for part in self._parts:
+            right = box.right() if part is self._parts[1] else round(box.left() + box.width() * part.share)
+            place = QRectF(left, box.top(), right - left, box.height())
+            painter.fillRect(place, paint_colour(part.lab))
+            painter.setPen(ink_on(part.lab))
+            words = f"{numbers.value(read(part.lab).value)}  {part.share:.0%}"
+            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, words)
+            left = right
 
 
 class PileSwatch(QWidget):
@@ -69,7 +128,7 @@ class PileSwatch(QWidget):
         for words, lab, top in (("target", target, 0.24), ("mixture", mixture, 0.76)):
             painter.setPen(ink_on(lab))
             place = QRectF(box.left(), box.top() + box.height() * top - 10, box.width(), 20)
-            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, f"{words} {read(lab).value:.1f}")
+            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, f"{words} {numbers.value(read(lab).value)}")
 
 
 class RibbonSwatch(QWidget):

@@ -1,0 +1,167 @@
+"""One colour against another, in painters' words: lean, complement, warmer or cooler, and whether a border shows.
+
+The words are common practice, no source; the two schools of warm and cool are those of docs/guide. Hue turns are on the
+traditional wheel, chroma is Munsell's.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.munsell import HUE_NAMES, hue_value_chroma
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import lch
+from ochre_stone.core.colour.wheel import STEPS, WheelName, turn, wheel
+
+Lab = tuple[float, float, float]
+Warmth = Literal["leans-red", "near-yellow"]
+WARMTHS: dict[Warmth, str] = {
+    "leans-red": "ultramarine warm (leans red), cerulean cool",
+    "near-yellow": "cobalt warm, ultramarine cool (leans away from yellow)",
+}
+# The warmest place of the wheel in each school; the coolest lies opposite. In the first, blues get warmer toward
+# violet: the cold pole is a blue that leans green. In the second, they get warmer toward green: it leans violet.
+_WARM_POLE: dict[Warmth, float] = {"leans-red": 40.0, "near-yellow": 78.0}
+_FRACTIONS = ((0.09, ""), (0.21, "a little"), (0.29, "a quarter"), (0.42, "a third"), (0.51, "half way"))
+_PERCEPTUAL = ("red", "yellow-red", "yellow", "green-yellow", "green", "blue-green", "blue", "purple-blue", "purple",
+               "red-purple")  # fmt: skip
+NEUTRAL = 0.75
+"""Munsell chroma below which hue is not spoken of."""
+LOST_BORDER = 1.5
+"""CIEDE2000 below which a border between two flat colours that touch is hardly seen; below 1 it vanishes."""
+
+
+def hue_phrase(lab: Lab, name: WheelName = "traditional") -> str:
+    """Hue with its neighbour, e.g. "orange, a third toward red-orange"; "neutral" below chroma .75."""
+    if read(lab).chroma < NEUTRAL:
+        return "neutral"
+    if name == "traditional":
+        return _phrase(read(lab).hue_angle, 30.0, STEPS, 0.0)
+    return _phrase(float(hue_value_chroma(np.array(lab))[0]) * 3.6, 36.0, _PERCEPTUAL, 18.0)
+
+
+def _phrase(angle: float, step: float, words: tuple[str, ...], first: float) -> str:
+    place = (angle - first) / step
+    nearest = round(place)
+    off = place - nearest
+    lean = next(word for limit, word in _FRACTIONS if abs(off) <= limit)
+    word = words[nearest % len(words)]
+    if not lean:
+        return word
+    return f"{word}, {lean} toward {words[(nearest + (1 if off > 0 else -1)) % len(words)]}"
+
+
+def complement(lab: Lab, name: WheelName = "traditional") -> str:
+    """The colour opposite on a wheel, in words; "" for a neutral."""
+    if read(lab).chroma < NEUTRAL:
+        return ""
+    if name == "traditional":
+        return _phrase(read(lab).hue_angle + 180, 30.0, STEPS, 0.0).split(",")[0]
+    hue = (float(hue_value_chroma(np.array(lab))[0]) + 50) % 100
+    return f"{_PERCEPTUAL[int(hue // 10) % 10]} ({round(hue % 10 * 2) / 2:g}{HUE_NAMES[int(hue // 10) % 10]})"
+
+
+def opposite(lab: Lab) -> Lab:
+    """A colour of the same value and chroma, opposite on the traditional wheel."""
+    lightness, chroma, hue = (float(x) for x in lch(np.array(lab)))
+    w = wheel("traditional")
+    turned = np.radians(float(w.lab_hue((float(w.angle(hue)) + 180) % 360)))
+    return lightness, chroma * float(np.cos(turned)), chroma * float(np.sin(turned))
+
+
+def _primaries(lab: Lab) -> dict[str, float]:
+    """How much red, yellow and blue a colour holds on the traditional wheel, by chroma."""
+    r = read(lab)
+    out = {}
+    for word, place in (("red", 0.0), ("yellow", 120.0), ("blue", 240.0)):
+        out[word] = r.chroma * max(0.0, 1 - abs(float(turn(place, r.hue_angle))) / 120)
+    return out
+
+
+def lean(lab: Lab, than: Lab) -> str:
+    """ "more yellow, less blue" than another colour; "the same in hue" where nothing differs enough."""
+    mine, other = _primaries(lab), _primaries(than)
+    gaps = {w: mine[w] - other[w] for w in mine}
+    more, less = max(gaps, key=lambda w: gaps[w]), min(gaps, key=lambda w: gaps[w])
+    said = []
+    if gaps[more] > 0.4:
+        said.append(f"{'a little ' if gaps[more] < 1.2 else ''}more {more}")
+    if gaps[less] < -0.4:
+        said.append(f"{'a little ' if gaps[less] > -1.2 else ''}less {less}")
+    return ", ".join(said) or "the same in hue"
+
+
+def warmth(lab: Lab, school: Warmth = "leans-red") -> float:
+    """How warm a colour is: Munsell chroma toward the warm pole of the wheel, negative toward the cool one."""
+    r = read(lab)
+    return r.chroma * float(np.cos(np.radians(float(turn(_WARM_POLE[school], r.hue_angle)))))
+
+
+def warmer(lab: Lab, than: Lab, school: Warmth = "leans-red") -> str:
+    """ "warmer", "a little cooler", "as warm" ... than another colour."""
+    gap = warmth(lab, school) - warmth(than, school)
+    if abs(gap) < 0.35:
+        return "as warm"
+    return f"{'much ' if abs(gap) > 4 else 'a little ' if abs(gap) < 1.2 else ''}{'warmer' if gap > 0 else 'cooler'}"
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Two colours side by side."""
+
+    value_step: float
+    """Munsell value of the second less that of the first."""
+    hue_turn: float
+    """Degrees on the traditional wheel from the first to the second, the shorter way; 0 where either is neutral."""
+    chroma_ratio: float
+    """Munsell chroma of the second over that of the first; 1 where both are neutral."""
+    gap: float
+    """CIEDE2000."""
+
+    @property
+    def border(self) -> str:
+        """Whether the border would show where the two touch."""
+        if self.gap < 1.0:
+            return "the border vanishes"
+        if self.gap < LOST_BORDER:
+            return "the border is all but lost"
+        if abs(self.value_step) < 0.35:
+            return "equal value: the border is held by colour alone, and glows"
+        if abs(self.value_step) < 1.0:
+            return "a soft border"
+        return "a firm border" if abs(self.value_step) < 2.5 else "a hard border"
+
+    @property
+    def turn_words(self) -> str:
+        """The hue turn in steps of the twelve-step wheel."""
+        steps = abs(self.hue_turn) / 30
+        if steps < 0.15:
+            return "same hue"
+        if abs(self.hue_turn) > 150:
+            return "opposite hues"
+        return f"{steps:.1f} hue steps apart"
+
+    @property
+    def chroma_words(self) -> str:
+        """The ratio of chromas."""
+        ratio = self.chroma_ratio
+        if 0.87 < ratio < 1.15:
+            return "as strong"
+        if not np.isfinite(ratio):
+            return "far stronger"
+        return f"{ratio:.1f} times as strong" if ratio > 1 else f"{1 / max(ratio, 1e-3):.1f} times duller"
+
+
+def compare(first: Lab, second: Lab) -> Comparison:
+    """How the second colour differs from the first."""
+    a, b = read(first), read(second)
+    neutral = a.chroma < NEUTRAL or b.chroma < NEUTRAL
+    ratio = 1.0 if a.chroma < NEUTRAL and b.chroma < NEUTRAL else b.chroma / max(a.chroma, 0.1)
+    return Comparison(
+        b.value - a.value,
+        0.0 if neutral else float(turn(a.hue_angle, b.hue_angle)),
+        ratio,
+        float(ciede2000(np.array(first), np.array(second))),
+    )

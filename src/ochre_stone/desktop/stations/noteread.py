@@ -1,0 +1,127 @@
+"""The Read page of Note: the note in hand as a painter reads it, and what it is."""
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit
+
+from ochre_stone.core.colour.reading import Reading, read
+from ochre_stone.core.colour.relations import complement, hue_phrase
+from ochre_stone.core.picture.sampling import Sample
+from ochre_stone.core.project.document import ROLES, SUBJECTS, Note
+from ochre_stone.core.project.noting import choose_part
+from ochre_stone.desktop import numbers
+from ochre_stone.desktop.stations.base import button, quietly
+from ochre_stone.desktop.widgets.spectrum import SpectrumView
+from ochre_stone.desktop.widgets.swatch import NoteSwatch, PairSwatch
+
+if TYPE_CHECKING:
+    from ochre_stone.desktop.stations.note import NoteStation
+
+
+class ReadPage:
+    """What is said of the note in hand."""
+
+    def __init__(self, station: "NoteStation") -> None:
+        self.station, self.studio = station, station.studio
+        self.swatch = NoteSwatch()
+        station.rows.addWidget(self.swatch)
+        self.value = QLabel("")
+        self.value.setProperty("kind", "big")
+        self.reading = QLabel("")
+        self.reading.setWordWrap(True)
+        line = station.row(self.value, self.reading)
+        line.setStretch(1, 1)
+        self.details = station.label("", "quiet")
+        self.warning = station.label("", "warning")
+        self.pair = PairSwatch()
+        station.rows.addWidget(self.pair)
+        self.both = button("Note both", "A second note is added for the smaller part", "small")
+        self.larger = button("Larger", "The note stands for the larger part", "small")
+        self.smaller = button("Smaller", "The note stands for the smaller part", "small")
+        for b, part in ((self.both, "both"), (self.larger, "larger"), (self.smaller, "smaller")):
+            b.clicked.connect(lambda _, p=part: self._choose(p))
+        station.row(self.both, self.larger, self.smaller, None)
+        self.name = QLineEdit()
+        self.name.setMaxLength(80)
+        self.name.setAccessibleName("Name of the note")
+        self.name.setPlaceholderText("name")
+        self.name.editingFinished.connect(lambda: station.edit("Rename note", name=self.name.text().strip()))
+        station.rows.addWidget(self.name)
+        self.subject, self.role = QComboBox(), QComboBox()
+        for combo, words, field in ((self.subject, SUBJECTS, "subject"), (self.role, ROLES, "role")):
+            combo.addItems(words)
+            combo.setAccessibleName(field.capitalize())
+            combo.setToolTip({"subject": "What it is", "role": "Its place in light and shadow"}[field])
+            combo.activated.connect(lambda _, c=combo, f=field: station.edit(f"Set {f}", **{f: c.currentText()}))
+        station.row(self.subject, self.role)
+        self.lock = QCheckBox("locked")
+        self.lock.setToolTip("Neither moved, read anew, merged nor removed (Ctrl+L)")
+        self.lock.clicked.connect(lambda _: station.toggle_lock())
+        self.remove = button("Remove note", "Take this note off the ledge (Delete)")
+        self.remove.clicked.connect(station.window_.remove_selected)
+        station.row(self.lock, None, self.remove)
+        self.spectrum = SpectrumView()
+        station.rows.addWidget(self.spectrum)
+
+    def _choose(self, part: str) -> None:
+        note = self.station.note_in_hand()
+        if note is not None:
+            words = {"both": "Note both colours", "larger": "Keep the larger part", "smaller": "Keep the smaller part"}
+            self.studio.change(words[part], choose_part(self.station.document, note, part))
+
+    def refresh(self, note: Note | None) -> None:
+        """Show a note, or that none is in hand."""
+        for w in (self.name, self.subject, self.role, self.remove, self.lock):
+            w.setEnabled(note is not None)
+        self.swatch.surface = self.station.window_.settings.palette_surface
+        other = None
+        if note is not None and note.gradation:
+            other = next((n.lab for n in self.station.document.notes if n.id == note.gradation), None)
+        self.swatch.show_colour(note.lab if note else None, other)
+        two = note is not None and len(note.pair) == 2 and note.part == "all"
+        for part in (self.pair, self.both, self.larger, self.smaller):
+            part.setVisible(two)
+        self.spectrum.setVisible(note is not None and bool(note.spectrum))
+        if note is None:
+            self.value.setText("")
+            self.reading.setText("Click the picture to take a note, or let key colours be suggested.")
+            self.details.setText("")
+            self.warning.hide()
+            return
+        if two:
+            self.pair.show_parts(note.pair[0], note.pair[1])
+        if note.spectrum:
+            self.spectrum.show_spectrum(note.spectrum, note.lab)
+        r = read(note.lab)
+        with quietly(self.name), quietly(self.subject), quietly(self.role), quietly(self.lock):
+            if not self.name.hasFocus() or self.name.text() == "":
+                self.name.setText(note.name)
+            self.subject.setCurrentText(note.subject)
+            self.role.setCurrentText(note.role)
+            self.lock.setChecked(note.locked)
+        self.value.setText(numbers.value(r.value))
+        self.reading.setText(f"<b>{hue_phrase(note.lab)}</b><br>{r.chroma_word}, chroma {r.chroma:.1f}")
+        self.details.setText(self._details(note, r))
+        said = "Two colours in one: the average of both is neither. Note both, or one." if two else note.unreliable
+        self.warning.setText(said)
+        self.warning.setVisible(bool(said))
+
+    def _details(self, note: Note, r: Reading) -> str:
+        school = numbers.school()
+        lines = []
+        if school.steps:
+            lines.append(f"Munsell value {r.value:.1f}, on {school.title}.")
+        beyond = " (beyond the Munsell book)" if r.extrapolated else ""
+        perceptual = hue_phrase(note.lab, "perceptual")
+        lines.append(f"Munsell {r.munsell}{beyond}" + (f": {perceptual}" if perceptual != "neutral" else ""))
+        across = complement(note.lab)
+        if across:
+            lines.append(f"Complement: {across}; perceptual {complement(note.lab, 'perceptual')}.")
+        if note.source == "reader":
+            lines.append("Read from the scene with the spot reader.")
+        else:
+            what = "area" if note.area else "spot"
+            part = {"all": "", "larger": ", its larger part", "smaller": ", its smaller part"}[note.part]
+            lines.append(f"The {what}{part} is {Sample(note.lab, note.spread, note.clipped).spread_words}.")
+        lines[-1] += f" About {note.share:.0%} of the picture."
+        return "\n".join(lines)
