@@ -94,6 +94,8 @@ def _view(window: "Window", menu: QMenu) -> None:
     ):  # fmt: skip
         _action(window, menu, words, [key], lambda p=part: window.toggle_view(p))  # type: ignore[misc]
     _action(window, menu, "&Transfer grid", ["T"], window.next_grid)
+    before = _action(window, menu, "&Before, while held", ["B"], window.hold_before)
+    before.setAutoRepeat(False)
     _action(window, menu, "&Masses or picture", ["M"], window.toggle_masses)
     menu.addSeparator()
     _action(window, menu, "Zoom &in", ["+", "="], lambda: window.easel.zoom_by(1.25))

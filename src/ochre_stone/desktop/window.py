@@ -4,8 +4,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -267,6 +267,36 @@ class Window(QMainWindow):
     def toggle_view(self, part: str) -> None:
         """Switch a part of the view on or off."""
         self.set_view(**{part: not getattr(self.view, part)})
+
+    def hold_before(self) -> None:
+        """Show the photo as it was taken, until the key is let go."""
+        app = QApplication.instance()
+        if self.studio.picture is None or app is None:
+            return
+        if self.view.before:
+            self._let_go()
+        else:
+            app.installEventFilter(self)
+            self.set_view(before=True)
+
+    def _let_go(self) -> None:
+        app = QApplication.instance()
+        if app is not None:
+            app.removeEventFilter(self)
+        self.set_view(before=False)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """While the picture is shown as before: the end of it."""
+        if event is not None and self.view.before:
+            released = (
+                isinstance(event, QKeyEvent)
+                and event.type() == QEvent.Type.KeyRelease
+                and event.key() == Qt.Key.Key_B
+                and not event.isAutoRepeat()
+            )
+            if released or event.type() == QEvent.Type.ApplicationDeactivate:
+                self._let_go()
+        return super().eventFilter(watched, event)
 
     def next_grid(self) -> None:
         """The next transfer grid."""

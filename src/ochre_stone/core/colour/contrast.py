@@ -17,6 +17,7 @@ from ochre_stone.core.colour.appearance import Appearance, Conditions, appearanc
 from ochre_stone.core.colour.munsell import luminance_of_value
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.relations import NEUTRAL, lean
+from ochre_stone.core.colour.schools import School
 from ochre_stone.core.colour.spaces import WHITE_D65, lab_to_xyz, lch, xyz_to_lab
 
 Lab = tuple[float, float, float]
@@ -42,13 +43,14 @@ class Shift:
         """Change of Munsell value."""
         return read(self.seems).value - read(self.lab).value
 
-    @property
-    def words(self) -> str:
-        """How it will seem, in painters' words."""
+    def words(self, school: School | None = None) -> str:
+        """How it will seem, in painters' words, e.g. "will seem lighter (.7), toward blue."."""
         said = []
         dv = self.value
         if abs(dv) >= 0.12:
-            said.append(f"{'a little ' if abs(dv) < 0.4 else ''}{'lighter' if dv > 0 else 'darker'} ({abs(dv):.1f})")
+            said.append(
+                f"{'a little ' if abs(dv) < 0.4 else ''}{'lighter' if dv > 0 else 'darker'} ({(school or School()).difference(dv)})"
+            )
         was, now = read(self.lab), read(self.seems)
         if was.chroma < NEUTRAL <= now.chroma or (was.chroma < 2 and now.chroma - was.chroma > 0.4):
             said.append(f"toward {now.hue.split(',')[0]}")
@@ -60,7 +62,7 @@ class Shift:
                 said.append("stronger")
             elif was.chroma - now.chroma > 0.3:
                 said.append("duller")
-        return "Will seem " + ", ".join(said) + "." if said else "Will seem as it is."
+        return "will seem " + ", ".join(said) + "." if said else "will seem as it is."
 
 
 def _conditions(lab: Lab, around: Lab) -> Conditions:

@@ -136,6 +136,7 @@ class Station(QWidget):
         slider.setToolTip(tip)
         slider.setAccessibleName(words)
         if one_row:
+            name.setMinimumWidth(64)
             shown.setMinimumWidth(46)
             shown.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             self.row(name, slider, shown)

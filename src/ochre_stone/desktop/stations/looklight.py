@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtWidgets import QLabel, QPushButton, QSlider
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import (
@@ -55,17 +55,17 @@ class LightPage:
         self.reset.clicked.connect(self._reset)
         station.row(self.chart, self.reset)
         station.label("The light of the scene", "head")
-        self.kelvin, self.kelvin_shown = station.slider(
-            "Temperature", _MIRED_LEAST, _MIRED_MOST, "Colour of the light that the scene stood in: right is warmer"
+        self.kelvin, self.kelvin_shown = self._slider(
+            "Warmth", _MIRED_LEAST, _MIRED_MOST, "Colour temperature of the light in the scene: right is warmer"
         )
-        self.tint, self.tint_shown = station.slider(
+        self.tint, self.tint_shown = self._slider(
             "Tint", -int(MOST_TINT), int(MOST_TINT), "Pinker or greener light than daylight"
         )
-        self.stops, self.stops_shown = station.slider(
+        self.stops, self.stops_shown = self._slider(
             "Exposure", -int(MOST_STOPS * 10), int(MOST_STOPS * 10), "Lighter or darker, in stops"
         )
-        self.lift, self.lift_shown = station.slider(
-            "Lift the darks", 0, 100, "As the eye would see into them; grain is lifted too"
+        self.lift, self.lift_shown = self._slider(
+            "Lift darks", 0, 100, "As the eye would see into them; grain rises too"
         )
         for slider in (self.kelvin, self.tint, self.stops, self.lift):
             slider.valueChanged.connect(self._slid)
@@ -76,6 +76,11 @@ class LightPage:
             "quiet",
         )
         self._armed: str | None = None
+
+    def _slider(self, words: str, low: int, high: int, tip: str) -> tuple[QSlider, QLabel]:
+        slider, shown = self.station.slider(words, low, high, tip, one_row=True)
+        shown.setFixedWidth(74)
+        return slider, shown
 
     @staticmethod
     def is_set(document: Document) -> bool:

@@ -77,6 +77,9 @@ class NoteStation(Station):
 
     def _build_ledge(self) -> None:
         self.covered = self.label("")
+        self.covered.setToolTip(
+            "Numbers are CIEDE2000 from the picture's colours to the nearest note: mean, and 95th of 100"
+        )
         self.order, self.filter = QComboBox(), QComboBox()
         self.order.addItems(["by value", "by subject"])
         self.order.setAccessibleName("Order of the ledge")

@@ -70,9 +70,9 @@ class BesidePage:
         self.around.show_note(note.lab, [(words, lab) for words, lab in panels if lab is not None])
         said = []
         if real is not None:
-            said.append(f"In the picture: {seen_against(note.lab, real).words}")
+            said.append(f"In the picture it {seen_against(note.lab, real).words(numbers.school())}")
         if other is not None:
-            said.append(f"Beside {other.name}: {seen_against(note.lab, other.lab).words}")
+            said.append(f"Beside {other.name} it {seen_against(note.lab, other.lab).words(numbers.school())}")
         self.seems.setText("\n".join(said))
         if other is None:
             self.halves.hide()

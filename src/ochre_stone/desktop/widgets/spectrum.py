@@ -43,7 +43,7 @@ class SpectrumView(QWidget):
         if self._lab is None:
             return
         painter.fillRect(QRectF(0, 0, 26, self.height()), paint_colour(self._lab))
-        box = QRectF(self.rect()).adjusted(58, 12, -12, -22)
+        box = QRectF(self.rect()).adjusted(70, 12, -12, -22)
         painter.setPen(theme.colour("on_surround"))
         painter.setFont(theme.face(8))
         if not self._spectrum:
@@ -53,7 +53,7 @@ class SpectrumView(QWidget):
         for share in (0.0, 0.5, 1.0):
             y = box.bottom() - share / top * box.height()
             painter.drawText(
-                QRectF(28, y - 7, 26, 14), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{share:.0%}"
+                QRectF(28, y - 7, 36, 14), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{share:.0%}"
             )
             painter.drawLine(QPointF(box.left() - 3, y), QPointF(box.left(), y))
         low, high = float(WAVELENGTHS[0]), float(WAVELENGTHS[-1])

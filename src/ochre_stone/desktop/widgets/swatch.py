@@ -93,7 +93,8 @@ class PairSwatch(QWidget):
             place = QRectF(left, box.top(), right - left, box.height())
             painter.fillRect(place, paint_colour(part.lab))
             painter.setPen(ink_on(part.lab))
-            words = f"{numbers.value(read(part.lab).value)}  {part.share:.0%}"
+            words = numbers.value(read(part.lab).value)
+            words += f"  {part.share:.0%}" if place.width() > 76 else ""
             painter.drawText(place, Qt.AlignmentFlag.AlignCenter, words)
             left = right
 
