@@ -48,9 +48,8 @@ class Shift:
         said = []
         dv = self.value
         if abs(dv) >= 0.12:
-            said.append(
-                f"{'a little ' if abs(dv) < 0.4 else ''}{'lighter' if dv > 0 else 'darker'} ({(school or School()).difference(dv)})"
-            )
+            size = (school or School()).difference(dv)
+            said.append(f"{'a little ' if abs(dv) < 0.4 else ''}{'lighter' if dv > 0 else 'darker'} ({size})")
         was, now = read(self.lab), read(self.seems)
         if was.chroma < NEUTRAL <= now.chroma or (was.chroma < 2 and now.chroma - was.chroma > 0.4):
             said.append(f"toward {now.hue.split(',')[0]}")

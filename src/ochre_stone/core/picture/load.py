@@ -35,6 +35,7 @@ class _Found:
     code: Code
     encoding: Encoding | None = None
     remarks: list[str] = field(default_factory=list)
+    profile: bytes | None = None
 
 
 def read_file(path: str | Path) -> bytes:
@@ -132,25 +133,24 @@ def _open_raw(data: bytes, name: str) -> _Found:
 
 
 def _open(data: bytes, name: str) -> _Found:
+    deep = _deep_tiff(data, name) if data[:4] in (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+") else None
+    if deep is not None:
+        return _through_profile(deep)
     with _Unlimited():
         image = Image.open(io.BytesIO(data), formats=FORMATS)
         _check_size(image.width, image.height, name)
-        if image.format == "TIFF" and (_tiff_depth(image) > 8 or image.mode == "F"):
-            found = _deep_tiff(data, image, name)
-        elif image.format == "PNG" and data[24:25] == b"\x10":
+        if image.format == "PNG" and data[24:25] == b"\x10":
             found = _deep_png(data)
         elif image.format == "HEIF" and image.info.get("bit_depth", 8) > 8:
             found = _deep_heif(data)
         else:
             found = _flat(image)
-        if image.format == "PNG" and not image.info.get("icc_profile") and "srgb" not in image.info:
+        found.profile = image.info.get("icc_profile") or None
+        if found.profile is None and image.format == "PNG" and "srgb" not in image.info:
             _png_curve(image, found)
-        return _through_profile(found, image)
-
-
-def _tiff_depth(image: Image.Image) -> int:
-    bits = getattr(image, "tag_v2", {}).get(258, (8,))
-    return int(max(bits)) if isinstance(bits, tuple) else int(bits)
+        if found.profile is None and image.format == "HEIF":
+            _by_numbers(found, image)
+    return _through_profile(found)
 
 
 def _flat(image: Image.Image) -> _Found:
@@ -192,17 +192,24 @@ def _deep_heif(data: bytes) -> _Found:
     return _whole(pixels)
 
 
-def _deep_tiff(data: bytes, image: Image.Image, name: str) -> _Found:
+def _deep_tiff(data: bytes, name: str) -> _Found | None:
+    """A TIFF of more than 8 bits a channel; None for one that Pillow reads as well."""
     import tifffile  # only few pictures need it
 
-    with tifffile.TiffFile(io.BytesIO(data)) as file:
+    try:
+        file = tifffile.TiffFile(io.BytesIO(data))
         page = file.pages.first
+        kind, axes, tags = int(page.photometric), page.axes, page.tags
+    except Exception:  # damaged, or of an odd kind: Pillow may know better
+        return None
+    if page.dtype is None or page.dtype.itemsize == 1 or kind not in (0, 1, 2, 5):
+        return None
+    _check_size(int(page.imagewidth), int(page.imagelength), name)
+    with file:
         pixels = np.asarray(page.asarray())
-        kind = int(page.photometric)
-        if pixels.ndim == 3 and int(page.planarconfig) == 2:
-            pixels = np.moveaxis(pixels, 0, -1)
-        axes = page.axes
-    if pixels.ndim not in (2, 3) or "Y" not in axes or kind not in (0, 1, 2, 5):
+    if pixels.ndim == 3 and int(page.planarconfig) == 2:
+        pixels = np.moveaxis(pixels, 0, -1)
+    if pixels.ndim not in (2, 3) or "Y" not in axes:
         raise OchreError(f"'{name}' is a TIFF of a kind that is no plain picture: save it as RGB.")
     if pixels.dtype == np.float64 or pixels.dtype == np.float16:
         pixels = pixels.astype(np.float32)
@@ -214,7 +221,9 @@ def _deep_tiff(data: bytes, image: Image.Image, name: str) -> _Found:
         pixels = (1 - pixels) if pixels.dtype.kind == "f" else (65535 - pixels).astype(np.uint16)
     if pixels.dtype.kind == "f" and not np.isfinite(pixels).all():
         pixels = np.nan_to_num(pixels, nan=0.0, posinf=1.0, neginf=0.0)
-    found = _whole(_upright(pixels, image.getexif().get(0x0112, 1)), cmyk=kind == 5)
+    turned = int(tags[274].value) if 274 in tags else 1
+    found = _whole(_upright(pixels, turned), cmyk=kind == 5)
+    found.profile = bytes(tags[34675].value) if 34675 in tags else None
     if pixels.dtype.kind == "f":
         past = float(found.code.max())
         found.remarks.append(
@@ -270,26 +279,22 @@ def _png_curve(image: Image.Image, found: _Found) -> None:
     found.remarks.append("its own brightness curve was honoured")
 
 
-def _through_profile(found: _Found, image: Image.Image) -> _Found:
+def _through_profile(found: _Found) -> _Found:
     """Three channels with the encoding that the profile asks for."""
-    profile: bytes | None = image.info.get("icc_profile")
     cmyk, grey = found.code.shape[2] == 4, found.code.shape[2] == 1
-    if profile:
+    if found.profile:
         try:
-            _apply(found, profile, cmyk, grey)
-            described = profiles.description(profile)
+            _apply(found, found.profile, cmyk, grey)
+            described = profiles.description(found.profile)
             if described and "sRGB" not in described:
                 found.remarks.append(f"colours by its profile, {described}"[:90])
         except ValueError:
             found.remarks.append("its colour profile does not fit and was left out")
-            profile = None
-    elif image.format == "HEIF" and _by_numbers(found, image):
-        profile = b"named"
+    elif found.encoding is None and not cmyk and found.code.dtype.kind != "f":
+        found.remarks.append("no colour profile: taken as sRGB")
     if found.code.shape[2] == 4:
         found.code = np.asarray(_plain_cmyk(found.code))
         found.remarks.append("a CMYK picture without a usable profile: its colours are only approximate")
-    elif not profile and found.encoding is None and found.code.dtype.kind != "f":
-        found.remarks.append("no colour profile: taken as sRGB")
     if found.code.shape[2] == 1:
         found.code = np.repeat(found.code, 3, axis=2)
     return found
@@ -309,16 +314,14 @@ def _apply(found: _Found, profile: bytes, cmyk: bool, grey: bool) -> None:
         found.code, found.encoding = profiles.apply_profile(found.code, profile, space)
 
 
-def _by_numbers(found: _Found, image: Image.Image) -> bool:
+def _by_numbers(found: _Found, image: Image.Image) -> None:
     """A HEIC without a profile may name its primaries and curve by numbers (ITU-T H.273)."""
     numbers = image.info.get("nclx_profile") or {}
     primaries = profiles.PRIMARIES.get(numbers.get("color_primaries", 2))
     if numbers.get("transfer_characteristics") in (16, 18):
         found.remarks.append("made for bright displays: its lights look flat here, set the exposure")
-    if primaries is None or found.code.shape[2] != 3:
-        return False
-    found.encoding = profiles.power_encoding(found.code.dtype.itemsize, 0, primaries)
-    return True
+    if primaries is not None and found.code.shape[2] == 3:
+        found.encoding = profiles.power_encoding(found.code.dtype.itemsize, 0, primaries)
 
 
 def _plain_cmyk(code: Code) -> npt.NDArray[np.uint8]:
