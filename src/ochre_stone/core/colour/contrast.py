@@ -70,7 +70,9 @@ def _conditions(lab: Lab, around: Lab) -> Conditions:
     tint = xyz / max(float(xyz[1]), 1e-4)
     tint = np.clip(tint, 0.25 * WHITE_D65, 3.0 * WHITE_D65)
     near = float(np.exp(-(((lab[0] - around[0]) / _NEAR) ** 2)))
-    share = _SHARE * (_LEAST_SHARE + (1 - _LEAST_SHARE) * near)
+    own = float(lab_to_xyz(np.array(lab))[1])
+    dim = min(1.0, (y / max(own, 0.005)) ** 0.5)  # a dark surround sends little light to adapt to
+    share = _SHARE * (_LEAST_SHARE + (1 - _LEAST_SHARE) * near) * dim
     white = WHITE_D65 * (1 - share) + tint * share
     return Conditions(white=(float(white[0]), 1.0, float(white[2])), background=y)
 

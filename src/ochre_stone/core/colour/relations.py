@@ -24,6 +24,8 @@ WARMTHS: dict[Warmth, str] = {
 # The warmest place of the wheel in each school; the coolest lies opposite. In the first, blues get warmer toward
 # violet: the cold pole is a blue that leans green. In the second, they get warmer toward green: it leans violet.
 _WARM_POLE: dict[Warmth, float] = {"leans-red": 40.0, "near-yellow": 78.0}
+_HALF_WARM = 3.0
+"""Munsell chroma at which a colour counts for half as warm or cool as its hue."""
 _FRACTIONS = ((0.09, ""), (0.21, "a little"), (0.29, "a quarter"), (0.42, "a third"), (0.51, "half way"))
 _PERCEPTUAL = ("red", "yellow-red", "yellow", "green-yellow", "green", "blue-green", "blue", "purple-blue", "purple",
                "red-purple")  # fmt: skip
@@ -94,17 +96,18 @@ def lean(lab: Lab, than: Lab) -> str:
 
 
 def warmth(lab: Lab, school: Warmth = "leans-red") -> float:
-    """How warm a colour is: Munsell chroma toward the warm pole of the wheel, negative toward the cool one."""
+    """How warm a colour is, -1 to 1: by its distance from the warm pole of the wheel, less so the greyer it is."""
     r = read(lab)
-    return r.chroma * float(np.cos(np.radians(float(turn(_WARM_POLE[school], r.hue_angle)))))
+    place = 1 - abs(float(turn(_WARM_POLE[school], r.hue_angle))) / 90
+    return place * r.chroma / (r.chroma + _HALF_WARM)
 
 
 def warmer(lab: Lab, than: Lab, school: Warmth = "leans-red") -> str:
     """ "warmer", "a little cooler", "as warm" ... than another colour."""
     gap = warmth(lab, school) - warmth(than, school)
-    if abs(gap) < 0.35:
+    if abs(gap) < 0.03:
         return "as warm"
-    return f"{'much ' if abs(gap) > 4 else 'a little ' if abs(gap) < 1.2 else ''}{'warmer' if gap > 0 else 'cooler'}"
+    return f"{'much ' if abs(gap) > 0.5 else 'a little ' if abs(gap) < 0.12 else ''}{'warmer' if gap > 0 else 'cooler'}"
 
 
 @dataclass(frozen=True)

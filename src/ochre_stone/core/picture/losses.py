@@ -97,7 +97,7 @@ def grain_in_darks(picture: Picture) -> float:
     return float(picture._copies["grain"])
 
 
-def grain_in_values(grain: float, balance: Balance, value_y: float = 0.01) -> float:
+def grain_in_values(grain: float, balance: Balance, value_y: float = 0.004) -> float:
     """The same grain in value steps after the light was set, for darks of luminance ``value_y`` in the photo."""
     if grain <= 0:
         return 0.0
