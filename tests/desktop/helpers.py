@@ -48,13 +48,17 @@ class WindowCase(unittest.TestCase):
         self.window = Window(memory.Settings())
         self.window.show()
         self.addCleanup(self._close)
-        handle = self.window.windowHandle()
-        if handle is not None:  # without a window manager nobody else gives the window the keys
-            QTest.qWaitForWindowExposed(self.window)
-            handle.requestActivate()
-            QTest.qWaitForWindowActive(self.window, 2000)
+        QTest.qWaitForWindowExposed(self.window)
+        self._activate()
         self.photo = self.folder / "orchard.png"
         Image.fromarray(orchard()).save(self.photo)
+
+    def _activate(self) -> None:
+        """Give the window the keys: without a window manager nobody else does."""
+        handle = self.window.windowHandle()
+        if handle is not None:
+            handle.requestActivate()
+            QTest.qWaitForWindowActive(self.window, 2000)
 
     def _close(self) -> None:
         self.window.studio.undo.setClean()
@@ -131,6 +135,7 @@ class WindowCase(unittest.TestCase):
         words = boxes[-1].text()
         boxes[-1].accept()
         self.app.processEvents()
+        self._activate()
         return words
 
 

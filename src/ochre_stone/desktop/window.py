@@ -221,8 +221,8 @@ class Window(QMainWindow):
         self.easel.show_marks = self.station.shows_marks
         self._split()
         self.station.enter()
+        self.reframe()
         self.show_notes()
-        self.repaint_easel()
         self._words()
 
     def take_tool(self, name: str) -> None:

@@ -213,5 +213,12 @@ def fixed_point(linear: npt.ArrayLike) -> npt.NDArray[np.uint16]:
 
 
 def linear_to_code(linear: npt.ArrayLike) -> npt.NDArray[np.uint8]:
-    """Linear light to sRGB bytes, clipped, by a table."""
-    return np.asarray(_ENCODE[fixed_point(linear)])
+    """Linear light to sRGB bytes, clipped, by a table; large pictures in strips that stay in the processor's cache."""
+    x = np.asarray(linear, dtype=np.float32)
+    if x.ndim < 2 or x.size < 300_000:
+        return np.asarray(_ENCODE[fixed_point(x)])
+    out = np.empty(x.shape, np.uint8)
+    rows = max(1, 120_000 * x.shape[0] // x.size)
+    for top in range(0, x.shape[0], rows):
+        out[top : top + rows] = _ENCODE[fixed_point(x[top : top + rows])]
+    return out

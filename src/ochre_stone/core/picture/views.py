@@ -12,6 +12,8 @@ from ochre_stone.core.picture.picture import Floats, linear_to_code
 
 Grid = Literal["none", "thirds", "squares"]
 CHROMA_GAIN = 3.0
+_STRIP = 40_000
+_LUMINANCE: Floats = np.repeat(SRGB_TO_XYZ[1:2], 3, axis=0).astype(np.float32)
 
 
 @dataclass(frozen=True)
@@ -43,26 +45,45 @@ def squint(linear: Floats, strength: float = 0.5) -> Floats:
     sigma = 0.04 * strength * float(np.sqrt(linear.shape[0] * linear.shape[1]))
     if sigma < 0.3:
         return linear
+    # A soft blur needs no fine grid: it is made on a copy whose pixels are a fifth of it wide.
+    coarse = max(1, int(sigma / 5))
+    height, width = linear.shape[:2]
+    small = linear
+    if coarse > 1:
+        size_small = (max(1, round(width / coarse)), max(1, round(height / coarse)))
+        small = cv2.resize(linear, size_small, interpolation=cv2.INTER_AREA)
+        sigma /= coarse
     # Three box blurs come within a few percent of a Gaussian and cost the same at any width.
     size = max(3, int(np.sqrt(4 * sigma * sigma + 1)) | 1)
-    out = linear
     for _ in range(3):
-        out = cv2.blur(out, (size, size), borderType=cv2.BORDER_REFLECT)
-    return np.asarray(out, dtype=np.float32)
+        small = cv2.blur(small, (size, size), borderType=cv2.BORDER_REFLECT)
+    if coarse > 1:
+        small = cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR)
+    return np.asarray(small, dtype=np.float32)
 
 
 def exaggerate(linear: Floats, gain: float = CHROMA_GAIN) -> Floats:
     """Chroma exaggerated with luminance kept: shows which way a near-grey leans.
 
     The colour moves away from the grey of its own luminance; where a channel would leave 0..1 it goes as far as it
-    can, so that neither luminance nor the lean changes.
+    can, so that neither luminance nor the lean changes. Works in strips that stay in the processor's cache.
     """
-    y = np.asarray(linear @ SRGB_TO_XYZ[1].astype(np.float32))[..., None]
-    off = linear - y
-    with np.errstate(divide="ignore", invalid="ignore"):
-        room = np.where(off > 0, np.maximum(1 - y, 0) / off, np.where(off < 0, -y / off, np.inf)).min(axis=-1)
-    most = np.clip(room, 1.0, gain).astype(np.float32)
-    return np.asarray(y + off * most[..., None], dtype=np.float32)
+    out = np.empty(linear.shape, np.float32)
+    rows = max(1, _STRIP // max(1, linear.shape[1]))
+    for top in range(0, linear.shape[0], rows):
+        out[top : top + rows] = _exaggerated(linear[top : top + rows], gain)
+    return out
+
+
+def _exaggerated(linear: Floats, gain: float) -> Floats:
+    y = cv2.transform(np.ascontiguousarray(linear), _LUMINANCE[:1])
+    red, green, blue = cv2.split(np.ascontiguousarray(linear))
+    over = cv2.max(cv2.subtract(cv2.max(cv2.max(red, green), blue), y), 1e-6)
+    under = cv2.max(cv2.subtract(y, cv2.min(cv2.min(red, green), blue)), 1e-6)
+    room = cv2.min(cv2.divide(cv2.max(cv2.subtract(1.0, y), 0.0), over), cv2.divide(cv2.max(y, 0.0), under))
+    most = cv2.min(cv2.max(room, 1.0), gain)
+    rest = cv2.subtract(y, cv2.multiply(y, most))
+    return np.asarray(cv2.merge([cv2.add(cv2.multiply(c, most), rest) for c in (red, green, blue)]), dtype=np.float32)
 
 
 def render(linear: Floats, view: View) -> Floats:
@@ -73,8 +94,7 @@ def render(linear: Floats, view: View) -> Floats:
     if view.mirror:
         shown = np.ascontiguousarray(shown[:, ::-1])
     if view.value:
-        y = np.asarray(shown @ SRGB_TO_XYZ[1].astype(np.float32))
-        shown = np.repeat(y[..., None], 3, axis=2)
+        shown = np.asarray(cv2.transform(np.ascontiguousarray(shown), _LUMINANCE))
     return shown
 
 

@@ -83,10 +83,6 @@ class Look(Station):
         self.light_page.arm(None)
         self.frame_page.put_away()
 
-    def enter(self) -> None:
-        super().enter()
-        self.window_.reframe()
-
     def leave(self) -> None:
         self._put_away()
 
