@@ -139,6 +139,40 @@ class Kept(unittest.TestCase):
         d = note(4, (50.5, 0.0, 0.0), gradation="n3")
         self.assertEqual(noting.near_duplicates(Document(notes=(c, d))), [])
 
+    def test_a_subject_is_divided_in_its_own_values(self):
+        """A blue shirt: its light is darker than the wall's shadow."""
+        values, subjects = [1.4, 3.1, 4.8, 5.2, 6.0, 9.0], ["cloth"] * 4 + ["wall"] * 2
+        found = noting.divisions(values, subjects, 5.5)
+        self.assertAlmostEqual(found["cloth"], 3.95)
+        self.assertAlmostEqual(found["wall"], 7.5)
+        self.assertEqual(noting.divisions([5.0, 5.4], ["skin", "skin"], 6.0), {"skin": 6.0})
+
+    def test_guesses_on_the_demo_agree_with_its_truth(self):
+        """Subjects against the demo's labels and roles against where its sun falls: most must be right."""
+        import json
+
+        from PIL import Image
+
+        from ochre_stone.resources import resource
+
+        names = json.loads(resource("demo", "labels.json").read_text(encoding="utf-8"))["labels"]
+        label, sun = (np.asarray(Image.open(resource("demo", f))) for f in ("labels.png", "light_mask.png"))
+        same = {
+            "sky": "sky", "hills": "sky", "skin": "skin", "shirt": "cloth", "wall": "wall", "near_foliage": "foliage",
+            "far_foliage": "foliage", "fruit": "fruit", "ground": "ground", "bark": "ground", "hair": "hair",
+        }  # fmt: skip
+        right, lit, total, judged = 0, 0, 0, 0
+        for count in (12, 18, 24):
+            for n in noting.suggest_notes(demo_picture(), count, Document())[0]:
+                x, y = int(n.place[0]), int(n.place[1])
+                total += 1
+                right += same.get(names[str(label[y, x])], "other") == n.subject
+                if sun[y, x] != 128 and n.role != "dark accent":
+                    judged += 1
+                    lit += (sun[y, x] == 255) == (n.role in ("light", "highlight", "halftone"))
+        self.assertGreater(right / total, 0.65)
+        self.assertGreater(lit / judged, 0.65)
+
     def test_guesses(self):
         self.assertEqual(noting.guess_role(3.0, 5.0, "wall"), "cast shadow")
         self.assertEqual(noting.guess_role(3.0, 5.0, "skin"), "core shadow")

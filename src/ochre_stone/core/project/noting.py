@@ -2,6 +2,7 @@
 edited."""
 
 from collections.abc import Sequence
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -31,6 +32,7 @@ from ochre_stone.core.project.document import Document, Lab, Note, Point
 
 DUPLICATE = 4.0
 """CIEDE2000 below which two notes of one subject are near-duplicates: one pile serves both."""
+_ACCENT, _RANGE = 2.0, 1.5
 _FLAT_THINGS = ("wall", "ground", "water", "sky")
 
 
@@ -39,7 +41,7 @@ def guess_role(value: float, division: float, subject: str = "other") -> str:
 
     The shadow on a flat thing is cast by another; that on a round one is its own.
     """
-    if value < 2.0:
+    if value < _ACCENT:
         return "dark accent"
     if subject == "sky":
         return "light"
@@ -48,6 +50,22 @@ def guess_role(value: float, division: float, subject: str = "other") -> str:
     if value < division + 1.2:
         return "halftone"
     return "highlight" if value > 9.2 else "light"
+
+
+def divisions(values: Sequence[float], subjects: Sequence[str], division: float) -> dict[str, float]:
+    """For each subject the value that divides its light from its shadow.
+
+    A dark shirt in the sun is darker than a white wall in the shade: where a subject's own values range far enough, it
+    is divided in its own widest gap (but for its dark accents); else where the whole picture is divided.
+    """
+    out = {}
+    for subject in set(subjects):
+        own = sorted(v for v, s in zip(values, subjects, strict=True) if s == subject and v >= _ACCENT)
+        out[subject] = division
+        if len(own) > 1 and own[-1] - own[0] >= _RANGE and subject not in ("other", "sky"):
+            gap, low = max((b - a, a) for a, b in pairwise(own))
+            out[subject] = low + gap / 2
+    return out
 
 
 def note_name(subject: str, role: str, colour: str, others: Sequence[Note]) -> str:
@@ -66,11 +84,12 @@ def division_of(picture: Picture, document: Document) -> float:
 def suggest_notes(picture: Picture, count: int, document: Document) -> tuple[tuple[Note, ...], LeftOver]:
     """About ``count`` notes that cover what the frame shows, dark to light, named, with guessed subject and role."""
     found, rest = suggest(framed(picture, document.frame), count, document.the_balance())
-    division = division_of(picture, document)
+    readings = [read(key.seen.lab) for key in found]
+    subjects = [key.subject for key in found]
+    division = divisions([r.value for r in readings], subjects, division_of(picture, document))
     notes: list[Note] = []
-    for i, key in enumerate(found, 1):
-        r = read(key.seen.lab)
-        role = guess_role(r.value, division, key.subject)
+    for i, (key, r) in enumerate(zip(found, readings, strict=True), 1):
+        role = guess_role(r.value, division[key.subject], key.subject)
         fields = _read_fields(document, key.seen)
         notes.append(
             Note(
