@@ -1,6 +1,6 @@
 """Take a picture of every station with the demo project, into docs/screenshots/. Run through ``make screenshots``.
 
-python tools/make_screenshots.py [FOLDER [STATION ...]]
+python tools/make_screenshots.py [FOLDER [STATION[, PAGE] ...]]
 """
 
 import sys
@@ -8,14 +8,18 @@ import tempfile
 import time
 from pathlib import Path
 
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop import theme
 from ochre_stone.desktop.app import make_app
+from ochre_stone.desktop.testcard import TestCard
 from ochre_stone.desktop.window import Window
 
-SHOTS = ("Look", "Note", "Mass", "Harmonise", "Mix", "Block in")
+SHOTS = (
+    "Look", "Look, Light", "Look, Frame", "Look, Scene", "Note", "Note, Beside", "Note, Ledge", "Mass", "Harmonise",
+    "Mix", "Block in", "Greys",
+)  # fmt: skip
 
 
 def settle(app: QApplication, window: Window, seconds: float = 20.0) -> None:
@@ -27,6 +31,36 @@ def settle(app: QApplication, window: Window, seconds: float = 20.0) -> None:
         busy = window.studio.jobs.busy() or window.studio._later.isActive()
         quiet = 0 if busy else quiet + 1
         time.sleep(0.03)
+
+
+def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
+    """Set the stage for one picture; whatever is changed is undone after it."""
+    if station == "Note":
+        window.studio.select("n6")
+        window.note_station.pages_.show(page or "Read")
+    if station == "Look":
+        window.look.pages_.show(page or "See")
+        window.set_view(plain=True)
+    if station == "Mix":
+        window.mix.choose("skin-3")
+    if page == "Light":
+        window.look.light_page.lift.setValue(40)
+    if page == "Frame":
+        window.look.frame_page.canvas.setCurrentText("16 × 20 in")
+        window.look.frame_page.canvas.activated.emit(0)
+        window.look.frame_page.angle.setValue(1.5)
+    if page == "Scene":
+        window.reader.connect_to("", ("--warm-up", "0"))
+        settle(app, window)
+        window.reader.calibrate()
+        settle(app, window)
+        window.look.spot_clicked(1172, 1046)
+
+
+def save(widget: QWidget, folder: Path, title: str) -> None:
+    name = title.lower().replace(", ", "-").replace(" ", "-")
+    widget.grab().save(str(folder / f"{name}.png"))
+    print(folder / f"{name}.png")
 
 
 def main() -> None:
@@ -42,20 +76,27 @@ def main() -> None:
         window.filing.open_demo()
         settle(app, window)
         for title in sys.argv[2:] or SHOTS:
-            window.go_to(title)
-            if title == "Note":
-                window.studio.select("n6")
-            if title == "Mix":
-                window.mix.choose("skin-3")
+            station, _, page = title.partition(", ")
+            if title == "Greys":
+                card = TestCard(window)
+                card.show()
+                settle(app, window)
+                save(card, folder, title)
+                card.close()
+                continue
+            window.go_to(station)
+            prepare(app, window, station, page)
             settle(app, window)
             time.sleep(0.3)
             settle(app, window)
             bar = window.statusBar()
             if bar is not None:
                 bar.clearMessage()
-            name = title.lower().replace(" ", "-")
-            window.grab().save(str(folder / f"{name}.png"))
-            print(folder / f"{name}.png")
+            save(window, folder, title)
+            while window.studio.undo.canUndo():
+                window.studio.undo.undo()
+            settle(app, window)
+        window.reader.close()
         window.studio.undo.setClean()
         window.close()
 

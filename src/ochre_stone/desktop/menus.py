@@ -141,6 +141,8 @@ def _choose_profile(window: "Window") -> None:
 def _go(window: "Window", menu: QMenu) -> None:
     for i, s in enumerate(window.stations, 1):
         _action(window, menu, f"&{i} {s.title}", [f"Ctrl+{i}"], lambda t=s.title: window.go_to(t))  # type: ignore[misc]
+    _action(window, menu, "Next pa&ge of the tray", ["Ctrl+PgDown"], lambda: window.turn_page(1))
+    _action(window, menu, "Page before", ["Ctrl+PgUp"], lambda: window.turn_page(-1))
     menu.addSeparator()
     _action(window, menu, "Set the light by a &grey", ["G"], lambda: window.arm_light("grey"))
     _action(window, menu, "Set the light by a &white", ["W"], lambda: window.arm_light("white"))

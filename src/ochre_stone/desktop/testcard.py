@@ -4,10 +4,11 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QLabel, QVBoxLayout, QWidget
 
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.desktop import display, numbers, theme
+from ochre_stone.desktop.stations.base import button
 from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 
 if TYPE_CHECKING:
@@ -68,6 +69,6 @@ class TestCard(QDialog):
         )
         words.setWordWrap(True)
         rows.addWidget(words)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        buttons.rejected.connect(self.reject)
-        rows.addWidget(buttons)
+        close = button("Close")
+        close.clicked.connect(self.accept)
+        rows.addWidget(close, alignment=Qt.AlignmentFlag.AlignRight)

@@ -225,6 +225,12 @@ class Window(QMainWindow):
         self.show_notes()
         self._words()
 
+    def turn_page(self, step: int) -> None:
+        """The next or previous page of the tray, where the station has pages."""
+        pages = self.station.tray_pages
+        if pages is not None:
+            pages.show(pages.names[(pages.names.index(pages.here) + step) % len(pages.names)])
+
     def take_tool(self, name: str) -> None:
         """Come to Note with this tool in hand, ready for keys on the easel."""
         self.go_to("Note")

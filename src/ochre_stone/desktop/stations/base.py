@@ -41,6 +41,7 @@ class Station(QWidget):
         self.rows = QVBoxLayout(self)
         self.rows.setContentsMargins(16, 12, 16, 12)
         self.rows.setSpacing(6)
+        self.tray_pages: Pages | None = None
         self.build()
         self.rows.addStretch(1)
         self.studio.changed.connect(self.document_changed)
@@ -114,7 +115,7 @@ class Station(QWidget):
 
     def pages(self, *names: str) -> "Pages":
         """Pages of the tray, one shown at a time; follow with ``with self.on(pages, name)`` to fill them."""
-        pages = Pages(names)
+        pages = self.tray_pages = Pages(names)
         self.rows.addWidget(pages.bar)
         self.rows.addWidget(pages.stack)
         return pages

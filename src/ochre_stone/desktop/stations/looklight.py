@@ -175,7 +175,10 @@ class LightPage:
         for w in (*self.picks.values(), self.chart, self.kelvin, self.tint, self.stops, self.lift):
             w.setEnabled(has)
         self.reset.setEnabled(has and self.is_set(document))
-        said = f"Set by {document.balance_from}." if document.balance_from else "As photographed."
+        by_hand = document.light != LightChoice()
+        said = "Set by hand." if by_hand else "As photographed."
+        if document.balance_from:
+            said = f"Set by {document.balance_from}{', then by hand' if by_hand else ''}."
         self.said.setText(f"{said} {document.balance_words}".strip())
         light = document.light
         with quietly(self.kelvin), quietly(self.tint), quietly(self.stops), quietly(self.lift):

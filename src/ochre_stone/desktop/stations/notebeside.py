@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QComboBox
+from PyQt6.QtWidgets import QComboBox, QLabel
 
 from ochre_stone.core.colour.contrast import NEUTRAL_GROUND, seen_against
 from ochre_stone.core.colour.munsell import lightness_of_value
@@ -26,11 +26,12 @@ class BesidePage:
         self.around = SurroundSwatch()
         station.rows.addWidget(self.around)
         self.seems = station.label("")
-        station.label("Against another note", "head")
+        self.against = QLabel("Against")
+        self.against.setProperty("kind", "head")
         self.other = QComboBox()
         self.other.setAccessibleName("Other note")
         self.other.activated.connect(lambda _: self._chosen())
-        station.rows.addWidget(self.other)
+        station.row(self.against, self.other).setStretch(1, 1)
         self.halves = HalvesSwatch()
         station.rows.addWidget(self.halves)
         self.words = station.label("")
@@ -57,7 +58,7 @@ class BesidePage:
 
     def refresh(self, note: Note | None) -> None:
         """Show a note beside what is beside it."""
-        for w in (self.around, self.seems, self.halves, self.words, self.other):
+        for w in (self.around, self.seems, self.halves, self.words, self.other, self.against):
             w.setVisible(note is not None)
         self.empty.setVisible(note is None)
         if note is None:

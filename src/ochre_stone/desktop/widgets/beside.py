@@ -16,7 +16,7 @@ class SurroundSwatch(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(108)
+        self.setMinimumHeight(92)
         self._lab: Lab | None = None
         self._grounds: list[tuple[str, Lab]] = []
 
@@ -29,7 +29,7 @@ class SurroundSwatch(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 108)
+        return QSize(300, 92)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -56,7 +56,7 @@ class HalvesSwatch(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(88)
+        self.setMinimumHeight(76)
         self._pair: tuple[Lab, Lab, str, str] | None = None
 
     def show_pair(self, upper: Lab, lower: Lab, upper_name: str, lower_name: str) -> None:
@@ -65,7 +65,7 @@ class HalvesSwatch(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 88)
+        return QSize(300, 76)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

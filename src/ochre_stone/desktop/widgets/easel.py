@@ -89,6 +89,7 @@ class Easel(QWidget):
         self._cut_grip: str = ""
         self._pointer: QPointF | None = None
         self._by_key = False
+        self._shows_focus = False
         self._pressed: QPointF | None = None
         self._panned = False
         self._held: str | None = None
@@ -357,6 +358,11 @@ class Easel(QWidget):
             self._pointer = None
             self.update()
 
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        # A click needs no sign of where the keys go; coming by key does.
+        self._shows_focus = event is not None and event.reason() != Qt.FocusReason.MouseFocusReason
+        self.update()
+
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         if self._by_key:
             self._by_key, self._pointer = False, None
@@ -499,6 +505,8 @@ class Easel(QWidget):
         if self.cut is not None:
             marks.paint_cut(painter, self.rect(), self._cut_box(), self.hasFocus())
         self._paint_tool(painter, alone)
+        if self.hasFocus() and self._shows_focus:
+            marks.paint_focus(painter, self.rect())
 
     def _paint_tool(self, painter: QPainter, alone: bool) -> None:
         pointer = self._pointer

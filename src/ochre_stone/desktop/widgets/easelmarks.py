@@ -119,6 +119,13 @@ def paint_card(painter: QPainter, whole: QRect, at: QPointF, radius: float) -> N
     painter.fillPath(path - hole, CARD)
 
 
+def paint_focus(painter: QPainter, whole: QRect) -> None:
+    """That the keys go to the easel: a line along its edge, away from the picture."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(theme.colour("accent"), 2))
+    painter.drawRect(QRectF(whole).adjusted(1, 1, -1, -1))
+
+
 def paint_cut(painter: QPainter, whole: QRect, cut: QRectF, focused: bool) -> None:
     """The cut: what is left out is covered in the surround's grey, corners can be gripped."""
     path = QPainterPath()
