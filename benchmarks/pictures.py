@@ -107,7 +107,7 @@ def looking(path: Path) -> None:
     from ochre_stone.core.picture.picture import linear_to_code
     from ochre_stone.core.picture.sampling import sample
     from ochre_stone.core.picture.screen import Screen
-    from ochre_stone.core.picture.views import View, render
+    from ochre_stone.core.picture.views import View, show
     from ochre_stone.desktop.studio import SCREEN_PIXELS
 
     picture = load(path)
@@ -123,7 +123,7 @@ def looking(path: Path) -> None:
         ("as it is", View()), ("value", View(value=True)), ("squint", View(squint=True)),
         ("chroma", View(chroma=True)), ("mirror", View(mirror=True)),
     ):  # fmt: skip
-        ms = median_ms(lambda v=view: display.encode(render(screen, v)))
+        ms = median_ms(lambda v=view: show(screen, v, display.encode))
         against, other = references.get(name, ("", 0.0))
         ratio = f"  {ms / other:5.2f} of {against}" if against else ""
         print(f"view at screen size: {name:13s} {ms:6.1f} ms  {ms / FRAME_MS:5.2f} frames{ratio}")

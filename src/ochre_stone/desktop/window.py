@@ -31,7 +31,7 @@ from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.frame import Frame, Framed, framed
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.screen import Screen
-from ochre_stone.core.picture.views import View, render
+from ochre_stone.core.picture.views import View, show
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import note_targets
 from ochre_stone.desktop import display, menus, numbers, theme
@@ -382,7 +382,7 @@ class Window(QMainWindow):
                 else:
                     copy = screen if whole else document.the_balance().apply(seen.reduced(SCREEN_PIXELS))
                 cover = lost_cover(found, view.mirror) if found is not None and whole else None
-                return to_image(encode(render(copy, view))), cover, (), copy
+                return to_image(show(copy, view, encode)), cover, (), copy
 
         def arrived(answer: tuple[Any, Any, Any, Floats]) -> None:
             image, cover, labels, copy = answer

@@ -27,8 +27,8 @@ from ochre_stone.core.picture.balance import (
 from ochre_stone.core.picture.chart import fit_chart, patch_places, read_chart, reference
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.losses import grain_in_darks, grain_in_values, losses
-from ochre_stone.core.picture.picture import Picture, linear_to_lab
-from ochre_stone.core.picture.views import View, exaggerate, render
+from ochre_stone.core.picture.picture import Picture, linear_to_code, linear_to_lab
+from ochre_stone.core.picture.views import View, exaggerate, render, show
 from tests.helpers import blocks, orchard, picture
 
 
@@ -182,8 +182,12 @@ class Views(unittest.TestCase):
 
     def test_views_combine(self):
         linear = picture(blocks((200, 40, 40), (40, 90, 200))).linear()
-        both = render(linear, View(value=True, mirror=True, chroma=True))
-        np.testing.assert_allclose(both[..., 0], (linear @ SRGB_TO_XYZ[1])[:, ::-1], atol=1e-6)
+        both = render(linear, View(value=True, chroma=True))
+        np.testing.assert_allclose(both[..., 0], linear @ SRGB_TO_XYZ[1], atol=1e-6)
+        mirrored = show(linear, View(value=True, mirror=True))
+        np.testing.assert_array_equal(mirrored[:, ::-1], show(linear, View(value=True)))
+        for view in (View(), View(chroma=True), View(squint=True), View(squint=True, value=True)):
+            np.testing.assert_array_equal(show(linear, view), linear_to_code(render(linear, view)))
         self.assertTrue(View(strength=0.2).is_plain)
         self.assertFalse(View(grid="thirds").is_plain)
 

@@ -13,7 +13,7 @@ from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.keys import guess_subject, suggest
 from ochre_stone.core.picture.sampling import sample, spot
 from ochre_stone.core.picture.simplify import smooth_lightness
-from ochre_stone.core.picture.views import View, code, squint
+from ochre_stone.core.picture.views import View, show, squint
 from tests.helpers import blocks, demo_picture, orchard, picture
 
 
@@ -46,7 +46,7 @@ class Light(unittest.TestCase):
 class Views(unittest.TestCase):
     def test_value_view_is_grey_of_the_same_luminance(self):
         linear = picture(blocks((200, 40, 40), (40, 90, 200))).linear()
-        shown = code(linear, View(value=True))
+        shown = show(linear, View(value=True))
         self.assertTrue((shown[..., 0] == shown[..., 1]).all() and (shown[..., 1] == shown[..., 2]).all())
         y = float(SRGB_TO_XYZ[1] @ linear[10, 10])
         from ochre_stone.core.colour.spaces import decode_srgb
@@ -64,7 +64,7 @@ class Views(unittest.TestCase):
 
     def test_as_is_gives_the_picture_back(self):
         pixels = orchard()
-        self.assertLessEqual(int(np.abs(code(picture(pixels).linear(), View()).astype(int) - pixels).max()), 1)
+        self.assertLessEqual(int(np.abs(show(picture(pixels).linear(), View()).astype(int) - pixels).max()), 1)
 
 
 class Samples(unittest.TestCase):

@@ -1,5 +1,7 @@
 """Look as painters look: values only, squinting, chroma exaggerated, mirrored. Views never change what is sampled."""
 
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -69,10 +71,14 @@ def exaggerate(linear: Floats, gain: float = CHROMA_GAIN) -> Floats:
     can, so that neither luminance nor the lean changes. Works in strips that stay in the processor's cache.
     """
     out = np.empty(linear.shape, np.float32)
-    rows = max(1, _STRIP // max(1, linear.shape[1]))
-    for top in range(0, linear.shape[0], rows):
-        out[top : top + rows] = _exaggerated(linear[top : top + rows], gain)
+    for strip in _strips(linear):
+        out[strip] = _exaggerated(linear[strip], gain)
     return out
+
+
+def _strips(linear: Floats) -> list[slice]:
+    rows = max(1, _STRIP // max(1, linear.shape[1]))
+    return [slice(top, top + rows) for top in range(0, linear.shape[0], rows)]
 
 
 def _exaggerated(linear: Floats, gain: float) -> Floats:
@@ -87,17 +93,29 @@ def _exaggerated(linear: Floats, gain: float) -> Floats:
 
 
 def render(linear: Floats, view: View) -> Floats:
-    """Linear light (h, w, 3) as seen in a view, to be encoded for a screen."""
-    shown = squint(linear, view.strength) if view.squint else linear
-    if view.chroma and not view.value:
-        shown = exaggerate(shown)
-    if view.mirror:
-        shown = np.ascontiguousarray(shown[:, ::-1])
+    """Linear light (h, w, 3) as seen in a view, to be encoded for a screen; not yet mirrored."""
+    return _toned(squint(linear, view.strength) if view.squint else linear, view)
+
+
+def _toned(linear: Floats, view: View) -> Floats:
     if view.value:
-        shown = np.asarray(cv2.transform(np.ascontiguousarray(shown), _LUMINANCE))
-    return shown
+        return np.asarray(cv2.transform(np.ascontiguousarray(linear), _LUMINANCE))
+    return exaggerate(linear) if view.chroma else linear
 
 
-def code(linear: Floats, view: View) -> npt.NDArray[np.uint8]:
-    """The view as sRGB bytes (h, w, 3)."""
-    return linear_to_code(render(linear, view))
+def show(
+    linear: Floats, view: View, encode: Callable[[Floats], npt.NDArray[np.uint8]] = linear_to_code
+) -> npt.NDArray[np.uint8]:
+    """The view as bytes (h, w, 3), ``encode`` turning linear light into the screen's numbers.
+
+    Toned and encoded strip by strip on two threads, so that a view follows its key within a frame or two.
+    """
+    whole = squint(linear, view.strength) if view.squint else linear
+    out = np.empty(whole.shape, np.uint8)
+
+    def one(strip: slice) -> None:
+        out[strip] = encode(_toned(whole[strip], view))
+
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(one, _strips(whole)))
+    return np.asarray(cv2.flip(out, 1)) if view.mirror else out
