@@ -503,6 +503,18 @@ class Reader(PictureCase):
         self.settle()
         self.assertIn("battery", w.last_told)
 
+    def test_warming_up_is_told_until_it_is_warm(self):
+        w = self.window
+        self.connect("--warm-up", "2")
+        self.assertIn("warming", w.reader.words())
+        self.click(w.look.scene_page.calibrate)
+        self.settle()
+        self.assertIn("warming up", self.complaint())
+        self.wait(lambda: "warming" not in w.reader.words() and not w.reader.busy, 20)
+        self.click(w.look.scene_page.calibrate)
+        self.settle()
+        self.assertIn(", calibrated", w.reader.words())
+
     def test_disconnect_ends_the_process(self):
         w = self.window
         self.connect()

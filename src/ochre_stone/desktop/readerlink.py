@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.project.document import Point
@@ -30,6 +30,11 @@ class ReaderLink(QObject):
         self.status: Status | None = None
         self._stand_in: StandIn | None = None
         self.last: Reading | None = None
+        self._warming = QTimer(self)
+        self._warming.setSingleShot(True)
+        self._warming.setInterval(1000)
+        self._warming.timeout.connect(lambda: self._do(lambda reader: None, lambda _: None))
+        self.changed.connect(self._watch_warming)
         studio.jobs.busy_changed.connect(self.changed.emit)
 
     @property
@@ -39,6 +44,14 @@ class ReaderLink(QObject):
     @property
     def connected(self) -> bool:
         return self.reader is not None and self.reader.open
+
+    def _watch_warming(self) -> None:
+        """While the reader warms up, ask it again every second."""
+        if self.connected and not self.busy and self.status is not None and self.status.warming:
+            if not self._warming.isActive():
+                self._warming.start()
+        else:
+            self._warming.stop()
 
     def connect_to(self, path: str, options: tuple[str, ...] = ()) -> None:
         """Connect to the port ``path``; "" starts the simulated reader, with ``options``, and connects to that."""

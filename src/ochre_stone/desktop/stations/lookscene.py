@@ -51,7 +51,7 @@ class ScenePage:
     def _connect(self) -> None:
         if self.link.connected:
             self.link.close()
-        else:
+        elif not self.link.busy:
             self.link.connect_to(str(self.port.currentData()))
 
     def spot_clicked(self, x: float, y: float) -> None:
@@ -64,11 +64,10 @@ class ScenePage:
         link = self.link
         self.state.setText(link.words())
         self.connect_.setText("Disconnect" if link.connected else "Connect")
-        self.connect_.setEnabled(link.connected or not link.busy)
         for w in (self.port, self.again):
             w.setEnabled(not link.connected and not link.busy)
         for w in (self.calibrate, self.read):
-            w.setEnabled(link.connected and not link.busy)
+            w.setEnabled(link.connected)  # also while it reads: a disabled button would lose the keys
         simulated = link.reader is not None and link.reader.is_simulated
         self.hint.setText(
             "Click the picture where it is to be pointed. The simulated reader looks at the demo scene, whatever "

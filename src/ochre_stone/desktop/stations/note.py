@@ -55,6 +55,7 @@ class NoteStation(Station):
             "Aperture", 1, 101, "Diameter of the spot that is averaged, in pixels ([ and ])", one_row=True
         )
         self.aperture.setValue(15)
+        self.aperture_shown.setText("15 px")
         self.aperture.valueChanged.connect(self._aperture)
         self.count = QSpinBox()
         self.count.setRange(2, 40)
