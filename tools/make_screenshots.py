@@ -40,7 +40,7 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
         window.note_station.pages_.show(page or "Read")
     if station == "Look":
         window.look.pages_.show(page or "See")
-        window.set_view(plain=True)
+        window.showing.set_view(plain=True)
     if station == "Mix":
         window.mix.choose("skin-3")
     if page == "Light":

@@ -10,6 +10,7 @@ from unittest import mock
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen" if not os.environ.get("DISPLAY") else "xcb")
 
+import numpy as np
 from PIL import Image
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
@@ -148,3 +149,37 @@ class PictureCase(WindowCase):
     def undo_all(self) -> None:
         while self.studio.undo.canUndo():
             self.studio.undo.undo()
+
+
+def shown(window: Window) -> np.ndarray:
+    """Bytes (h, w, 3) of what the easel shows, without what lies over it."""
+    image = window.easel._image.convertToFormat(window.easel._image.Format.Format_RGB888)
+    bits = image.constBits()
+    bits.setsize(image.sizeInBytes())
+    return (
+        np.array(bits)
+        .reshape(image.height(), image.bytesPerLine())[:, : image.width() * 3]
+        .reshape(image.height(), image.width(), 3)
+    )
+
+
+class KeysCase(PictureCase):
+    """A picture, and the cross of the easel moved by keys."""
+
+    def cross_to(self, x: float, y: float) -> None:
+        """Move the cross with the arrow keys to a pixel of the picture."""
+        easel = self.window.easel
+        easel.setFocus()
+        self.key(Qt.Key.Key_Right, widget=easel)
+        for _ in range(400):
+            goal = easel.to_widget(x, y)
+            here = easel._pointer
+            off = goal - here
+            if abs(off.x()) <= 1 and abs(off.y()) <= 1:
+                return
+            if abs(off.x()) > 1:
+                key, size = (Qt.Key.Key_Right if off.x() > 0 else Qt.Key.Key_Left), abs(off.x())
+            else:
+                key, size = (Qt.Key.Key_Down if off.y() > 0 else Qt.Key.Key_Up), abs(off.y())
+            self.key(key, Qt.KeyboardModifier.ShiftModifier if size < 12 else Qt.KeyboardModifier.NoModifier, easel)
+        self.fail("the cross never came there")

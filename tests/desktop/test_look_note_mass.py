@@ -22,19 +22,19 @@ class LookStation(PictureCase):
                           (Qt.Key.Key_I, "isolate"), (Qt.Key.Key_H, "mirror"), (Qt.Key.Key_L, "lost")):  # fmt: skip
             self.key(key)
             self.settle()
-            self.assertTrue(getattr(w.view, part))
+            self.assertTrue(getattr(w.showing.view, part))
             self.click_picture(150, 100)
             self.assertEqual(self.studio.document.notes[-1].lab, lab)
         self.key(Qt.Key.Key_A)
         self.settle()
-        self.assertTrue(w.view.is_plain)
+        self.assertTrue(w.showing.view.is_plain)
         self.click_picture(150, 100)
         self.assertEqual(self.studio.document.notes[-1].lab, lab)
 
     def test_squint_melts_what_is_shown(self):
         w = self.window
         sharp = w.easel._image.copy()
-        w.set_view(squint=True, strength=1.0)
+        w.showing.set_view(squint=True, strength=1.0)
         self.settle()
         a = np.array([[sharp.pixelColor(x, 60).red() for x in range(100, 210)]], float)
         b = np.array([[w.easel._image.pixelColor(x, 60).red() for x in range(100, 210)]], float)

@@ -136,7 +136,7 @@ class Reading(PictureCase):
         w = self.window
         self.studio.select(self.ids[0])
         munsell = self.note.read_page.value.text()
-        w.use_school(School(9, True))
+        w.preferences.use_school(School(9, True))
         self.assertNotEqual(self.note.read_page.value.text(), munsell)
         self.assertIn(munsell, self.note.read_page.details.text())
         self.assertIn("1 white to 9 black", self.note.read_page.details.text())
@@ -164,7 +164,7 @@ class Reading(PictureCase):
             self.assertIn(word, words)
         self.assertIn("touching", page.halves.accessibleName())
         warm = words
-        self.window.use_setting("warmth", "near-yellow")
+        self.window.preferences.use_setting("warmth", "near-yellow")
         self.assertEqual(memory.load().warmth, "near-yellow")
         self.assertTrue(page.words.text() and warm)
 
@@ -183,7 +183,7 @@ class Reading(PictureCase):
         swatch = self.note.read_page.swatch
         colours = set()
         for surface in ("white", "grey", "wood"):
-            self.window.use_setting("palette_surface", surface)
+            self.window.preferences.use_setting("palette_surface", surface)
             image = swatch.grab().toImage()
             colours.add(image.pixelColor(swatch.width() // 3, swatch.height() - 18).name())
         self.assertEqual(len(colours), 3)
@@ -276,7 +276,7 @@ class LoopStaysFree(WindowCase):
             lambda: note.aperture.setValue(101),
             *(lambda p=page: note.pages_.show(p) for page in ("Beside", "Ledge", "Read")),
             lambda: w.go_to("Look"),
-            *(lambda p=part: w.toggle_view(p) for part in ("value", "squint", "chroma", "mirror", "lost")),
+            *(lambda p=part: w.showing.toggle(p) for part in ("value", "squint", "chroma", "mirror", "lost")),
             lambda: look.light_page.stops.setValue(5),
             lambda: look.light_page.lift.setValue(30),
             lambda: look.pages_.show("Frame"),

@@ -87,14 +87,14 @@ def _edit(window: "Window", menu: QMenu) -> None:
 
 
 def _view(window: "Window", menu: QMenu) -> None:
-    _action(window, menu, "&As it is", ["A"], lambda: window.set_view(plain=True))
+    _action(window, menu, "&As it is", ["A"], lambda: window.showing.set_view(plain=True))
     for words, key, part in (
         ("&Values", "V", "value"), ("&Squint", "S", "squint"), ("&Isolate", "I", "isolate"),
         ("&Chroma up", "C", "chroma"), ("Mirror (&hand mirror)", "H", "mirror"), ("What is &lost", "L", "lost"),
     ):  # fmt: skip
-        _action(window, menu, words, [key], lambda p=part: window.toggle_view(p))  # type: ignore[misc]
-    _action(window, menu, "&Transfer grid", ["T"], window.next_grid)
-    before = _action(window, menu, "&Before, while held", ["B"], window.hold_before)
+        _action(window, menu, words, [key], lambda p=part: window.showing.toggle(p))  # type: ignore[misc]
+    _action(window, menu, "&Transfer grid", ["T"], window.showing.next_grid)
+    before = _action(window, menu, "&Before, while held", ["B"], window.showing.hold_before)
     before.setAutoRepeat(False)
     _action(window, menu, "&Masses or picture", ["M"], window.toggle_masses)
     menu.addSeparator()
@@ -104,15 +104,16 @@ def _view(window: "Window", menu: QMenu) -> None:
     menu.addSeparator()
     _choices(window, menu, "S&urround", [(f"{n.capitalize()} grey", n) for n in theme.THEMES],
              window.settings.surround, window.set_surround)  # fmt: skip
+    mine = window.preferences
     _choices(window, menu, "Values &numbered", [(s.title, key_of(s)) for s in SCHOOLS], window.settings.school,
-             lambda key: window.use_school(school(key)))  # fmt: skip
+             lambda key: mine.use_school(school(key)))  # fmt: skip
     _choices(window, menu, "&Warm and cool blues", [(words, key) for key, words in WARMTHS.items()],
-             window.settings.warmth, lambda key: window.use_setting("warmth", key))  # fmt: skip
+             window.settings.warmth, lambda key: mine.use_setting("warmth", key))  # fmt: skip
     _choices(window, menu, "&Palette surface", [(k.capitalize(), k) for k in SURFACES],
-             window.settings.palette_surface, lambda key: window.use_setting("palette_surface", key))  # fmt: skip
+             window.settings.palette_surface, lambda key: mine.use_setting("palette_surface", key))  # fmt: skip
     monitor = _menu(menu, "M&onitor")
     _action(window, monitor, "&Choose a profile…", [], lambda: _choose_profile(window))
-    _action(window, monitor, "As the &desktop knows it", [], lambda: window.choose_profile(""))
+    _action(window, monitor, "As the &desktop knows it", [], lambda: mine.choose_profile(""))
     _action(window, monitor, "What is &set?", [], lambda: QMessageBox.information(window, "Monitor", display.details()))
     _action(window, menu, "Test card of &greys…", ["Ctrl+G"], lambda: TestCard(window).open())
 
@@ -135,7 +136,7 @@ def _choose_profile(window: "Window") -> None:
         window, "The monitor's colour profile", "/usr/share/color/icc", "Profiles (*.icc *.icm *.ICC *.ICM)"
     )
     if name:
-        window.choose_profile(name)
+        window.preferences.choose_profile(name)
 
 
 def _go(window: "Window", menu: QMenu) -> None:
@@ -151,7 +152,7 @@ def _go(window: "Window", menu: QMenu) -> None:
         "spot": ("Note a s&pot", "P"), "area": ("Note an area (&outline)", "O"), "line": ("&Note a gradation", "N"),
     }.items():  # fmt: skip
         _action(window, menu, tool, [shortcut], lambda k=key: window.take_tool(k))  # type: ignore[misc]
-    _action(window, menu, "&Read with the spot reader", ["R"], window.read_with_reader)
+    _action(window, menu, "&Read with the spot reader", ["R"], window.showing.read_with_reader)
     _action(window, menu, "To the &easel", ["E"], lambda: window.easel.setFocus())
     _action(window, menu, "To the &ledge", ["D"], lambda: window.ledge.setFocus())
     menu.addSeparator()

@@ -86,7 +86,8 @@ class Studio(QObject):
         self.masses: MassPlan | None = None
         self.ground: Ground | None = None
         self.screen: Floats | None = None
-        """Linear-light screen copy in the chosen light."""
+        """Linear-light screen copy through the frame and in the chosen light."""
+        self._screen_key: Any = None
         self.rest: LeftOver | None = None
         self.losses: Losses | None = None
         self._ground_key: Any = None
@@ -193,6 +194,7 @@ class Studio(QObject):
         self._remember(project.document.mixed)
         if self.picture is not None:
             self.screen = screen if screen is not None else self.document.seen(self.picture, SCREEN_PIXELS)
+            self._screen_key = self.document.light_key
         self.path_changed.emit()
         self.picture_changed.emit()
         self.light_changed.emit()
@@ -232,6 +234,11 @@ class Studio(QObject):
         return self.path.stem if self.path is not None else self.document.title or "Untitled"
 
     @property
+    def screen_is_coming(self) -> bool:
+        """Whether the screen copy is of an older light or frame, and a new one is being made."""
+        return self._screen_key != self.document.light_key and self.jobs.busy("light")
+
+    @property
     def seen(self) -> Framed | None:
         """The picture through the frame."""
         return framed(self.picture, self.document.frame) if self.picture is not None else None
@@ -255,7 +262,7 @@ class Studio(QObject):
         picture, document = self.picture, self.document
 
         def arrived(screen: Floats) -> None:
-            self.screen = screen
+            self.screen, self._screen_key = screen, document.light_key
             self.light_changed.emit()
 
         self.jobs.start("light", lambda _: document.seen(picture, SCREEN_PIXELS), arrived, self.failed.emit)

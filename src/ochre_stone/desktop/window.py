@@ -1,11 +1,9 @@
 """The window: stations on top, easel in the centre, tray beside it, ledge below."""
 
-from dataclasses import replace
 from pathlib import Path
-from typing import Any
 
-from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QResizeEvent
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -23,22 +21,14 @@ from PyQt6.QtWidgets import (
 )
 
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.colour.reading import read
-from ochre_stone.core.colour.schools import School, key_of, school
-from ochre_stone.core.masses.plan import label_places
-from ochre_stone.core.masses.shapes import enlarge
-from ochre_stone.core.picture.balance import Balance
-from ochre_stone.core.picture.frame import Frame, Framed, framed
-from ochre_stone.core.picture.picture import Floats, linear_to_lab
-from ochre_stone.core.picture.screen import Screen
-from ochre_stone.core.picture.views import View, show
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import note_targets
-from ochre_stone.desktop import display, menus, numbers, theme
+from ochre_stone.desktop import menus, theme
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop.filing import Filing
-from ochre_stone.desktop.overlays import canvas_grid, lost_cover, marks_of
+from ochre_stone.desktop.preferences import Preferences
 from ochre_stone.desktop.readerlink import ReaderLink
+from ochre_stone.desktop.showing import Showing
 from ochre_stone.desktop.stations.base import Station
 from ochre_stone.desktop.stations.blockin import BlockIn
 from ochre_stone.desktop.stations.harmonise import Harmonise
@@ -47,8 +37,8 @@ from ochre_stone.desktop.stations.mass import Mass
 from ochre_stone.desktop.stations.mix import Mix
 from ochre_stone.desktop.stations.note import NoteStation
 from ochre_stone.desktop.strip import Strip
-from ochre_stone.desktop.studio import SCREEN_PIXELS, Studio
-from ochre_stone.desktop.widgets.easel import Easel, to_image
+from ochre_stone.desktop.studio import Studio
+from ochre_stone.desktop.widgets.easel import Easel
 from ochre_stone.desktop.widgets.ledge import Ledge
 from ochre_stone.desktop.widgets.scale import ValueScale
 from ochre_stone.desktop.widgets.score import Score
@@ -66,13 +56,11 @@ class Window(QMainWindow):
         super().__init__()
         self.settings = settings if settings is not None else memory.load()
         self.studio = Studio(self)
-        self.view = View()
         self.last_told = ""
-        numbers.use(school(self.settings.school))
         self.reader = ReaderLink(self.studio)
-        self._shown: tuple[Frame, Floats] | None = None
-        """The frame that the easel shows and its linear copy, for the pointer."""
         self._build_centre()
+        self.preferences = Preferences(self)
+        self.showing = Showing(self)
         self.ledge.by_subject = self.settings.ledge_order == "subject"
         self.look = Look(self)
         self.note_station = NoteStation(self)
@@ -94,7 +82,7 @@ class Window(QMainWindow):
         self.setMinimumSize(1024, 700)
         self.go_to("Look")
         self.show_title()
-        self.find_display()
+        self.preferences.find_display()
 
     # Building
 
@@ -178,25 +166,25 @@ class Window(QMainWindow):
         s = self.studio
         self.strip.chosen.connect(lambda i: self.go_to(self.stations[i].title))
         s.changed.connect(self._changed)
-        s.light_changed.connect(self.repaint_easel)
+        s.light_changed.connect(self.showing.repaint)
         s.masses_changed.connect(self._masses_changed)
         s.selected_changed.connect(self.show_notes)
-        s.glimpsed.connect(self._glimpsed)
-        s.opening.connect(self._opening)
-        s.lost_changed.connect(self._lost_changed)
+        s.glimpsed.connect(self.showing.glimpsed)
+        s.opening.connect(self.showing.opening)
+        s.lost_changed.connect(self.showing.lost_changed)
         s.notes_measured.connect(self._words)
         s.mixed_changed.connect(self._mixed)
         s.told.connect(self.tell)
         s.failed.connect(self.complain)
         s.path_changed.connect(self.show_title)
         s.undo.cleanChanged.connect(lambda _: self.show_title())
-        self.easel.clicked.connect(self._clicked)
-        self.easel.drawn.connect(self._drawn)
+        self.easel.clicked.connect(self.showing.clicked)
+        self.easel.drawn.connect(self.showing.drawn)
         self.easel.tool_dropped.connect(lambda: self.station.tool_dropped())
         self.easel.mark_chosen.connect(s.select)
-        self.easel.hovered.connect(self.read_under_pointer)
+        self.easel.hovered.connect(self.showing.read_under_pointer)
         self.easel.files_dropped.connect(lambda path: self.filing.open(Path(path)))
-        self.easel.mark_moved.connect(self._mark_moved)
+        self.easel.mark_moved.connect(self.showing.mark_moved)
         self.scale.cuts_moved.connect(self.mass.cuts_moved)
         self.wheel.turned.connect(self.harmonise.turned)
         self.wheel.note_chosen.connect(s.select)
@@ -221,7 +209,7 @@ class Window(QMainWindow):
         self.easel.show_marks = self.station.shows_marks
         self._split()
         self.station.enter()
-        self.reframe()
+        self.showing.reframe()
         self.show_notes()
         self._words()
 
@@ -254,70 +242,10 @@ class Window(QMainWindow):
         if hasattr(self, "station"):
             self._split()
 
-    def set_view(self, plain: bool = False, **parts: Any) -> None:
-        """See the picture another way: ``parts`` are fields of ``View``; what is sampled never changes."""
-        old = self.view
-        self.view = View(strength=old.strength) if plain else replace(old, **parts)
-        self.easel.isolate, self.easel.flip = self.view.isolate, self.view.mirror
-        if self.view == old:
-            self.look.refresh_if_here()
-            return
-        self.look.refresh_if_here()
-        self._show_grid()
-        only_overlaid = replace(self.view, isolate=old.isolate, grid=old.grid) == old
-        if only_overlaid:
-            self.easel.update()
-        else:
-            self.repaint_easel()
-
-    def toggle_view(self, part: str) -> None:
-        """Switch a part of the view on or off."""
-        self.set_view(**{part: not getattr(self.view, part)})
-
-    def hold_before(self) -> None:
-        """Show the photo as it was taken, until the key is let go."""
-        app = QApplication.instance()
-        if self.studio.picture is None or app is None:
-            return
-        if self.view.before:
-            self._let_go()
-        else:
-            app.installEventFilter(self)
-            self.set_view(before=True)
-
-    def _let_go(self) -> None:
-        app = QApplication.instance()
-        if app is not None:
-            app.removeEventFilter(self)
-        self.set_view(before=False)
-
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        """While the picture is shown as before: the end of it."""
-        if event is not None and self.view.before:
-            released = (
-                isinstance(event, QKeyEvent)
-                and event.type() == QEvent.Type.KeyRelease
-                and event.key() == Qt.Key.Key_B
-                and not event.isAutoRepeat()
-            )
-            if released or event.type() == QEvent.Type.ApplicationDeactivate:
-                self._let_go()
-        return super().eventFilter(watched, event)
-
-    def next_grid(self) -> None:
-        """The next transfer grid."""
-        kinds = ("none", "thirds", "squares")
-        self.set_view(grid=kinds[(kinds.index(self.view.grid) + 1) % len(kinds)])
-
-    def _show_grid(self) -> None:
-        canvas = self.studio.document.canvas
-        self.easel.grid = canvas_grid(self.view.grid, canvas, self.studio.seen) if self.studio.seen else None
-        self.easel.update()
-
     def toggle_masses(self) -> None:
         """Show the picture instead of the masses, or back."""
         (self.mass.show_picture if self.mass.show_masses.isChecked() else self.mass.show_masses).setChecked(True)
-        self.repaint_easel()
+        self.showing.repaint()
 
     def set_surround(self, name: str) -> None:
         """Another grey around the colours."""
@@ -331,178 +259,8 @@ class Window(QMainWindow):
 
     # Showing
 
-    @property
-    def shown_frame(self) -> Frame:
-        """What the easel shows: the document's frame, or the whole plane while it is being framed."""
-        return self.look.frame_page.plane() if self.look.framing else self.studio.document.frame
-
-    @property
-    def shown(self) -> Framed | None:
-        """The picture as the easel shows it."""
-        picture = self.studio.picture
-        return framed(picture, self.shown_frame) if picture is not None else None
-
-    def reframe(self) -> None:
-        """Show the frame, or the plane with the cut on it."""
-        page = self.look.frame_page
-        canvas = self.studio.document.canvas
-        keeps = page.canvas.currentIndex() > 0
-        cut = page.cut() if self.look.framing else None
-        self.easel.set_cut(cut, canvas.width / canvas.height if keeps else None)
-        self.repaint_easel()
-
-    def repaint_easel(self) -> None:
-        """Render the picture or the masses off the main thread and show them."""
-        seen, screen = self.shown, self.studio.screen
-        if seen is None or screen is None:
-            self._shown = None
-            self.easel.show_image(None)
-            self.easel.show_labels(())
-            return
-        full, frame = (seen.width, seen.height), seen.frame
-        whole = frame == self.studio.document.frame
-        plan = self.studio.masses
-        wants = (self.station is self.mass and self.mass.show_masses.isChecked()) or self.station is self.block_in
-        document, encode = self.studio.document, display.screen().encode
-        if wants and plan is not None:
-            copy = screen
-
-            def draw(_: Any) -> tuple[Any, Any, Any, Floats]:
-                height, width = plan.labels.shape
-                code = plan.greys()[enlarge(plan.labels, len(plan.masses), width * 2, height * 2)]
-                dark = plan.greys() < 118
-                return to_image(code), None, [(x, y, str(i + 1), bool(dark[i])) for x, y, i in label_places(plan)], copy
-        else:
-            view = self.view
-            found = self.studio.losses if view.lost else None
-
-            def draw(_: Any) -> tuple[Any, Any, Any, Floats]:
-                if view.before:
-                    copy = Balance().apply(seen.reduced(SCREEN_PIXELS))
-                else:
-                    copy = screen if whole else document.the_balance().apply(seen.reduced(SCREEN_PIXELS))
-                cover = lost_cover(found, view.mirror) if found is not None and whole else None
-                return to_image(show(copy, view, encode)), cover, (), copy
-
-        def arrived(answer: tuple[Any, Any, Any, Floats]) -> None:
-            image, cover, labels, copy = answer
-            self._shown = (frame, copy)
-            self.easel.flip = self.view.mirror and not wants
-            self.easel.show_image(image, full, cover)
-            self.easel.show_labels(labels)
-            self.show_notes()
-
-        self.studio.jobs.start("view", draw, arrived, self.complain)
-
-    def _lost_changed(self) -> None:
-        if self.view.lost:
-            self.repaint_easel()
-
-    def _glimpsed(self, code: Any) -> None:
-        """A quick copy of the photo that is being opened, to look at meanwhile."""
-        self.studio.jobs.cancel("view")
-        self.easel.show_marks_of(())
-        self.easel.set_cut(None)
-        self.easel.show_image(to_image(code), (code.shape[1], code.shape[0]))
-
-    def _opening(self, share: float) -> None:
-        self.progress.setVisible(share < 1)
-        self.stop_opening.setVisible(share < 1)
-        self.progress.setValue(round(share * 100))
-
-    # The easel's picture and the photo
-
-    def _clicked(self, x: float, y: float) -> None:
-        if self.shown is not None:
-            self.station.spot_clicked(*self._in_photo(x, y))
-
-    def _in_photo(self, x: float, y: float) -> tuple[float, float]:
-        seen = self.shown
-        assert seen is not None
-        px, py = seen.to_original(x, y)
-        return min(max(px, 0.0), seen.picture.width - 1e-3), min(max(py, 0.0), seen.picture.height - 1e-3)
-
-    def _drawn(self, name: str, points: list[tuple[float, float]]) -> None:
-        if self.shown is not None:
-            self.station.drawn(name, [self._in_photo(*p) for p in points])
-
-    def _mark_moved(self, note_id: str, x: float, y: float) -> None:
-        if self.shown is not None:
-            self.note_station.mark_moved(note_id, *self._in_photo(x, y))
-
-    def read_with_reader(self) -> None:
-        """Take a note with the spot reader, placed under the pointer or cross where that is on the picture."""
-        spot = self.easel.pointed()
-        place = self._in_photo(*spot) if spot is not None and self.shown is not None else None
-        self.reader.read(place, self.note_station.aperture.value())
-
-    def read_under_pointer(self, x: float, y: float) -> None:
-        """Say value and colour under the pointer: a glance, from the screen copy; a click takes the true note."""
-        if self._shown is None or self.shown is None:
-            self.under_pointer.setText("")
-            return
-        copy = self._shown[1]
-        row = min(int(y / self.shown.height * copy.shape[0]), copy.shape[0] - 1)
-        column = min(int(x / self.shown.width * copy.shape[1]), copy.shape[1] - 1)
-        r = read(linear_to_lab(copy[row, column]))
-        self.under_pointer.setText(f"value {numbers.value(r.value)}, {r.name}  ")
-
-    # The monitor and the schools
-
-    def find_display(self) -> None:
-        """See which profile the monitor has, off the main thread."""
-        chosen = self.settings.monitor_profile
-        screen = self.screen()
-        output = screen.name() if screen is not None else ""
-
-        def failed(message: str) -> None:
-            self._show_display((Screen(), ""))
-            self.complain(message)
-
-        self.studio.jobs.start("display", lambda _: display.find(chosen, output), self._show_display, failed)
-
-    def _show_display(self, found: tuple[Screen, str]) -> None:
-        changed = found[0].profile != display.screen().profile
-        display.use(*found)
-        self.display_words.setText(display.words())
-        self.display_words.setToolTip(display.details())
-        if changed:
-            self.repaint_easel()
-            for w in self.findChildren(QWidget):
-                w.update()
-
-    def choose_profile(self, path: str) -> None:
-        """Use this profile for the monitor; "" for what the desktop knows."""
-        self.settings.monitor_profile = path
-        memory.store(self.settings)
-        self.find_display()
-
-    def use_school(self, new: School) -> None:
-        """Number values in this school everywhere."""
-        self.settings.school = key_of(new)
-        numbers.use(new)
-        self._settings_changed()
-
-    def use_setting(self, name: str, value: str) -> None:
-        """Change one of the painter's settings and show it everywhere."""
-        setattr(self.settings, name, value)
-        self._settings_changed()
-
-    def order_ledge(self, order: str) -> None:
-        """Stand the notes by value or by subject."""
-        self.ledge.by_subject = order == "subject"
-        self.use_setting("ledge_order", order)
-
-    def _settings_changed(self) -> None:
-        memory.store(self.settings)
-        self.show_notes()
-        self.station.refresh()
-        self._words()
-        for w in self.findChildren(QWidget):
-            w.update()
-
     def _masses_changed(self) -> None:
-        self.repaint_easel()
+        self.showing.repaint()
         self._words()
 
     def _mixed(self) -> None:
@@ -511,9 +269,9 @@ class Window(QMainWindow):
 
     def _changed(self, old: Document, new: Document) -> None:
         if old.frame != new.frame or old.canvas != new.canvas:
-            self._show_grid()
+            self.showing.show_grid()
             if self.look.framing:
-                self.reframe()
+                self.showing.reframe()
         self.show_notes()
         self._words()
         self.show_title()
@@ -534,16 +292,13 @@ class Window(QMainWindow):
         return out
 
     def show_notes(self) -> None:
-        document = self.studio.document
+        """Stand the notes on the ledge, with targets and mixtures where the station has them, and mark them."""
         late = self.station.title in ("Mix", "Block in")
         targets = self._targets() if self.station.title in ("Harmonise", "Mix", "Block in") else {}
         mixtures = self._mixtures() if late and self.studio.strings_ready() else {}
         on_ledge = self.note_station.on_ledge()
         self.ledge.show_notes(on_ledge, targets, mixtures, self.studio.selected)
-        seen = self.shown
-        if seen is not None:
-            kept = {n.id for n in on_ledge}
-            self.easel.show_marks_of(marks_of(document.notes, seen, self.studio.selected, kept))
+        self.showing.show_marks()
         if self.station.title == "Harmonise":
             self.station.refresh()
 

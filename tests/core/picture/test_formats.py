@@ -70,7 +70,7 @@ class FloatingPoint(unittest.TestCase):
 
 
 class Phones(unittest.TestCase):
-    def near(self, data: bytes, name: str, tolerance: int) -> None:
+    def assert_near(self, data: bytes, name: str, tolerance: int) -> None:
         shown = linear_to_code(load_bytes(data, name).linear())
         self.assertLessEqual(int(np.abs(shown[60, 30].astype(int) - (200, 30, 30)).max()), tolerance)
         self.assertLessEqual(int(np.abs(shown[60, 90].astype(int) - (30, 160, 60)).max()), tolerance)
@@ -80,7 +80,7 @@ class Phones(unittest.TestCase):
 
         out = io.BytesIO()
         pillow_heif.from_pillow(Image.fromarray(PATCHES)).save(out, quality=95)
-        self.near(out.getvalue(), "phone.heic", 5)
+        self.assert_near(out.getvalue(), "phone.heic", 5)
 
     def test_heic_of_ten_bits_keeps_them(self):
         import pillow_heif
@@ -112,7 +112,7 @@ class Phones(unittest.TestCase):
         self.assertIsNotNone(found.encoding.matrix)
         out = io.BytesIO()
         image.save(out, "AVIF", quality=95)
-        self.near(out.getvalue(), "plain.avif", 6)
+        self.assert_near(out.getvalue(), "plain.avif", 6)
 
 
 class Profiles(unittest.TestCase):

@@ -38,7 +38,7 @@ class Look(Station):
         self.name = self.label("", "quiet")
         self.label("View", "head")
         self.as_is = button("As it is", "The picture in its colours, no view on (A)")
-        self.as_is.clicked.connect(lambda: self.window_.set_view(plain=True))
+        self.as_is.clicked.connect(lambda: self.window_.showing.set_view(plain=True))
         self.views: dict[str, QPushButton] = {
             "value": button("Values", "Values only: hue cannot distract (V)", checkable=True),
             "squint": button("Squint", "Details melt, few shapes remain (S)", checkable=True),
@@ -48,7 +48,7 @@ class Look(Station):
             "lost": button("Lost", "Where the photo burnt out or crushed: rings and crosses (L)", checkable=True),
         }
         for key, b in self.views.items():
-            b.clicked.connect(lambda on, k=key: self.window_.set_view(**{k: on}))
+            b.clicked.connect(lambda on, k=key: self.window_.showing.set_view(**{k: on}))
         v = self.views
         self.row(self.as_is, v["value"], v["squint"])
         self.row(v["isolate"], v["chroma"], v["mirror"])
@@ -57,10 +57,10 @@ class Look(Station):
         self.grid.setToolTip("Lines to carry the drawing over by (T)")
         for key, words in GRIDS.items():
             self.grid.addItem(words, key)
-        self.grid.activated.connect(lambda: self.window_.set_view(grid=self.grid.currentData()))
+        self.grid.activated.connect(lambda: self.window_.showing.set_view(grid=self.grid.currentData()))
         self.row(v["lost"], self.grid)
         self.strength, self.strength_shown = self.slider("Squint how much", 0, 100, "How much detail melts")
-        self.strength.valueChanged.connect(lambda s: self.window_.set_view(strength=s / 100))
+        self.strength.valueChanged.connect(lambda s: self.window_.showing.set_view(strength=s / 100))
         self.label("What the photo lost", "head")
         self.lost = self.label("")
         self.label(
@@ -76,7 +76,7 @@ class Look(Station):
 
     def _page_changed(self) -> None:
         self._put_away()
-        self.window_.reframe()
+        self.window_.showing.reframe()
         self.refresh()
 
     def _put_away(self) -> None:
@@ -108,7 +108,7 @@ class Look(Station):
         self.refresh()
 
     def refresh(self) -> None:
-        picture, view = self.studio.picture, self.window_.view
+        picture, view = self.studio.picture, self.window_.showing.view
         if picture is not None:
             facts = f"{picture.name}, {picture.width} × {picture.height}, {picture.depth}"
             self.name.setText("\n".join([facts, *(f"{r[0].upper()}{r[1:]}." for r in picture.remarks)]))

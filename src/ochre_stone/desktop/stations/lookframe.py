@@ -84,7 +84,7 @@ class FramePage:
         self.corners.setChecked(tool is not None and tool.name == "corners")
         window = self.station.window_
         window.easel.take(tool)
-        window.reframe()
+        window.showing.reframe()
         if tool is not None:
             window.easel.setFocus()
             asked = "Draw along something level or upright." if tool.name == "level" else "Click its four corners."

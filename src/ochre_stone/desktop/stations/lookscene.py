@@ -34,7 +34,7 @@ class ScenePage:
         self.calibrate = button("Calibrate", "With the reader flat on its white tile")
         self.calibrate.clicked.connect(self.link.calibrate)
         self.read = button("Read", "Take a note of what it is pointed at (R)")
-        self.read.clicked.connect(station.window_.read_with_reader)
+        self.read.clicked.connect(station.window_.showing.read_with_reader)
         station.row(self.calibrate, self.read, None)
         self.hint = station.label("", "quiet")
         self.spectrum = SpectrumView()

@@ -38,7 +38,7 @@ class Mass(Station):
         both = QButtonGroup(self)
         for b in (self.show_masses, self.show_picture):
             both.addButton(b)
-            b.clicked.connect(lambda: self.window_.repaint_easel())
+            b.clicked.connect(lambda: self.window_.showing.repaint())
         self.show_masses.setChecked(True)
         self.row(self.show_masses, self.show_picture, None)
         self.statement = self.label("", "quiet")

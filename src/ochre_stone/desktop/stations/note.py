@@ -84,7 +84,7 @@ class NoteStation(Station):
         self.order, self.filter = QComboBox(), QComboBox()
         self.order.addItems(["by value", "by subject"])
         self.order.setAccessibleName("Order of the ledge")
-        self.order.activated.connect(lambda i: self.window_.order_ledge("subject" if i else "value"))
+        self.order.activated.connect(lambda i: self.window_.preferences.order_ledge("subject" if i else "value"))
         self.filter.addItems([*FILTERS, *SUBJECTS])
         self.filter.setAccessibleName("Which notes stand on the ledge")
         self.filter.activated.connect(lambda _: self.window_.show_notes())

@@ -1,0 +1,202 @@
+"""The monitor, opening large photos, and the spot reader, in the window."""
+
+import io
+from pathlib import Path
+from unittest import mock
+
+import numpy as np
+from PIL import Image
+from PyQt6.QtCore import Qt
+
+from ochre_stone.core.picture import profiles
+from ochre_stone.core.picture.picture import linear_to_code
+from ochre_stone.core.picture.screen import Screen
+from ochre_stone.desktop import display
+from ochre_stone.desktop import settings as memory
+from ochre_stone.desktop.testcard import TestCard
+from tests.desktop.helpers import PictureCase, WindowCase, shown
+
+CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+class Monitor(WindowCase):
+    def tearDown(self) -> None:
+        display.use(Screen())
+        super().tearDown()
+
+    def test_no_profile_is_said_and_a_chosen_one_is_used(self):
+        w = self.window
+        self.open()
+        self.assertIn("no profile", w.display_words.text())
+        plain = shown(w)
+        file = self.folder / "monitor.icc"
+        file.write_bytes(profiles.matrix_profile(profiles.PRIMARIES[12], 2.2))
+        w.preferences.choose_profile(str(file))
+        self.settle()
+        self.assertNotIn("no profile", w.display_words.text())
+        self.assertIn("monitor.icc", display.details())
+        self.assertGreater(np.abs(shown(w).astype(int) - plain).max(), 10)
+        np.testing.assert_array_equal(linear_to_code(w.studio.screen), plain)
+        self.assertEqual(memory.load().monitor_profile, str(file))
+        w.preferences.choose_profile("")
+        self.settle()
+        np.testing.assert_array_equal(shown(w), plain)
+
+    def test_the_desktops_profile_is_found(self):
+        file = self.folder / "known.icc"
+        file.write_bytes(profiles.matrix_profile(profiles.PRIMARIES[12], 2.2))
+        with mock.patch.object(display, "profile_file", return_value=file):
+            self.window.preferences.find_display()
+            self.settle()
+        self.assertIn("desktop", display.details())
+
+    def test_what_is_no_profile_is_refused(self):
+        file = self.folder / "words.icc"
+        file.write_bytes(b"words" * 50)
+        self.window.preferences.choose_profile(str(file))
+        self.settle()
+        self.assertIn("words.icc", self.complaint())
+        self.assertTrue(display.screen().is_srgb)
+
+    def test_the_card_of_greys(self):
+        self.key(Qt.Key.Key_G, CTRL)
+        card = self.window.findChild(TestCard)
+        self.assertTrue(card.isVisible())
+        steps = card.grab().toImage()
+        greys = [steps.pixelColor(round((v + 0.5) * card.width() / 11), 60).red() for v in range(11)]
+        self.assertEqual(greys, sorted(greys))
+        self.assertEqual(len(set(greys)), 11)
+        card.close()
+
+
+class Opening(WindowCase):
+    def test_a_large_photo_is_glimpsed_first_and_can_be_given_up(self):
+        w = self.window
+        self.open()
+        before = shown(w)
+        big = np.random.default_rng(0).integers(0, 255, (500, 700, 3)).astype(np.uint8)
+        path = self.folder / "big.jpg"
+        Image.fromarray(big).resize((5600, 4000), Image.Resampling.BICUBIC).save(path, quality=85)
+        seen: list[tuple[int, int]] = []
+        steps: list[float] = []
+        w.studio.glimpsed.connect(lambda code: seen.append((code.shape[1], w.studio.picture.width)))
+        w.studio.opening.connect(steps.append)
+        w.filing.open(path, asked=True)
+        self.wait(lambda: bool(seen))
+        self.assertEqual(seen[0][1], 320, "the glimpse comes before the picture")
+        self.assertLess(seen[0][0], 2000)
+        self.assertTrue(w.progress.isVisible())
+        w.stop_opening.click()
+        self.settle()
+        self.assertEqual(w.studio.picture.width, 320)
+        np.testing.assert_array_equal(shown(w), before)
+        self.assertFalse(w.progress.isVisible())
+        self.open(path)
+        self.assertEqual(w.studio.picture.width, 5600)
+        self.assertEqual(steps[-1], 1.0)
+
+    def test_a_failed_opening_shows_the_old_picture_again(self):
+        w = self.window
+        self.open()
+        before = shown(w)
+        out = io.BytesIO()
+        Image.fromarray(np.random.default_rng(0).integers(0, 255, (900, 900, 3)).astype(np.uint8)).save(out, "JPEG")
+        path = Path(self.folder / "cut.jpg")
+        path.write_bytes(out.getvalue()[:40_000])
+        self.open(path)
+        self.assertIn("cut.jpg", self.complaint())
+        np.testing.assert_array_equal(shown(w), before)
+
+
+class Reader(PictureCase):
+    def connect(self, *options: str) -> None:
+        w = self.window
+        self.click(w.look.pages_.buttons["Scene"])
+        w.reader.connect_to("", ("--warm-up", "0", "--seconds", "0.05", *options))
+        self.settle()
+        self.assertTrue(w.reader.connected)
+
+    def test_connect_calibrate_read_with_keys(self):
+        w = self.window
+        self.connect()
+        page = w.look.scene_page
+        self.assertIn("not calibrated", page.state.text())
+        self.key(Qt.Key.Key_R)
+        self.settle()
+        self.assertIn("Click the picture", self.complaint())
+        self.click(page.calibrate)
+        self.settle()
+        self.assertIn("calibrated", page.state.text())
+        w.take_tool("reader")
+        self.key(Qt.Key.Key_Right, widget=w.easel)
+        self.key(Qt.Key.Key_R)
+        self.settle()
+        note = self.studio.document.notes[0]
+        self.assertEqual((note.source, len(note.spectrum)), ("reader", 36))
+        self.assertIsNotNone(note.place)
+        self.assertTrue(w.note_station.read_page.spectrum.isVisible())
+        self.click_picture(40, 100)
+        self.settle()
+        self.assertEqual(len(self.studio.document.notes), 2)
+        self.undo_all()
+        self.assertEqual(self.studio.document.notes, ())
+
+    def test_calibrate_first(self):
+        self.connect()
+        self.click_picture(100, 100)
+        self.settle()
+        self.assertIn("white tile", self.complaint())
+        self.assertEqual(self.studio.document.notes, ())
+
+    def test_unplugged_while_reading_keeps_everything(self):
+        w = self.window
+        self.connect("--unplug-after", "1")
+        w.reader.calibrate()
+        self.settle()
+        w.go_to("Note")
+        w.note_station.take("reader")
+        self.click_picture(100, 100)
+        self.settle()
+        self.click_picture(200, 150)
+        self.settle()
+        self.assertIn("unplugged", self.complaint())
+        self.assertEqual(len(self.studio.document.notes), 1, "the note before it is kept")
+        self.assertFalse(w.reader.connected)
+        self.assertIn("No reader", w.reader.words())
+        self.click_picture(200, 150)
+        self.assertIn("No reader is connected", self.complaint())
+
+    def test_low_battery_is_told(self):
+        w = self.window
+        self.connect("--battery", "10")
+        w.reader.calibrate()
+        self.settle()
+        self.assertIn("charge it soon", w.reader.words())
+        self.click_picture(100, 100)
+        self.settle()
+        self.assertIn("battery", w.last_told)
+
+    def test_warming_up_is_told_until_it_is_warm(self):
+        w = self.window
+        self.connect("--warm-up", "2")
+        self.assertIn("warming", w.reader.words())
+        self.click(w.look.scene_page.calibrate)
+        self.settle()
+        self.assertIn("warming up", self.complaint())
+        self.wait(lambda: "warming" not in w.reader.words() and not w.reader.busy, 20)
+        self.click(w.look.scene_page.calibrate)
+        self.settle()
+        self.assertIn(", calibrated", w.reader.words())
+
+    def test_disconnect_ends_the_process(self):
+        w = self.window
+        self.connect()
+        stand_in = w.reader._stand_in
+        self.click(w.look.scene_page.connect_)
+        self.assertFalse(stand_in.running)
+        self.assertFalse(w.reader.connected)
+
+    def test_no_port_is_told(self):
+        self.window.reader.connect_to("/dev/no-such-port")
+        self.settle()
+        self.assertIn("/dev/no-such-port", self.complaint())
