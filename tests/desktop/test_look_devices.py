@@ -11,6 +11,7 @@ from PyQt6.QtCore import Qt
 from ochre_stone.core.picture import profiles
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.picture.screen import Screen
+from ochre_stone.core.project.noting import note_of_reading
 from ochre_stone.desktop import display
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop.testcard import TestCard
@@ -200,3 +201,29 @@ class Reader(PictureCase):
         self.window.reader.connect_to("/dev/no-such-port")
         self.settle()
         self.assertIn("/dev/no-such-port", self.complaint())
+
+
+class SceneAlone(WindowCase):
+    def test_notes_of_the_scene_without_a_photo_are_mixed_and_kept(self):
+        """A reader on the spot and no photo: notes without a place, strings, saved and opened again."""
+        w = self.window
+        w.take_tool("spot")
+        for lab in ((70.0, 12.0, 20.0), (55.0, 14.0, 22.0), (35.0, 12.0, 15.0)):
+            document = w.studio.document
+            note = note_of_reading(document, lab, [0.3] * 36, None).model_copy(update={"subject": "skin"})
+            w.studio.change("Read", document.with_note(note))
+            w.studio.select(note.id)
+        self.assertIn("spot reader", w.note_station.read_page.details.text())
+        w.note_station.pages_.show("Beside")
+        self.assertNotIn("In the picture", w.note_station.beside_page.seems.text())
+        w.look.light_page.stops.setValue(3)
+        for title in ("Look", "Mass", "Harmonise", "Mix", "Block in"):
+            w.go_to(title)
+            self.settle()
+        self.assertGreater(len(w.studio.document.mixed.strings[0].piles), 3)
+        path = self.folder / "scene.ochre"
+        self.assertEqual(w.studio.save(path), "")
+        before = w.studio.document
+        self.open(path)
+        self.assertEqual(w.studio.document.notes, before.notes)
+        self.assertEqual(self.complaint(), "")

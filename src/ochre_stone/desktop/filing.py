@@ -172,7 +172,7 @@ class Filing(QObject):
     def autosave(self) -> None:
         """Keep a copy of unsaved work, off the main thread."""
         document, picture = self.window_.studio.document, self.window_.studio.picture
-        if self.window_.studio.undo.isClean() or picture is None:
+        if self.window_.studio.undo.isClean() or (picture is None and not document.notes):
             return
         path = self.window_.studio.path
         place = _safe_copy(path) if path is not None else memory.autosave_file()

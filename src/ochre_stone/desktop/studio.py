@@ -343,7 +343,7 @@ class Studio(QObject):
 
     def refresh_strings(self) -> None:
         """Work the strings out anew where they are wanted and out of date."""
-        if self.picture is None or not self.document.notes or self.strings_ready():
+        if not self.document.notes or self.strings_ready():
             if self.jobs.busy("mix") or self._later.isActive():
                 self._later.stop()
                 self.jobs.cancel("mix")
@@ -364,11 +364,10 @@ class Studio(QObject):
 
     def _mix_now(self) -> None:
         document, picture = self.document, self.picture
-        if picture is None:
-            return
 
         def work(report: Any) -> Mixed:
-            measured, _ = with_shares(picture, document)
+            # Without a photo, notes of the scene count alike.
+            measured = with_shares(picture, document)[0] if picture is not None else document
             return mix_strings(measured, report)
 
         def arrived(mixed: Mixed) -> None:

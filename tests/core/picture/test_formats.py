@@ -3,6 +3,7 @@
 import io
 import struct
 import unittest
+import zlib
 
 import imagecodecs
 import numpy as np
@@ -57,6 +58,22 @@ class FloatingPoint(unittest.TestCase):
         deep = (np.random.default_rng(1).random((3, 60, 80)) * 65535).astype(np.uint16)
         found = load_bytes(tiff(deep, photometric="rgb", planarconfig="separate"), "planes.tif")
         np.testing.assert_array_equal(found.code, np.moveaxis(deep, 0, -1))
+
+    def test_a_deep_png_is_turned_upright_too(self):
+        import cv2
+
+        deep = np.zeros((60, 100, 3), np.uint16)
+        deep[:, :50, 2] = 60000
+        plain = cv2.imencode(".png", deep)[1].tobytes()
+        exif = Image.Exif()
+        exif[0x0112] = 6
+        body = exif.tobytes().removeprefix(b"Exif\0\0")
+        chunk = b"eXIf" + body
+        end = plain.index(b"IDAT") - 4
+        said = struct.pack(">I", len(body)) + chunk + struct.pack(">I", zlib.crc32(chunk))
+        found = load_bytes(plain[:end] + said + plain[end:], "deep.png")
+        self.assertEqual((found.width, found.height), (60, 100))
+        self.assertGreater(int(found.code[10, 30, 0]), 50000, "the left half stands on top")
 
     def test_numbers_that_are_no_picture_are_refused(self):
         for pixels, options in (
@@ -143,8 +160,6 @@ class Profiles(unittest.TestCase):
     def test_png_that_says_its_own_curve(self):
         data = encoded(PATCHES)
         end = data.index(b"IDAT") - 4
-        import zlib
-
         chunk = b"gAMA" + struct.pack(">I", 100000)
         data = data[:end] + struct.pack(">I", 4) + chunk + struct.pack(">I", zlib.crc32(chunk)) + data[end:]
         np.testing.assert_allclose(load_bytes(data, "l.png").linear()[60, 30], np.array([200, 30, 30]) / 255, atol=1e-4)

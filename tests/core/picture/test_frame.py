@@ -141,3 +141,23 @@ class Shown(unittest.TestCase):
         near_far = Frame(corners=((400.0, 200.0), (1200.0, 200.0), (1590.0, 1190.0), (10.0, 1190.0)))
         seen = framed(p, near_far)
         self.assertGreater(seen.scale_at(800, 1100), 1.5 * seen.scale_at(800, 220))
+
+
+class Memory(unittest.TestCase):
+    def test_dragging_a_cut_about_does_not_fill_the_memory(self):
+        p = picture(np.repeat(np.repeat(orchard(), 6, axis=0), 6, axis=1))
+        for i in range(60):
+            framed(p, Frame(crop=(0.4 + i * 0.003, 0.5, 0.6, 0.6))).reduced(1_000_000)
+        held = sum(c.nbytes for k, c in p._copies.items() if isinstance(k, tuple))
+        self.assertLess(held, 200_000_000)
+        self.assertLessEqual(len(p._copies["frames"]), 3)
+
+    def test_several_threads_get_the_same_copies(self):
+        from concurrent.futures import ThreadPoolExecutor
+
+        p = picture(orchard())
+        frames = [Frame(turn=float(t)) for t in range(-20, 20)]
+        with ThreadPoolExecutor(4) as pool:
+            sums = list(pool.map(lambda f: float(framed(p, fitted(f, 320, 240)).reduced(20_000).sum()), frames * 3))
+        for i, total in enumerate(sums[:40]):
+            self.assertEqual({total}, {sums[i + 40], total, sums[i + 80]})

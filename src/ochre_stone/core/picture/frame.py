@@ -251,11 +251,12 @@ class Framed:
         """Linear-light copy (h, w, 3) of what the frame shows, at most about ``pixels`` pixels; read-only, kept."""
         if self.frame.is_whole:
             return self.picture.reduced(pixels)
-        if pixels not in self._copies:
+        small = self._copies.get(pixels)
+        if small is None:
             small = self.warp(pixels)
             small.setflags(write=False)
             self._copies[pixels] = small
-        return self._copies[pixels]
+        return small
 
     def shape(self, pixels: int) -> tuple[int, int]:
         """Height and width of a copy of at most about ``pixels`` pixels."""
@@ -304,8 +305,9 @@ def _move(matrix: Array, x: float, y: float) -> Point:
 def framed(picture: Picture, frame: Frame) -> Framed:
     """The picture through the frame; the last few are kept with their copies."""
     known: dict[Frame, Framed] = picture._copies.setdefault("frames", {})
-    if frame not in known:
-        while len(known) > 2:
-            known.pop(next(iter(known)))
-        known[frame] = Framed(picture, frame)
-    return known[frame]
+    found = known.get(frame)
+    if found is None:
+        for old in list(known)[:-2]:
+            known.pop(old, None)
+        found = known.setdefault(frame, Framed(picture, frame))
+    return found

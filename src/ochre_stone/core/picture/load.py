@@ -141,6 +141,7 @@ def _open(data: bytes, name: str) -> _Found:
         _check_size(image.width, image.height, name)
         if image.format == "PNG" and data[24:25] == b"\x10":
             found = _deep_png(data)
+            found.code = _upright(found.code, image.getexif().get(0x0112, 1))
         elif image.format == "HEIF" and image.info.get("bit_depth", 8) > 8:
             found = _deep_heif(data)
         else:
@@ -310,7 +311,6 @@ def _apply(found: _Found, profile: bytes, cmyk: bool, grey: bool) -> None:
         found.encoding = profiles.encoding_of(profile, found.code.dtype.itemsize, grey)
     if found.encoding is None:
         space = "cmyk" if cmyk else "gray" if grey else "rgb"
-        # JPEG files with four channels are kept inverted by their makers; Pillow has turned them already.
         found.code, found.encoding = profiles.apply_profile(found.code, profile, space)
 
 

@@ -20,6 +20,8 @@ Floats = npt.NDArray[np.float32]
 Mask = npt.NDArray[np.bool_]
 
 _STRIP_PIXELS = 400_000
+_MOST_HELD = 160_000_000
+"""Bytes of reduced copies that a picture keeps."""
 BURNT, CRUSHED = 0.992, 0.008
 """Shares of the code range beyond which a channel holds no more light, or all channels no more dark (254 and 2 of
 255)."""
@@ -72,6 +74,7 @@ class Picture:
     remarks: tuple[str, ...] = ()
     encoding: Encoding = field(default_factory=Encoding, repr=False)
     _copies: dict[Any, Any] = field(default_factory=dict, repr=False)
+    """What was worked out before: reduced copies by box and size, and by name what other modules keep here."""
 
     @property
     def width(self) -> int:
@@ -121,13 +124,23 @@ class Picture:
         Works in strips, so that memory stays near that of the copy.
         """
         key = (box, pixels)
-        if key not in self._copies:
+        small: Floats | None = self._copies.get(key)
+        if small is None:
             small = self._reduce(box, pixels)
             small.setflags(write=False)
-            if sum(isinstance(k, tuple) for k in self._copies) > 24:
-                self._copies.pop(next(k for k in self._copies if isinstance(k, tuple)), None)
             self._copies[key] = small
-        return np.asarray(self._copies[key])
+            self._forget_old()
+        return small
+
+    def _forget_old(self) -> None:
+        """Let the oldest copies go once they hold much memory. Several threads may ask for copies at a time."""
+        held = [(k, c.nbytes) for k, c in list(self._copies.items()) if isinstance(k, tuple)]
+        total = sum(size for _, size in held)
+        for key, size in held[:-1]:
+            if total <= _MOST_HELD:
+                return
+            self._copies.pop(key, None)
+            total -= size
 
     def _reduce(self, box: tuple[int, int, int, int], pixels: int) -> Floats:
         left, top, right, bottom = box
