@@ -1,5 +1,6 @@
 """Note in full, by keys and clicks: areas, lines, two colours, beside, schools, the ledge; and the loop stays free."""
 
+import gc
 from itertools import pairwise
 
 import numpy as np
@@ -266,10 +267,15 @@ class LoopStaysFree(WindowCase):
             w.go_to(title)
             self.settle()
         w.studio.undo.setClean()
+        # What earlier tests left in memory is not the window's: its collection must not count.
+        gc.collect()
+        gc.freeze()
+        self.addCleanup(gc.unfreeze)
         dog = Watchdog()
         easel, look, note = w.easel, w.look, w.note_station
         steps = [
             lambda: w.filing.open(path, asked=True),
+            lambda: w.showing.set_view(plain=True),
             lambda: w.go_to("Note"),
             note.ask_suggestions,
             lambda: self.click(easel, easel.to_widget(2000, 1500)),
@@ -288,12 +294,14 @@ class LoopStaysFree(WindowCase):
         def idle() -> bool:
             return not (w.studio.jobs.busy() or w.studio._later.isActive())
 
-        longest = {}
-        for i, step in enumerate(steps):
-            dog.turns.clear()
-            dog.run(step, idle)
-            longest[i] = round(dog.longest)
+        longest = {i: np.inf for i in range(len(steps))}
+        for _ in range(2):  # what blocks does so each time; what a busy machine adds, does not
+            w.studio.undo.setClean()
+            for i, step in enumerate(steps):
+                dog.turns.clear()
+                dog.run(step, idle)
+                longest[i] = min(longest[i], round(dog.longest))
         self.assertGreater(sum(longest.values()), 20, "the watch was on")
         self.assertEqual(w.studio.picture.width, 4000)
-        # Half as much again for a slower machine than the one this was set on.
-        self.assertLess(max(longest.values()), 75, f"longest turn of each step in ms: {longest}")
+        # A quarter more for a slower machine than the one this was set on.
+        self.assertLess(max(longest.values()), 63, f"longest turn of each step in ms: {longest}")

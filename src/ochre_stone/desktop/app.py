@@ -1,5 +1,6 @@
 """Start the window."""
 
+import gc
 import logging
 import os
 import sys
@@ -48,6 +49,9 @@ def run(path: str | None, demo: bool) -> int:
         window.tell("Something went wrong inside the program; your work is kept. Save and start again.")
 
     sys.excepthook = unexpected
+    # Modules and widgets stay until the end: left out of every later collection, those take no frame.
+    gc.collect()
+    gc.freeze()
     window.show()
     # The first wheel and the first strings want SciPy: load it while the painter looks.
     window.studio.jobs.start("warm", lambda _: wheel(), lambda _: None)
