@@ -294,7 +294,7 @@ class LoopStaysFree(WindowCase):
         def idle() -> bool:
             return not (w.studio.jobs.busy() or w.studio._later.isActive())
 
-        longest = {i: np.inf for i in range(len(steps))}
+        longest = dict.fromkeys(range(len(steps)), np.inf)
         for _ in range(2):  # what blocks does so each time; what a busy machine adds, does not
             w.studio.undo.setClean()
             for i, step in enumerate(steps):
