@@ -55,10 +55,6 @@ class Balance:
     matrix: Matrix = IDENTITY
     lift: float = 0.0
 
-    @property
-    def is_neutral(self) -> bool:
-        return self == Balance()
-
     def apply(self, linear: npt.ArrayLike) -> Floats:
         """Corrected linear light (..., 3); colours beyond sRGB stay beyond it."""
         x = np.asarray(linear, dtype=np.float32)

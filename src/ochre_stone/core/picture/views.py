@@ -92,11 +92,6 @@ def _exaggerated(linear: Floats, gain: float) -> Floats:
     return np.asarray(cv2.merge([cv2.add(cv2.multiply(c, most), rest) for c in (red, green, blue)]), dtype=np.float32)
 
 
-def render(linear: Floats, view: View) -> Floats:
-    """Linear light (h, w, 3) as seen in a view, to be encoded for a screen; not yet mirrored."""
-    return _toned(squint(linear, view.strength) if view.squint else linear, view)
-
-
 def _toned(linear: Floats, view: View) -> Floats:
     if view.value:
         return np.asarray(cv2.transform(np.ascontiguousarray(linear), _LUMINANCE))

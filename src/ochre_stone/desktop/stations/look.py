@@ -4,7 +4,6 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QComboBox
 
-from ochre_stone.core.picture.views import View
 from ochre_stone.desktop.stations.base import Station, button, quietly
 from ochre_stone.desktop.stations.lookframe import FramePage
 from ochre_stone.desktop.stations.looklight import LightPage
@@ -136,8 +135,3 @@ class Look(Station):
         if not d.frame.is_whole:
             said.append("framed")
         return ", ".join(said)
-
-
-def plain_of(view: View) -> View:
-    """No view on; only the strength of the squint is kept for the next time."""
-    return View(strength=view.strength)
