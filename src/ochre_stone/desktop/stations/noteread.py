@@ -102,7 +102,8 @@ class ReadPage:
         self.value.setText(numbers.value(r.value))
         self.reading.setText(f"<b>{hue_phrase(note.lab)}</b><br>{r.chroma_word}, chroma {r.chroma:.1f}")
         self.details.setText(self._details(note, r))
-        said = "Two colours in one: the average of both is neither. Note both, or one." if two else note.unreliable
+        mixed = "Two colours in one: the average of both is neither. Note both, or one." if two else ""
+        said = " ".join(w for w in (mixed, note.unreliable) if w)
         self.warning.setText(said)
         self.warning.setVisible(bool(said))
 
