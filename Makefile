@@ -24,6 +24,7 @@ unit:
 
 bench: setup
 	@$(PY) -m benchmarks
+	@$(PY) -m benchmarks.pictures
 
 screenshots: setup
 	@bash tools/with_display.sh $(PY) tools/make_screenshots.py

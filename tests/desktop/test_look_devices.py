@@ -15,6 +15,7 @@ from ochre_stone.core.project.noting import note_of_reading
 from ochre_stone.desktop import display
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop.testcard import TestCard
+from ochre_stone.desktop.widgets.shapes import paint_colour
 from tests.desktop.helpers import PictureCase, WindowCase, shown
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -42,6 +43,19 @@ class Monitor(WindowCase):
         w.preferences.choose_profile("")
         self.settle()
         np.testing.assert_array_equal(shown(w), plain)
+
+    def test_masses_and_swatches_go_through_it_too(self):
+        w = self.window
+        self.open()
+        w.go_to("Mass")
+        self.settle()
+        plain, colour = shown(w), paint_colour((50.0, 40.0, 20.0)).name()
+        file = self.folder / "dark.icc"
+        file.write_bytes(profiles.matrix_profile(profiles.PRIMARIES[1], 1.2))
+        w.preferences.choose_profile(str(file))
+        self.settle()
+        self.assertGreater(np.abs(shown(w).astype(int) - plain).max(), 20)
+        self.assertNotEqual(paint_colour((50.0, 40.0, 20.0)).name(), colour)
 
     def test_the_desktops_profile_is_found(self):
         file = self.folder / "known.icc"

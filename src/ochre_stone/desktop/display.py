@@ -2,6 +2,10 @@
 
 from pathlib import Path
 
+import numpy as np
+import numpy.typing as npt
+
+from ochre_stone.core.colour.spaces import decode_srgb
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.screen import Screen
 from ochre_stone.devices.monitor import profile_file, read_profile
@@ -57,3 +61,9 @@ def details() -> str:
             "Choose the profile made for your monitor."
         )
     return f"Picture and swatches go through “{_screen.name or 'a profile without a name'}”, from {_from}."
+
+
+def greys(code: npt.NDArray[np.uint8]) -> npt.NDArray[np.uint8]:
+    """Grey sRGB bytes (...) as the monitor's numbers (..., 3)."""
+    ramp = np.repeat(decode_srgb(np.arange(256) / 255).astype(np.float32)[None, :, None], 3, axis=2)
+    return np.asarray(_screen.encode(ramp)[0][code])

@@ -139,6 +139,7 @@ class Showing(QObject):
                 height, width = plan.labels.shape
                 code = plan.greys()[enlarge(plan.labels, len(plan.masses), width * 2, height * 2)]
                 dark = plan.greys() < 118
+                code = display.greys(code)
                 return to_image(code), None, [(x, y, str(i + 1), bool(dark[i])) for x, y, i in label_places(plan)], copy
         else:
             view = self.view

@@ -1,12 +1,13 @@
 """Mass: few values in big shapes, each in the light or in the shadow."""
 
+import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ochre_stone.core.masses.plan import Family
 from ochre_stone.core.project.document import MassChoice
-from ochre_stone.desktop import numbers, theme
+from ochre_stone.desktop import display, numbers, theme
 from ochre_stone.desktop.stations.base import Station, button, quietly
 
 
@@ -20,7 +21,7 @@ class _Grey(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(self.grey, self.grey, self.grey))
+        painter.fillRect(self.rect(), QColor(*display.greys(np.array(self.grey, np.uint8)).tolist()))
         painter.setPen(QColor("black") if self.grey > 118 else QColor("white"))
         painter.setFont(theme.face(10.5, bold=True))
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, str(self.number))

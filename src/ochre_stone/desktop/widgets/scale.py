@@ -6,7 +6,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, 
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.masses.plan import MassPlan
-from ochre_stone.desktop import numbers, theme
+from ochre_stone.desktop import display, numbers, theme
 
 _TOP, _BOTTOM = 16, 16
 _LEAST_GAP = 0.15
@@ -98,8 +98,7 @@ class ValueScale(QWidget):
         painter.setFont(theme.face(9.5, bold=True))
         for i in range(min(len(self._plan.masses), len(edges) - 1)):
             box = QRectF(left, self._y(edges[i + 1]), right - left, self._y(edges[i]) - self._y(edges[i + 1]))
-            grey = int(greys[i])
-            painter.fillRect(box, QColor(grey, grey, grey))
+            painter.fillRect(box, QColor(*display.greys(greys)[i].tolist()))
         self._paint_counts(painter, left, right)
         for i, mass in enumerate(self._plan.masses[: len(edges) - 1]):
             box = QRectF(left, self._y(edges[i + 1]), right - left, self._y(edges[i]) - self._y(edges[i + 1]))
