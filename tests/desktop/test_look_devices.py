@@ -7,6 +7,7 @@ from unittest import mock
 import numpy as np
 from PIL import Image
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QMessageBox
 
 from ochre_stone.core.picture import profiles
 from ochre_stone.core.picture.picture import linear_to_code
@@ -109,6 +110,19 @@ class Opening(WindowCase):
         self.open(path)
         self.assertEqual(w.studio.picture.width, 5600)
         self.assertEqual(steps[-1], 1.0)
+
+    def test_work_done_while_a_file_opens_is_asked_about(self):
+        w = self.window
+        self.open()
+        w.go_to("Note")
+        buttons = QMessageBox.StandardButton
+        for answer, kept in ((buttons.Cancel, True), (buttons.Discard, False)):
+            with mock.patch.object(QMessageBox, "question", return_value=answer) as asked:
+                w.filing.open(self.photo, asked=True)
+                w.note_station.spot_clicked(150, 100)
+                self.settle()
+            self.assertEqual(asked.call_count, 1)
+            self.assertEqual(len(w.studio.document.notes) > 0, kept)
 
     def test_a_failed_opening_shows_the_old_picture_again(self):
         w = self.window

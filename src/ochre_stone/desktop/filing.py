@@ -64,7 +64,7 @@ class Filing(QObject):
         self.window_.tell(opening)
         if path.suffix == SUFFIX and self._rescue(path, done):
             return
-        self.window_.studio.load(path, done)
+        self.window_.studio.load(path, done, may_replace=self.may_go_on)
 
     def _rescue(self, path: Path, done: Callable[[], None]) -> bool:
         """Where a newer safe copy lies beside a project: offer it, and open it in the project's place as unsaved."""

@@ -164,6 +164,7 @@ class Showing(QObject):
         self.studio.jobs.start("view", draw, arrived, self.window_.complain)
 
     def lost_changed(self) -> None:
+        """What the photo lost is known now."""
         if self.view.lost:
             self.repaint()
 
@@ -175,14 +176,21 @@ class Showing(QObject):
         self.easel.show_image(to_image(code), (code.shape[1], code.shape[0]))
 
     def opening(self, share: float) -> None:
+        """How far opening a file is."""
         self.window_.progress.setVisible(share < 1)
         self.window_.stop_opening.setVisible(share < 1)
         self.window_.progress.setValue(round(share * 100))
 
     # The easel's picture and the photo
 
+    @property
+    def _true(self) -> bool:
+        """Whether what the easel shows is the picture, not the glimpse of one that is being opened."""
+        return self.shown is not None and not self.studio.jobs.busy("load")
+
     def clicked(self, x: float, y: float) -> None:
-        if self.shown is not None:
+        """The easel was clicked at these pixels of the frame."""
+        if self._true:
             self.window_.station.spot_clicked(*self._in_photo(x, y))
 
     def _in_photo(self, x: float, y: float) -> tuple[float, float]:
@@ -192,17 +200,19 @@ class Showing(QObject):
         return min(max(px, 0.0), seen.picture.width - 1e-3), min(max(py, 0.0), seen.picture.height - 1e-3)
 
     def drawn(self, name: str, points: list[tuple[float, float]]) -> None:
-        if self.shown is not None:
+        """A tool of several points is done."""
+        if self._true:
             self.window_.station.drawn(name, [self._in_photo(*p) for p in points])
 
     def mark_moved(self, note_id: str, x: float, y: float) -> None:
-        if self.shown is not None:
+        """A note's mark was put down elsewhere."""
+        if self._true:
             self.window_.note_station.mark_moved(note_id, *self._in_photo(x, y))
 
     def read_with_reader(self) -> None:
         """Take a note with the spot reader, placed under the pointer or cross where that is on the picture."""
         spot = self.easel.pointed()
-        place = self._in_photo(*spot) if spot is not None and self.shown is not None else None
+        place = self._in_photo(*spot) if spot is not None and self._true else None
         self.window_.reader.read(place, self.window_.note_station.aperture.value())
 
     def read_under_pointer(self, x: float, y: float) -> None:

@@ -2,6 +2,7 @@
 
 import time
 from collections import OrderedDict
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -134,12 +135,15 @@ class Studio(QObject):
 
     # Files
 
-    def load(self, path: str | Path, done: Any = None, as_copy: bool = False) -> None:
+    def load(
+        self, path: str | Path, done: Any = None, as_copy: bool = False, may_replace: Callable[[], bool] | None = None
+    ) -> None:
         """Open a photo or a project off the main thread; failures are told and change nothing.
 
-        ``as_copy``: the file is not the one to save over.
+        ``as_copy``: the file is not the one to save over. ``may_replace`` is asked where work was done meanwhile.
         """
         path = Path(path)
+        before = self.undo.index()
 
         def work(report: Any) -> tuple[Project, Floats | None]:
             report(0.05)
@@ -164,6 +168,10 @@ class Studio(QObject):
 
         def arrived(answer: tuple[Project, Floats | None]) -> None:
             self.opening.emit(1.0)
+            worked = self.undo.index() != before and not self.undo.isClean()
+            if worked and may_replace is not None and not may_replace():
+                self.light_changed.emit()
+                return
             self.replace(answer[0], path if path.suffix == SUFFIX and not as_copy else None, answer[1])
             if done is not None:
                 done()
