@@ -30,7 +30,7 @@ from ochre_stone.core.picture.sampling import (
 )
 from ochre_stone.core.project.document import Document, Lab, Note, Point
 
-DUPLICATE = 4.0
+DUPLICATE = 3.0
 """CIEDE2000 below which two notes of one subject are near-duplicates: one pile serves both."""
 _ACCENT, _RANGE = 2.0, 1.5
 _FLAT_THINGS = ("wall", "ground", "water", "sky")

@@ -270,7 +270,8 @@ class NoteStation(Station):
         with quietly(self.order):
             self.order.setCurrentIndex(int(self.window_.settings.ledge_order == "subject"))
         shown = len(self.on_ledge())
-        self.shown.setText(f"{shown} of {len(notes)} notes stand on the ledge." if shown != len(notes) else "")
+        self.shown.setText(f"{shown} of {len(notes)} notes stand on the ledge.")
+        self.shown.setVisible(shown != len(notes))
         pairs = near_duplicates(self.document)
         self.merge.setEnabled(bool(pairs))
         names = "; ".join(f"{self.document.note(b).name} into {self.document.note(a).name}" for a, b in pairs[:4])

@@ -238,7 +238,8 @@ class Ledge(QWidget):
         painter.setPen(theme.colour("on_surround"))
         painter.setFont(theme.face(8.5, bold=True))
         if sign:
-            at = QRectF(box.right() + 1, box.center().y() - 8, 16, 14)
+            off = 7 if note.id == self._selected else 1
+            at = QRectF(box.right() + off, box.center().y() - 8, 16, 14)
             painter.drawText(at, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, sign)
         if note.locked:
             body = QRectF(box.left() - 7, box.top() + 1, 7, 5)
