@@ -213,6 +213,34 @@ class Files(FolderCase):
         self.assertEqual(opened, document)
         self.assertEqual(opened.version, FORMAT_VERSION)
 
+    def test_hostile_frames_and_parts_are_refused_in_a_sentence(self):
+        document = Document(reference="two.png").with_note(noting.read_note(TWO, Document(), 96, 50, 41))
+        path = self.folder / "bad.ochre"
+        save(path, document, TWO)
+        raw = json.loads(zipfile.ZipFile(path).read("project.json"))
+        frames = (
+            {"corners": [[0, 0], [1e9, 0], [1e9, 1e9], [0, 1e9]]},
+            {"crop": [0.0, 0.0, 1.0, 1.0]},
+            {"crop": [0.5, 0.5, 1e-9, 1e-9]},
+            {"turn": float("nan")},
+            {"turn": 400},
+            {"corners": [[0, 0]]},
+        )
+        notes = ({"pair": [{"lab": [float("nan"), 0, 0], "share": 0.5}]}, {"pair": [{"lab": [50, 0, 0], "share": 7}]})
+        for frame in frames:
+            self.refused(path, raw | {"frame": raw["frame"] | frame})
+        for fields in notes:
+            self.refused(path, raw | {"notes": [raw["notes"][0] | fields]})
+
+    def refused(self, path, raw) -> None:
+        with zipfile.ZipFile(path, "w") as archive:
+            archive.writestr("project.json", json.dumps(raw))
+            archive.writestr("reference/two.png", TWO.source)
+        with self.assertRaises(OchreError) as caught:
+            open_project(path)
+        self.assertTrue(str(caught.exception).startswith("'bad.ochre'"), str(caught.exception))
+        self.assertNotIn("\n", str(caught.exception))
+
     def test_impossible_notes_are_refused_with_their_field(self):
         for fields, word in (
             ({"x": 5, "y": None}, "both"),

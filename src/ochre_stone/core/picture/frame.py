@@ -51,6 +51,8 @@ class Frame:
     mirror: bool = False
 
     def __post_init__(self) -> None:
+        if not np.isfinite([self.turn, *self.crop, *(v for p in self.corners for v in p)]).all():
+            raise ValueError("every number must be finite")
         if len(self.corners) not in (0, 4):
             raise ValueError("corners must be none or four")
         if self.corners and not _convex(self.corners):
@@ -63,6 +65,12 @@ class Frame:
     @property
     def is_whole(self) -> bool:
         return self == Frame()
+
+    def lies_in(self, width: int, height: int) -> bool:
+        """Whether corners and cut lie within an original of this size, a pixel or two aside."""
+        if any(not (-2 <= x <= width + 2 and -2 <= y <= height + 2) for x, y in self.corners):
+            return False
+        return min(self.size(width, height)) >= 2 and _inside(self, *self.plane(width, height), slack=2.0)
 
     def plane(self, width: int, height: int) -> tuple[float, float]:
         """Size of the squared-up picture in pixels."""
@@ -111,13 +119,13 @@ def _room(w: float, h: float, turn: float, aspect: float) -> tuple[float, float]
     return float(width), float(width / aspect)
 
 
-def _inside(frame: Frame, w: float, h: float) -> bool:
+def _inside(frame: Frame, w: float, h: float, slack: float = 0.0) -> bool:
     t = np.radians(-frame.turn)
     cx, cy, fw, fh = (frame.crop[0] - 0.5) * w, (frame.crop[1] - 0.5) * h, frame.crop[2] * w, frame.crop[3] * h
     for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
         x, y = cx + sx * fw / 2, cy + sy * fh / 2
         px, py = np.cos(t) * x - np.sin(t) * y, np.sin(t) * x + np.cos(t) * y
-        if abs(px) > w / 2 * (1 + 1e-6) or abs(py) > h / 2 * (1 + 1e-6):
+        if abs(px) > w / 2 * (1 + 1e-6) + slack or abs(py) > h / 2 * (1 + 1e-6) + slack:
             return False
     return True
 

@@ -100,6 +100,15 @@ class Note(_Frozen):
             raise ValueError(f"must be empty or {BANDS} reflectances")
         return spectrum
 
+    @field_validator("pair")
+    @classmethod
+    def _parts(cls, pair: tuple[Part, ...]) -> tuple[Part, ...]:
+        for p in pair:
+            cls._possible(p.lab)
+            if not 0 <= p.share <= 1:
+                raise ValueError("has a share that is no share")
+        return pair
+
     @model_validator(mode="after")
     def _placed(self) -> "Note":
         if (self.x is None) != (self.y is None):
@@ -125,7 +134,7 @@ class Note(_Frozen):
     @field_validator("lab")
     @classmethod
     def _possible(cls, lab: Lab) -> Lab:
-        if not 0 <= lab[0] <= 130 or max(abs(lab[1]), abs(lab[2])) > 300:
+        if not (0 <= lab[0] <= 130 and abs(lab[1]) <= 300 and abs(lab[2]) <= 300):
             raise ValueError("is no colour that light can have")
         return lab
 

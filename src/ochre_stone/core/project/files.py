@@ -80,6 +80,8 @@ def open_project(path: str | Path) -> Project:
         raise OchreError(f"'{name}' cannot be read ({error.strerror or 'damaged'}): check the file.") from None
     if picture is not None:
         w, h = picture.width, picture.height
+        if not document.frame.lies_in(w, h):
+            raise OchreError(f"'{name}': the frame lies outside the picture; the file is damaged.")
         outside = [n for n in document.notes if n.place is not None and (n.place[0] >= w or n.place[1] >= h)]
         if outside:
             raise OchreError(f"'{name}': the note '{outside[0].name}' lies outside the picture; the file is damaged.")
