@@ -15,6 +15,7 @@ from ochre_stone.core.picture.picture import Floats, Mask, Picture, linear_to_la
 LEAST_APERTURE, MOST_APERTURE = 1, 101
 LINE_STATIONS = 24
 _MOST_PIXELS = 60_000
+_STATION_PIXELS = 1000
 _PAIR_GAP, _PAIR_SHARE, _PAIR_BETWEEN = 7.0, 0.12, 0.09
 _LINE_JUMP = 0.45
 """Share of a line's whole change that may fall between two of its stations before it counts as an edge."""
@@ -51,11 +52,18 @@ class Sample:
 
 @dataclass(frozen=True)
 class Region:
-    """A box of the picture and which of its pixels are meant."""
+    """A box of the picture and which of its pixels are meant; a large one on a coarser grid, every ``step`` pixels."""
 
     rows: slice
     columns: slice
     inside: Mask
+    """(h, w) for every ``step``-th pixel of rows and columns."""
+    step: int = 1
+
+    @property
+    def side(self) -> float:
+        """Side in pixels of a square of the same area."""
+        return float(np.sqrt(self.inside.sum())) * self.step
 
 
 def spot_region(picture: Picture, x: float, y: float, aperture: float) -> Region:
@@ -95,29 +103,24 @@ def area_region(picture: Picture, points: npt.ArrayLike, grow: float = 0.0) -> R
     )
     if right - left < 1 or bottom - top < 1:
         raise OchreError("This area lies outside the picture: draw it again.")
-    mask = np.zeros((bottom - top, right - left), np.uint8)
+    step = max(1, int(np.ceil(((right - left) * (bottom - top) / _MOST_PIXELS) ** 0.5)))
+    rows, columns = slice(top, bottom, step), slice(left, right, step)
+    mask = np.zeros((len(range(top, bottom, step)), len(range(left, right, step))), np.uint8)
     # Corners are given with pixel 0 covering 0 to 1; OpenCV counts from pixel middles, in sixteenths.
-    at = np.round((p - 0.5 - (left, top)) * 16).astype(np.int32)
+    at = np.round((p - 0.5 - (left, top)) / step * 16).astype(np.int32)
     cv2.fillPoly(mask, [at], 255, shift=4)
     if grow > 0:
-        distance = cv2.distanceTransform(255 - mask, cv2.DIST_L2, 3)
+        distance = cv2.distanceTransform(255 - mask, cv2.DIST_L2, 3) * step
         mask[distance <= grow] = 255
     if int((mask > 0).sum()) < 3:
         raise OchreError("This area is too small to be read: draw it larger, or click a spot.")
-    return Region(slice(top, bottom), slice(left, right), np.asarray(mask > 0))
+    return Region(rows, columns, np.asarray(mask > 0), step)
 
 
 def _pixels(picture: Picture, region: Region) -> tuple[Floats, Mask]:
-    """Linear light (n, 3) and whether each pixel was lost (n,), evenly thinned where there are very many."""
-    area = int(region.inside.size)
-    step = max(1, int((area / (4 * _MOST_PIXELS)) ** 0.5))
-    rows = slice(region.rows.start, region.rows.stop, step)
-    columns = slice(region.columns.start, region.columns.stop, step)
-    inside = region.inside[::step, ::step]
-    if not inside.any():
-        rows, columns, inside = region.rows, region.columns, region.inside
-    burnt, crushed = picture.lost(rows, columns)
-    return picture.linear(rows, columns)[inside], (burnt | crushed)[inside]
+    """Linear light (n, 3) and whether each pixel was lost (n,)."""
+    burnt, crushed = picture.lost(region.rows, region.columns)
+    return picture.linear(region.rows, region.columns)[region.inside], (burnt | crushed)[region.inside]
 
 
 def spot(picture: Picture, x: float, y: float, aperture: int) -> Floats:
@@ -208,6 +211,7 @@ def gradation(
     for i in range(LINE_STATIONS):
         x, y = (a + (b - a) * (0.05 + 0.9 * i / (LINE_STATIONS - 1))).tolist()
         pixels, _ = _pixels(picture, spot_region(picture, x, y, aperture))
+        pixels = pixels[:: max(1, len(pixels) // _STATION_PIXELS)]
         profile.append(np.median(linear_to_lab(read.apply(pixels)), axis=0).astype(float))
     steps = ciede2000(np.array(profile[1:]), np.array(profile[:-1]))
     total = float(steps.sum())
@@ -219,23 +223,25 @@ def gradation(
 def around(picture: Picture, region: Region, reach: float, balance: Balance | None = None) -> Lab:
     """Mean light, as Lab, of a ring about a region: from a little outside it to ``reach`` pixels away."""
     grow = int(np.ceil(reach)) + 2
-    top, left = max(0, region.rows.start - grow), max(0, region.columns.start - grow)
-    bottom = min(picture.height, region.rows.stop + grow)
-    right = min(picture.width, region.columns.stop + grow)
-    step = max(1, int(((bottom - top) * (right - left) / _MOST_PIXELS) ** 0.5))
-    mask = np.zeros((bottom - top, right - left), np.uint8)
-    mask[region.rows.start - top : region.rows.stop - top, region.columns.start - left : region.columns.stop - left] = (
-        region.inside
-    )
-    small = mask[::step, ::step]
-    if not small.any():
-        small = np.asarray(cv2.resize(mask, small.shape[::-1], interpolation=cv2.INTER_AREA) > 0).astype(np.uint8)
-        if not small.any():
-            at = np.argwhere(mask)[0] // step
-            small[min(at[0], small.shape[0] - 1), min(at[1], small.shape[1] - 1)] = 1
+    high, wide = region.rows.stop - region.rows.start + 2 * grow, region.columns.stop - region.columns.start + 2 * grow
+    coarse = max(1, round((high * wide / _MOST_PIXELS) ** 0.5 / region.step))
+    step = region.step * coarse
+    own = region.inside[::coarse, ::coarse]
+    if not own.any():
+        own = region.inside[: 1 + (region.inside.shape[0] - 1) // coarse, : 1 + (region.inside.shape[1] - 1) // coarse]
+        own = np.ones_like(own)
+    # The ring's grid goes on from the region's own, as far as the picture reaches.
+    above, before = (min(-(-grow // step), start // step) for start in (region.rows.start, region.columns.start))
+    top, left = region.rows.start - above * step, region.columns.start - before * step
+    rows = slice(top, min(picture.height, region.rows.stop + grow), step)
+    columns = slice(left, min(picture.width, region.columns.stop + grow), step)
+    small = np.zeros((len(range(*rows.indices(picture.height))), len(range(*columns.indices(picture.width)))), np.uint8)
+    small[above : above + own.shape[0], before : before + own.shape[1]] = own[
+        : small.shape[0] - above, : small.shape[1] - before
+    ]
     distance = cv2.distanceTransform(1 - small, cv2.DIST_L2, 3) * step
     ring = (distance > max(1.5, 0.08 * reach)) & (distance <= reach)
-    linear = picture.linear(slice(top, bottom, step), slice(left, right, step))
+    linear = picture.linear(rows, columns)
     pixels = linear[ring] if ring.any() else linear.reshape(-1, 3)
     L, a, b = linear_to_lab((balance or Balance()).apply(pixels.mean(axis=0)[None]))[0].tolist()
     return L, a, b

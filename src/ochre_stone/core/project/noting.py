@@ -141,7 +141,11 @@ def read_note(
     Raises OchreError for a spot outside the picture or an impossible aperture.
     """
     seen = look_at(picture, spot_region(picture, x, y, aperture), document.the_balance())
-    return _note(document, {"x": x, "y": y, "aperture": aperture, "area": (), **_read_fields(document, seen)}, like)
+    return _note(document, _spot_fields(document, seen, x, y, aperture), like)
+
+
+def _spot_fields(document: Document, seen: Sample, x: float, y: float, aperture: int) -> dict[str, Any]:
+    return {"x": x, "y": y, "aperture": aperture, "area": (), **_read_fields(document, seen)}
 
 
 def read_area(picture: Picture, document: Document, points: npt.ArrayLike, like: Note | None = None) -> Note:
@@ -151,8 +155,8 @@ def read_area(picture: Picture, document: Document, points: npt.ArrayLike, like:
     seen = look_at(picture, region, document.the_balance())
     inside = np.argwhere(region.inside)
     middle = inside.mean(axis=0)
-    y, x = (inside[((inside - middle) ** 2).sum(axis=1).argmin()] + 0.5).tolist()
-    side = int(np.clip(np.sqrt(len(inside)), 1, MOST_APERTURE))
+    y, x = (inside[((inside - middle) ** 2).sum(axis=1).argmin()] * region.step + 0.5).tolist()
+    side = int(np.clip(region.side, 1, MOST_APERTURE))
     area = tuple((float(a), float(b)) for a, b in corners.tolist())
     place = {"x": x + region.columns.start, "y": y + region.rows.start, "aperture": side, "area": area}
     return _note(document, {**place, **_read_fields(document, seen)}, like)
@@ -167,8 +171,9 @@ def read_line(
     """
     found = gradation(picture, start, end, aperture, document.the_balance())
     first_at, last_at = line_ends(start, end)
-    first = read_note(picture, document, *first_at, aperture)
-    last = read_note(picture, document.with_note(first), *last_at, aperture)
+    first = _note(document, _spot_fields(document, found.start, *first_at, aperture), None)
+    with_first = document.with_note(first)
+    last = _note(with_first, _spot_fields(document, found.end, *last_at, aperture), None)
     first = first.model_copy(update={"gradation": last.id, "name": f"{first.name}, start"[:80]})
     last = last.model_copy(update={"gradation": first.id, "name": f"{last.name}, end"[:80]})
     return first, last, found
@@ -227,8 +232,7 @@ def surround_of(picture: Picture, document: Document, note: Note) -> Lab | None:
     region = region_of(picture, note)
     if region is None:
         return None
-    size = float(np.sqrt(region.inside.sum()))
-    reach = max(size, 0.02 * float(np.sqrt(picture.width * picture.height)), 6.0)
+    reach = max(region.side, 0.02 * float(np.sqrt(picture.width * picture.height)), 6.0)
     return around(picture, region, reach, document.the_balance())
 
 
