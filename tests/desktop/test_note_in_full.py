@@ -280,6 +280,8 @@ class LoopStaysFree(WindowCase):
             note.ask_suggestions,
             lambda: self.click(easel, easel.to_widget(2000, 1500)),
             lambda: note.aperture.setValue(101),
+            lambda: note.drawn("area", [(10, 10), (3900, 10), (3900, 2900), (10, 2900)]),
+            lambda: note.drawn("line", [(100, 100), (3000, 2000)]),
             *(lambda p=page: note.pages_.show(p) for page in ("Beside", "Ledge", "Read")),
             lambda: w.go_to("Look"),
             *(lambda p=part: w.showing.toggle(p) for part in ("value", "squint", "chroma", "mirror", "lost")),

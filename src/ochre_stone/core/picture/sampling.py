@@ -15,7 +15,7 @@ from ochre_stone.core.picture.picture import Floats, Mask, Picture, linear_to_la
 LEAST_APERTURE, MOST_APERTURE = 1, 101
 LINE_STATIONS = 24
 _MOST_PIXELS = 60_000
-_STATION_PIXELS = 1000
+_STATION_SIDE = 30
 _PAIR_GAP, _PAIR_SHARE, _PAIR_BETWEEN = 7.0, 0.12, 0.09
 _LINE_JUMP = 0.45
 """Share of a line's whole change that may fall between two of its stations before it counts as an edge."""
@@ -66,7 +66,7 @@ class Region:
         return float(np.sqrt(self.inside.sum())) * self.step
 
 
-def spot_region(picture: Picture, x: float, y: float, aperture: float) -> Region:
+def spot_region(picture: Picture, x: float, y: float, aperture: float, step: int = 1) -> Region:
     """A round aperture of ``aperture`` pixels across. Raises OchreError outside the picture or where impossible."""
     if not LEAST_APERTURE <= aperture <= MOST_APERTURE:
         raise OchreError(
@@ -74,18 +74,18 @@ def spot_region(picture: Picture, x: float, y: float, aperture: float) -> Region
         )
     if not (0 <= x < picture.width and 0 <= y < picture.height):
         raise OchreError(f"The spot {x:.0f}, {y:.0f} lies outside the picture ({picture.width} x {picture.height}).")
-    return _disc(picture, x, y, aperture / 2)
+    return _disc(picture, x, y, aperture / 2, step)
 
 
-def _disc(picture: Picture, x: float, y: float, radius: float) -> Region:
+def _disc(picture: Picture, x: float, y: float, radius: float, step: int) -> Region:
     # A pixel covers x to x + 1; the aperture takes pixels whose centre it covers, at least the one under the pointer.
     left, right = max(0, int(np.floor(x - radius))), min(picture.width, int(np.ceil(x + radius)) + 1)
     top, bottom = max(0, int(np.floor(y - radius))), min(picture.height, int(np.ceil(y + radius)) + 1)
-    dx = np.arange(left, right) + 0.5 - x
-    dy = np.arange(top, bottom) + 0.5 - y
+    dx = np.arange(left, right, step) + 0.5 - x
+    dy = np.arange(top, bottom, step) + 0.5 - y
     inside = dx[None] ** 2 + dy[:, None] ** 2 <= radius**2
-    inside[min(int(y), bottom - 1) - top, min(int(x), right - 1) - left] = True
-    return Region(slice(top, bottom), slice(left, right), np.asarray(inside))
+    inside[(min(int(y), bottom - 1) - top) // step, (min(int(x), right - 1) - left) // step] = True
+    return Region(slice(top, bottom, step), slice(left, right, step), np.asarray(inside), step)
 
 
 def area_region(picture: Picture, points: npt.ArrayLike, grow: float = 0.0) -> Region:
@@ -210,8 +210,7 @@ def gradation(
     profile = []
     for i in range(LINE_STATIONS):
         x, y = (a + (b - a) * (0.05 + 0.9 * i / (LINE_STATIONS - 1))).tolist()
-        pixels, _ = _pixels(picture, spot_region(picture, x, y, aperture))
-        pixels = pixels[:: max(1, len(pixels) // _STATION_PIXELS)]
+        pixels, _ = _pixels(picture, spot_region(picture, x, y, aperture, max(1, aperture // _STATION_SIDE)))
         profile.append(np.median(linear_to_lab(read.apply(pixels)), axis=0).astype(float))
     steps = ciede2000(np.array(profile[1:]), np.array(profile[:-1]))
     total = float(steps.sum())
