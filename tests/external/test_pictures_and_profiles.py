@@ -33,7 +33,7 @@ def shipped_profiles() -> dict[str, tuple[bytes, str]]:
     out = {
         "sRGB of Pillow": (ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes(), "RGB"),
         "sRGB of imagecodecs": (bytes(imagecodecs.cms_profile("srgb")), "RGB"),
-        "Adobe 1998 primaries of imagecodecs": (bytes(imagecodecs.cms_profile("adobergb")), "RGB"),
+        "wide RGB of imagecodecs": (bytes(imagecodecs.cms_profile("adobergb")), "RGB"),
         "made CMYK": (cmyk_profile(), "CMYK"),
     }
     for file in sorted(Path("/usr/share/color/icc").rglob("*.ic[cm]")):
