@@ -222,8 +222,20 @@ class Reader(PictureCase):
         self.connect()
         stand_in = w.reader._stand_in
         self.click(w.look.scene_page.connect_)
-        self.assertFalse(stand_in.running)
         self.assertFalse(w.reader.connected)
+        self.wait(lambda: not stand_in.running, 20)
+
+    def test_another_photo_opened_meanwhile_loses_no_reading(self):
+        w = self.window
+        self.connect("--seconds", "1.0")
+        w.reader.calibrate()
+        self.settle()
+        self.click_picture(100, 100)
+        w.filing.open(self.photo, asked=True)
+        self.settle()
+        self.assertEqual([n.source for n in w.studio.document.notes], ["reader"])
+        self.assertIsNone(w.studio.document.notes[0].place, "where it was pointed was in the other photo")
+        self.assertTrue(w.reader.connected)
 
     def test_no_port_is_told(self):
         self.window.reader.connect_to("/dev/no-such-port")

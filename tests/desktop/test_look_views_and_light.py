@@ -134,6 +134,23 @@ class LightPage(KeysCase):
         light = self.studio.document.light
         self.assertEqual((light.tint, light.stops, light.lift), (9.0, -0.5, 0.4))
 
+    def test_exposure_far_up_is_read_as_white_at_most(self):
+        w = self.window
+        w.go_to("Note")
+        self.click_picture(230, 100)
+        w.look.light_page.stops.setValue(40)
+        self.settle()
+        self.assertEqual(self.complaint(), "")
+        self.assertEqual(self.studio.document.light.stops, 4.0)
+        self.assertAlmostEqual(self.studio.document.notes[0].lab[0], 100, delta=0.1)
+        self.click_picture(60, 60)
+        w.note_station.ask_suggestions()
+        self.settle()
+        for title in ("Mass", "Harmonise", "Mix"):
+            w.go_to(title)
+            self.settle()
+        self.assertEqual(self.complaint(), "")
+
     def test_lift_says_what_it_costs(self):
         w = self.window
         pixels = np.random.default_rng(0).integers(8, 26, (240, 320, 3)).astype(np.uint8)

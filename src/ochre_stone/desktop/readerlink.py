@@ -1,5 +1,6 @@
 """The spot reader on the desktop: connected, calibrated and read off the main thread; a pulled cable loses nothing."""
 
+import threading
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
@@ -61,7 +62,11 @@ class ReaderLink(QObject):
             stand_in = StandIn(*options) if not path else None
             try:
                 reader = SpotReader(stand_in.path if stand_in is not None else path)
-                return stand_in, reader, reader.status()
+                try:
+                    return stand_in, reader, reader.status()
+                except OchreError:
+                    reader.close()
+                    raise
             except OchreError:
                 if stand_in is not None:
                     stand_in.stop()
@@ -133,8 +138,8 @@ class ReaderLink(QObject):
         """Let the reader go, and end the simulated one."""
         if self.reader is not None:
             self.reader.close()
-        if self._stand_in is not None:
-            self._stand_in.stop()
+        if self._stand_in is not None:  # its end may take a moment: not the window's time
+            threading.Thread(target=self._stand_in.stop).start()
         self.reader, self._stand_in, self.status = None, None, None
         self.changed.emit()
 

@@ -32,6 +32,7 @@ class Showing(QObject):
         self.view = View()
         self._shown: tuple[Frame, Floats] | None = None
         """The frame that the easel shows and its linear copy, for the pointer."""
+        self._glimpse = False
 
     def set_view(self, plain: bool = False, **parts: Any) -> None:
         """See the picture another way: ``parts`` are fields of ``View``; what is sampled never changes."""
@@ -117,6 +118,9 @@ class Showing(QObject):
 
     def repaint(self) -> None:
         """Render the picture or the masses off the main thread and show them."""
+        if self._glimpse and self.studio.jobs.busy("load"):
+            return  # the photo that is being opened is looked at already
+        self._glimpse = False
         seen, screen = self.shown, self.studio.screen
         if seen is None or screen is None:
             self._shown = None
@@ -171,6 +175,7 @@ class Showing(QObject):
     def glimpsed(self, code: Any) -> None:
         """A quick copy of the photo that is being opened, to look at meanwhile."""
         self.studio.jobs.cancel("view")
+        self._glimpse = True
         self.easel.show_marks_of(())
         self.easel.set_cut(None)
         self.easel.show_image(to_image(code), (code.shape[1], code.shape[0]))

@@ -192,7 +192,7 @@ class Studio(QObject):
 
     def replace(self, project: Project, path: Path | None, screen: Floats | None = None) -> None:
         """Show another project; the history starts anew. ``screen``: its screen copy, where it is made already."""
-        for kind in ("light", "masses", "measure", "mix", "suggest", "sheet", "lost", "reread", "reader"):
+        for kind in ("light", "masses", "measure", "mix", "suggest", "sheet", "lost", "reread", "chart"):
             self.jobs.cancel(kind)
         old = self.document
         self.undo.clear()

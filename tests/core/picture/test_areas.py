@@ -5,7 +5,9 @@ import unittest
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture.balance import Balance, as_rows
 from ochre_stone.core.picture.sampling import (
     area_region,
     around,
@@ -39,10 +41,17 @@ class Areas(unittest.TestCase):
             with self.assertRaises(OchreError):
                 area_region(RED_BLUE, wrong)
 
-    def test_grown(self):
-        small = area_region(RED_BLUE, [(50, 50), (60, 50), (60, 60), (50, 60)])
-        large = area_region(RED_BLUE, [(50, 50), (60, 50), (60, 60), (50, 60)], grow=5)
-        self.assertGreater(int(large.inside.sum()), 3 * int(small.inside.sum()))
+    def test_nothing_is_lighter_than_white(self):
+        """Exposure raised four stops, in colour and in grey: held at white, hue kept."""
+        bright = Balance(as_rows(np.eye(3) * 16))
+        for x in (50, 150):
+            seen = sample(RED_BLUE, x, 50, 9, bright)
+            plain = sample(RED_BLUE, x, 50, 9)
+            self.assertLessEqual(seen.lab[0], 100.01)
+            self.assertGreater(seen.lab[0], plain.lab[0])
+            turned = float(lch(np.array(seen.lab))[2]) - float(lch(np.array(plain.lab))[2])
+            self.assertLess(abs((turned + 180) % 360 - 180), 1)
+            self.assertTrue(max(map(abs, seen.lab[1:])) < 300)
 
     def test_a_huge_area_is_thinned_not_slow_and_stays_true(self):
         big = picture(np.repeat(np.repeat(orchard(), 8, axis=0), 8, axis=1))

@@ -12,9 +12,9 @@ from PIL import Image
 
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.picture import profiles
+from ochre_stone.core.picture import profiles, raw
 from ochre_stone.core.picture.load import glimpse, load_bytes
-from ochre_stone.core.picture.picture import linear_to_code, xyz_and_value
+from ochre_stone.core.picture.picture import Picture, linear_to_code, xyz_and_value
 from tests.helpers import blocks, encoded, orchard, picture
 
 P3 = profiles.PRIMARIES[12]
@@ -238,6 +238,16 @@ class Raw(unittest.TestCase):
         self.assertAlmostEqual(float(grey.mean()), 0.2, delta=0.02)
         self.assertGreater(float(red[0]), 3 * float(red[1]))
         self.assertIn("RAW", " ".join(found.remarks))
+
+    def test_dark_is_not_yet_crushed_in_linear_light(self):
+        """A RAW file counts light itself: code 300 of 65535 is a dark that is all there, code 20 is not."""
+        code = np.full((64, 64, 3), 300, np.uint16)
+        code[:32] = 20
+        found = Picture(code, "dark.dng", b"", (), raw.encoding())
+        self.assertAlmostEqual(float(found.lost()[1].mean()), 0.5)
+        eight = load_bytes(encoded(np.full((64, 64, 3), 3, np.uint8)), "dark.png")
+        self.assertFalse(eight.lost()[1].any())
+        self.assertTrue(load_bytes(encoded(np.full((64, 64, 3), 2, np.uint8)), "black.png").lost()[1].all())
 
     def test_what_the_library_cannot_develop_is_said(self):
         with self.assertRaises(OchreError) as caught:

@@ -226,13 +226,14 @@ class Files(FolderCase):
             {"turn": 400},
             {"corners": [[0, 0]]},
         )
-        notes = ({"pair": [{"lab": [float("nan"), 0, 0], "share": 0.5}]}, {"pair": [{"lab": [50, 0, 0], "share": 7}]})
+        notes = ({"pair": [{"lab": [float("nan"), 0, 0], "share": 0.5}]}, {"pair": [{"lab": [50, 0, 0], "share": 7}]},
+                 {"area": [[0, 0], [1e300, 0], [5, 5]]})  # fmt: skip
         for frame in frames:
-            self.refused(path, raw | {"frame": raw["frame"] | frame})
+            self.assert_refused(path, raw | {"frame": raw["frame"] | frame})
         for fields in notes:
-            self.refused(path, raw | {"notes": [raw["notes"][0] | fields]})
+            self.assert_refused(path, raw | {"notes": [raw["notes"][0] | fields]})
 
-    def refused(self, path, raw) -> None:
+    def assert_refused(self, path, raw) -> None:
         with zipfile.ZipFile(path, "w") as archive:
             archive.writestr("project.json", json.dumps(raw))
             archive.writestr("reference/two.png", TWO.source)

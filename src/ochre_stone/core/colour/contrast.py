@@ -15,8 +15,8 @@ import numpy as np
 
 from ochre_stone.core.colour.appearance import Appearance, Conditions, appearance, xyz_of
 from ochre_stone.core.colour.munsell import luminance_of_value
-from ochre_stone.core.colour.reading import read
-from ochre_stone.core.colour.relations import NEUTRAL, lean
+from ochre_stone.core.colour.reading import NEUTRAL, read
+from ochre_stone.core.colour.relations import lean
 from ochre_stone.core.colour.schools import School
 from ochre_stone.core.colour.spaces import WHITE_D65, lab_to_xyz, lch, xyz_to_lab
 

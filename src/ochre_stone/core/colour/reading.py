@@ -10,9 +10,11 @@ from ochre_stone.core.colour.munsell import hue_value_chroma, notation
 from ochre_stone.core.colour.spaces import lab_to_hex, lch
 from ochre_stone.core.colour.wheel import STEPS, wheel
 
+NEUTRAL = 0.75
+"""Munsell chroma below which hue is not spoken of."""
 # Words for Munsell chroma; common practice, no source.
 _CHROMA_WORDS = (
-    (0.75, "neutral"),
+    (NEUTRAL, "neutral"),
     (2.0, "near-neutral"),
     (4.0, "dull"),
     (7.0, "moderate"),

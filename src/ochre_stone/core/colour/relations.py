@@ -11,9 +11,8 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import HUE_NAMES, hue_value_chroma
-from ochre_stone.core.colour.reading import read
-from ochre_stone.core.colour.spaces import lch
-from ochre_stone.core.colour.wheel import STEPS, WheelName, turn, wheel
+from ochre_stone.core.colour.reading import NEUTRAL, read
+from ochre_stone.core.colour.wheel import PERCEPTUAL, STEPS, WheelName, turn
 
 Lab = tuple[float, float, float]
 Warmth = Literal["leans-red", "near-yellow"]
@@ -27,10 +26,6 @@ _WARM_POLE: dict[Warmth, float] = {"leans-red": 40.0, "near-yellow": 78.0}
 _HALF_WARM = 3.0
 """Munsell chroma at which a colour counts for half as warm or cool as its hue."""
 _FRACTIONS = ((0.09, ""), (0.21, "a little"), (0.29, "a quarter"), (0.42, "a third"), (0.51, "half way"))
-_PERCEPTUAL = ("red", "yellow-red", "yellow", "green-yellow", "green", "blue-green", "blue", "purple-blue", "purple",
-               "red-purple")  # fmt: skip
-NEUTRAL = 0.75
-"""Munsell chroma below which hue is not spoken of."""
 LOST_BORDER = 1.5
 """CIEDE2000 below which a border between two flat colours that touch is hardly seen; below 1 it vanishes."""
 
@@ -41,7 +36,7 @@ def hue_phrase(lab: Lab, name: WheelName = "traditional") -> str:
         return "neutral"
     if name == "traditional":
         return _phrase(read(lab).hue_angle, 30.0, STEPS, 0.0)
-    return _phrase(float(hue_value_chroma(np.array(lab))[0]) * 3.6, 36.0, _PERCEPTUAL, 18.0)
+    return _phrase(float(hue_value_chroma(np.array(lab))[0]) * 3.6, 36.0, PERCEPTUAL, 18.0)
 
 
 def _phrase(angle: float, step: float, words: tuple[str, ...], first: float) -> str:
@@ -62,15 +57,7 @@ def complement(lab: Lab, name: WheelName = "traditional") -> str:
     if name == "traditional":
         return _phrase(read(lab).hue_angle + 180, 30.0, STEPS, 0.0).split(",")[0]
     hue = (float(hue_value_chroma(np.array(lab))[0]) + 50) % 100
-    return f"{_PERCEPTUAL[int(hue // 10) % 10]} ({round(hue % 10 * 2) / 2:g}{HUE_NAMES[int(hue // 10) % 10]})"
-
-
-def opposite(lab: Lab) -> Lab:
-    """A colour of the same value and chroma, opposite on the traditional wheel."""
-    lightness, chroma, hue = (float(x) for x in lch(np.array(lab)))
-    w = wheel("traditional")
-    turned = np.radians(float(w.lab_hue((float(w.angle(hue)) + 180) % 360)))
-    return lightness, chroma * float(np.cos(turned)), chroma * float(np.sin(turned))
+    return f"{PERCEPTUAL[int(hue // 10) % 10]} ({round(hue % 10 * 2) / 2:g}{HUE_NAMES[int(hue // 10) % 10]})"
 
 
 def _primaries(lab: Lab) -> dict[str, float]:
@@ -152,9 +139,9 @@ class Comparison:
         ratio = self.chroma_ratio
         if 0.87 < ratio < 1.15:
             return "as strong"
-        if not np.isfinite(ratio):
-            return "far stronger"
-        return f"{ratio:.1f} times as strong" if ratio > 1 else f"{1 / max(ratio, 1e-3):.1f} times duller"
+        if not 0.05 < ratio < 20:
+            return "far stronger" if ratio > 1 else "far duller"
+        return f"{ratio:.1f} times as strong" if ratio > 1 else f"{1 / ratio:.1f} times duller"
 
 
 def compare(first: Lab, second: Lab) -> Comparison:

@@ -29,7 +29,7 @@ STEPS = (
 
 _TRADITIONAL_MUNSELL = (6.25, 11.25, 15.0, 20.0, 26.25, 35.0, 42.5, 55.0, 71.0, 78.0, 85.0, 95.0)
 _PERCEPTUAL_MUNSELL = tuple(2.5 * i for i in range(40))
-_WORDS_PERCEPTUAL = ("red", "yellow-red", "yellow", "green-yellow", "green", "blue-green", "blue",
+PERCEPTUAL = ("red", "yellow-red", "yellow", "green-yellow", "green", "blue-green", "blue",
                      "purple-blue", "purple", "red-purple")  # fmt: skip
 
 
@@ -63,7 +63,7 @@ class Wheel:
         """Name of the nearest marked place."""
         if self.name == "traditional":
             return STEPS[round(angle / 30) % 12]
-        return _WORDS_PERCEPTUAL[int(angle % 360 // 36) % 10]
+        return PERCEPTUAL[int(angle % 360 // 36) % 10]
 
 
 @functools.cache

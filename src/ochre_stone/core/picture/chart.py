@@ -77,11 +77,13 @@ def patch_places(corners: tuple[Point, ...]) -> tuple[Array, Array]:
 
 
 def read_chart(picture: Picture, corners: npt.ArrayLike) -> tuple[Array, npt.NDArray[np.bool_]]:
-    """Linear-light sRGB (24, 3) of the patches and which of them the photo lost (24,), for its four outer corners.
+    """Linear-light sRGB (24, 3) of the patches and which of them the photo lost (24,).
 
-    Raises OchreError where the corners do not serve.
+    ``corners``: the four outer ones, going round, from where the first row begins. Raises OchreError where they do not
+    serve.
     """
-    middles, reach = patch_places(square_corners(corners))
+    first, second, third, last = np.asarray(corners, dtype=float).reshape(4, 2).tolist()
+    middles, reach = patch_places((tuple(first), tuple(second), tuple(third), tuple(last)))
     if float(reach.min()) < 1.5:
         raise OchreError("The chart is too small in the picture to be read: use a closer photo of it.")
     colours, lost = [], []
@@ -97,10 +99,29 @@ def read_chart(picture: Picture, corners: npt.ArrayLike) -> tuple[Array, npt.NDA
     return np.array(colours, dtype=float), np.array(lost)
 
 
+def find_chart(picture: Picture, corners: npt.ArrayLike) -> ChartFit:
+    """The correction from a chart whose four outer corners were clicked in any order, whichever way it lies.
+
+    Raises OchreError where it cannot be read, or nothing fits.
+    """
+    a, b, c, d = square_corners(corners)
+    fits: list[ChartFit] = []
+    wrong: OchreError | None = None
+    for ring in ((a, b, c, d), (b, c, d, a)):  # lying, and stood on its side
+        try:
+            fits.append(fit_chart(*read_chart(picture, ring)))
+        except OchreError as error:
+            wrong = wrong or error
+    if not fits:
+        assert wrong is not None
+        raise wrong
+    return min(fits, key=lambda f: f.mean)
+
+
 def fit_chart(colours: npt.ArrayLike, lost: npt.NDArray[np.bool_] | None = None) -> ChartFit:
     """The correction that brings read patches (24, 3), linear sRGB, nearest to the reference.
 
-    The chart may lie any way round: the turn or reflection that fits best is taken. Raises OchreError where nothing
+    The half turn or reflection that fits best is taken. Raises OchreError where nothing
     fits, so that a wrongly marked chart never spoils the light.
     """
     read = np.asarray(colours, dtype=float).reshape(ROWS, COLUMNS, 3)

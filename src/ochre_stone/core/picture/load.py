@@ -146,7 +146,7 @@ def _open(data: bytes, name: str) -> _Found:
             found = _deep_heif(data)
         else:
             found = _flat(image)
-        found.profile = image.info.get("icc_profile") or None
+        found.profile = None if image.mode == "LAB" else image.info.get("icc_profile") or None
         if found.profile is None and image.format == "PNG" and "srgb" not in image.info:
             _png_curve(image, found)
         if found.profile is None and image.format == "HEIF":
@@ -166,6 +166,10 @@ def _flat(image: Image.Image) -> _Found:
         image = image.convert("RGB")
     elif image.mode.startswith("I"):
         image = Image.fromarray((np.asarray(image).astype(np.int64) >> 8).clip(0, 255).astype(np.uint8))
+    if image.mode == "LAB":
+        image = profiles.lab_to_srgb_image(image)
+        image.info.pop("icc_profile", None)
+        remarks.append("a CIELAB picture, converted to sRGB")
     if image.mode not in ("RGB", "L", "CMYK"):
         image = image.convert("RGB")
     code = np.asarray(image)
@@ -210,7 +214,7 @@ def _deep_tiff(data: bytes, name: str) -> _Found | None:
         pixels = np.asarray(page.asarray())
     if pixels.ndim == 3 and int(page.planarconfig) == 2:
         pixels = np.moveaxis(pixels, 0, -1)
-    if pixels.ndim not in (2, 3) or "Y" not in axes:
+    if pixels.ndim not in (2, 3) or "Y" not in axes or (kind == 5 and pixels.dtype.kind == "f"):
         raise OchreError(f"'{name}' is a TIFF of a kind that is no plain picture: save it as RGB.")
     if pixels.dtype == np.float64 or pixels.dtype == np.float16:
         pixels = pixels.astype(np.float32)
@@ -303,9 +307,10 @@ def _through_profile(found: _Found) -> _Found:
 
 def _apply(found: _Found, profile: bytes, cmyk: bool, grey: bool) -> None:
     if found.code.dtype.kind == "f":
-        if not grey and not cmyk:
-            found.code = profiles.linear_of_floats(found.code, profile)
-            found.remarks = [r.replace("taken as linear light", "by its profile") for r in found.remarks]
+        if grey:
+            raise ValueError("a profile of grey does not serve for floating point")
+        found.code = profiles.linear_of_floats(found.code, profile)
+        found.remarks = [r.replace("taken as linear light", "by its profile") for r in found.remarks]
         return
     if not cmyk:
         found.encoding = profiles.encoding_of(profile, found.code.dtype.itemsize, grey)

@@ -5,6 +5,7 @@ lead to linear-light sRGB without clipping: colours beyond sRGB have negative or
 they are. That keeps a 24-megapixel photo at 3 bytes a pixel and every colour of a wide-gamut one.
 """
 
+import functools
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
@@ -25,6 +26,8 @@ _MOST_HELD = 160_000_000
 BURNT, CRUSHED = 0.992, 0.008
 """Shares of the code range beyond which a channel holds no more light, or all channels no more dark (254 and 2 of
 255)."""
+_NO_LIGHT = 0.00061
+"""Linear light of sRGB's code 2: what is darker in a file of linear light, RAW or floating point, is crushed."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,6 +38,13 @@ class Encoding:
     """Linear light (n, 3) of each code value, n = 256 or 65536; None where the code is linear light already."""
     matrix: Floats | None = None
     """(3, 3) from the linear light of the file's own primaries to linear sRGB; None for the identity."""
+
+    @functools.cached_property
+    def no_light(self) -> int:
+        """The highest code that still stands for no light to speak of."""
+        if self.curve is None:
+            return 0
+        return int(np.searchsorted(self.curve.max(axis=1), _NO_LIGHT, side="right")) - 1
 
     def linear(self, code: npt.NDArray[Any]) -> Floats:
         """Linear-light sRGB (h, w, 3), float32, of code values (h, w, 3)."""
@@ -98,10 +108,10 @@ class Picture:
         part = self.code[rows, columns]
         if part.dtype.kind == "f":
             top = BURNT if self._peak() <= 1.0 else np.inf  # a picture that goes past 1 was not cut off there
-            return np.asarray((part >= top).any(axis=-1)), np.asarray((part <= 0.0006).all(axis=-1))
+            return np.asarray((part >= top).any(axis=-1)), np.asarray((part <= _NO_LIGHT).all(axis=-1))
         full = np.iinfo(part.dtype).max
         most = part.max(axis=-1)
-        return np.asarray(most >= BURNT * full), np.asarray(most <= CRUSHED * full)
+        return np.asarray(most >= BURNT * full), np.asarray(most <= min(CRUSHED * full, self.encoding.no_light))
 
     def _peak(self) -> float:
         if "peak" not in self._copies:

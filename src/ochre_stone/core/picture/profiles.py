@@ -6,12 +6,14 @@ pixels, into the wide primaries of ITU-R BT.2020 at 16 bits.
 """
 
 import functools
+import io
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import imagecodecs
 import numpy as np
 import numpy.typing as npt
+from PIL import Image, ImageCms
 
 from ochre_stone.core.colour.spaces import XYZ_TO_SRGB, Array, adaptation, decode_srgb
 from ochre_stone.core.picture.picture import Encoding, Floats
@@ -83,10 +85,10 @@ def encoding_of(profile: bytes, itemsize: int, grey: bool = False) -> Encoding |
     except Exception as error:  # the library raises its own kinds
         raise ValueError("the colour profile does not fit the picture") from error
     matrix = answer[:, -1].T  # column i: what channel i alone gives at full
-    reach = (answer * answer[:, -1:]).sum(axis=2) / (answer[:, -1:] ** 2).sum(axis=2)
+    reach = (answer * answer[:, -1:]).sum(axis=2) / np.maximum((answer[:, -1:] ** 2).sum(axis=2), 1e-12)
     curve = np.ascontiguousarray(reach.T, dtype=np.float32)
     encoding = Encoding(curve, matrix.astype(np.float32))
-    if float(np.abs(encoding.linear(trial)[0] - true).max()) > 2e-3:
+    if not float(np.abs(encoding.linear(trial)[0] - true).max()) <= 2e-3 or abs(np.linalg.det(matrix)) < 1e-6:
         return None
     if np.allclose(matrix, np.eye(3), atol=1e-3):
         return Encoding(curve)
@@ -144,14 +146,18 @@ def power_encoding(
 
 def description(profile: bytes) -> str:
     """The profile's own name, "" where it has none."""
-    import io
-
-    from PIL import ImageCms
-
     try:
         return ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(profile))).strip()
     except (ImageCms.PyCMSError, OSError, ValueError):
         return ""
+
+
+def lab_to_srgb_image(image: Image.Image) -> Image.Image:
+    """A CIELAB picture (Pillow's LAB, D50, 8 bits) as sRGB."""
+    way = ImageCms.buildTransform(ImageCms.createProfile("LAB"), ImageCms.createProfile("sRGB"), "LAB", "RGB")
+    out = ImageCms.applyTransform(image, way)
+    assert out is not None
+    return out
 
 
 @functools.cache

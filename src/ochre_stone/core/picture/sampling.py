@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, Array
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.picture import Floats, Mask, Picture, linear_to_lab
@@ -88,18 +88,17 @@ def _disc(picture: Picture, x: float, y: float, radius: float, step: int) -> Reg
     return Region(slice(top, bottom, step), slice(left, right, step), np.asarray(inside), step)
 
 
-def area_region(picture: Picture, points: npt.ArrayLike, grow: float = 0.0) -> Region:
-    """The inside of a polygon (n, 2) of original pixels, grown by ``grow`` pixels.
+def area_region(picture: Picture, points: npt.ArrayLike) -> Region:
+    """The inside of a polygon (n, 2) of original pixels.
 
     Raises OchreError where fewer than three corners or hardly any pixel lie inside the picture.
     """
     p = np.asarray(points, dtype=float).reshape(-1, 2)
     if len(p) < 3:
         raise OchreError("An area needs at least three corners: click them one after the other.")
-    margin = int(np.ceil(grow)) + 1
-    left, top = (max(0, int(np.floor(v)) - margin) for v in p.min(axis=0))
+    left, top = (max(0, int(np.floor(v)) - 1) for v in p.min(axis=0))
     right, bottom = (
-        min(n, int(np.ceil(v)) + margin) for v, n in zip(p.max(axis=0), (picture.width, picture.height), strict=True)
+        min(n, int(np.ceil(v)) + 1) for v, n in zip(p.max(axis=0), (picture.width, picture.height), strict=True)
     )
     if right - left < 1 or bottom - top < 1:
         raise OchreError("This area lies outside the picture: draw it again.")
@@ -109,9 +108,6 @@ def area_region(picture: Picture, points: npt.ArrayLike, grow: float = 0.0) -> R
     # Corners are given with pixel 0 covering 0 to 1; OpenCV counts from pixel middles, in sixteenths.
     at = np.round((p - 0.5 - (left, top)) / step * 16).astype(np.int32)
     cv2.fillPoly(mask, [at], 255, shift=4)
-    if grow > 0:
-        distance = cv2.distanceTransform(255 - mask, cv2.DIST_L2, 3) * step
-        mask[distance <= grow] = 255
     if int((mask > 0).sum()) < 3:
         raise OchreError("This area is too small to be read: draw it larger, or click a spot.")
     return Region(rows, columns, np.asarray(mask > 0), step)
@@ -123,6 +119,12 @@ def _pixels(picture: Picture, region: Region) -> tuple[Floats, Mask]:
     return picture.linear(region.rows, region.columns)[region.inside], (burnt | crushed)[region.inside]
 
 
+def held_to_white(linear: Floats) -> Floats:
+    """Linear light (n, 3) no lighter than white: lamps and raised exposures keep their hue, paint ends there."""
+    y = linear @ SRGB_TO_XYZ[1].astype(np.float32)
+    return np.asarray(linear / np.maximum(y, 1)[:, None], dtype=np.float32)
+
+
 def spot(picture: Picture, x: float, y: float, aperture: int) -> Floats:
     """Linear-light pixels (n, 3) inside a round aperture of ``aperture`` pixels across, centred at x, y."""
     return _pixels(picture, spot_region(picture, x, y, aperture))[0]
@@ -131,7 +133,7 @@ def spot(picture: Picture, x: float, y: float, aperture: int) -> Floats:
 def look_at(picture: Picture, region: Region, balance: Balance | None = None) -> Sample:
     """Median Lab of a region of the full picture, after ``balance``; spread, losses and a second colour with it."""
     pixels, lost = _pixels(picture, region)
-    lab = linear_to_lab((balance or Balance()).apply(pixels)).astype(float)
+    lab = linear_to_lab(held_to_white((balance or Balance()).apply(pixels))).astype(float)
     middle = np.median(lab, axis=0)
     L, a, b = middle.tolist()
     thin = lab[:: max(1, len(lab) // 4000)]
@@ -211,7 +213,7 @@ def gradation(
     for i in range(LINE_STATIONS):
         x, y = (a + (b - a) * (0.05 + 0.9 * i / (LINE_STATIONS - 1))).tolist()
         pixels, _ = _pixels(picture, spot_region(picture, x, y, aperture, max(1, aperture // _STATION_SIDE)))
-        profile.append(np.median(linear_to_lab(read.apply(pixels)), axis=0).astype(float))
+        profile.append(np.median(linear_to_lab(held_to_white(read.apply(pixels))), axis=0).astype(float))
     steps = ciede2000(np.array(profile[1:]), np.array(profile[:-1]))
     total = float(steps.sum())
     first, last = (sample(picture, *p, aperture, read) for p in line_ends(start, end))
@@ -242,5 +244,5 @@ def around(picture: Picture, region: Region, reach: float, balance: Balance | No
     ring = (distance > max(1.5, 0.08 * reach)) & (distance <= reach)
     linear = picture.linear(rows, columns)
     pixels = linear[ring] if ring.any() else linear.reshape(-1, 3)
-    L, a, b = linear_to_lab((balance or Balance()).apply(pixels.mean(axis=0)[None]))[0].tolist()
+    L, a, b = linear_to_lab(held_to_white((balance or Balance()).apply(pixels.mean(axis=0)[None])))[0].tolist()
     return L, a, b

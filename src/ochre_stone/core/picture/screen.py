@@ -23,6 +23,8 @@ class Screen:
             return
         try:
             encoding = profiles.encoding_of(profile, 2)
+            if encoding is None:  # a profile of tables: it must serve for screens, not only for cameras
+                profiles.srgb_to_profile(np.zeros((1, 1, 3), np.uint16), profile)
         except ValueError:
             raise OchreError(
                 "This is no profile of a monitor: choose an RGB profile (.icc or .icm) made for it."
@@ -53,12 +55,10 @@ class Screen:
 
     def hex_of(self, lab: tuple[float, float, float]) -> str:
         """``#rrggbb`` of a swatch. Without a profile, colours outside sRGB lose chroma, never lightness or hue."""
-        if not self.profile:
+        if self._inverse is None:
             linear = decode_srgb(lab_to_srgb(np.array(lab)))
         else:
-            linear = XYZ_TO_SRGB @ lab_to_xyz(np.array(lab))
-            if self._inverse is not None:
-                linear = self._in_reach(lab, linear)
+            linear = self._in_reach(lab, XYZ_TO_SRGB @ lab_to_xyz(np.array(lab)))
         r, g, b = self.encode(np.asarray(linear, dtype=np.float32).reshape(1, 1, 3))[0, 0].tolist()
         return f"#{r:02x}{g:02x}{b:02x}"
 

@@ -82,7 +82,12 @@ def open_project(path: str | Path) -> Project:
         w, h = picture.width, picture.height
         if not document.frame.lies_in(w, h):
             raise OchreError(f"'{name}': the frame lies outside the picture; the file is damaged.")
-        outside = [n for n in document.notes if n.place is not None and (n.place[0] >= w or n.place[1] >= h)]
+        outside = [
+            n
+            for n in document.notes
+            if (n.place is not None and (n.place[0] >= w or n.place[1] >= h))
+            or any(not (0 <= x <= w and 0 <= y <= h) for x, y in n.area)
+        ]
         if outside:
             raise OchreError(f"'{name}': the note '{outside[0].name}' lies outside the picture; the file is damaged.")
     return Project(document, picture)

@@ -14,7 +14,7 @@ from ochre_stone.core.picture.balance import (
     NEUTRAL_KELVIN,
     balance_from,
 )
-from ochre_stone.core.picture.chart import ChartFit, fit_chart, read_chart
+from ochre_stone.core.picture.chart import ChartFit, find_chart
 from ochre_stone.core.picture.losses import grain_in_values
 from ochre_stone.core.picture.sampling import spot
 from ochre_stone.core.project.document import Document, LightChoice
@@ -134,7 +134,7 @@ class LightPage:
             return
 
         def work(_: Any) -> ChartFit:
-            return fit_chart(*read_chart(picture, points))
+            return find_chart(picture, points)
 
         def arrived(found: ChartFit) -> None:
             changed = {

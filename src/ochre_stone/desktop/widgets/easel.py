@@ -9,6 +9,7 @@ from ochre_stone.desktop.widgets.easelview import EaselView, Tool, to_image
 __all__ = ["Easel", "Tool", "to_image"]
 
 _NEAR = 12.0  # screen pixels within which a mark is caught
+_MOST_POINTS = 390
 _ARROWS = {
     Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
 }  # fmt: skip
@@ -97,7 +98,7 @@ class Easel(EaselView):
             self._lasso = True
         if self._lasso and self.tool is not None and self.tool.name == "area":
             last = self.to_widget(self.points[-1].x(), self.points[-1].y())
-            if (last - at).manhattanLength() > 4 and len(self.points) < 390:
+            if (last - at).manhattanLength() > 4 and len(self.points) < _MOST_POINTS:
                 self.points.append(QPointF(*spot))
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -144,7 +145,7 @@ class Easel(EaselView):
                 self._finish()
                 return
         self.points.append(spot)
-        if len(self.points) == self.tool.points:
+        if len(self.points) in (self.tool.points, _MOST_POINTS):
             self._finish()
         self.update()
 
