@@ -11,7 +11,8 @@ from ochre_stone.core.project.document import Note
 from ochre_stone.core.project.noting import surround_of
 from ochre_stone.desktop import numbers
 from ochre_stone.desktop.stations.base import quietly
-from ochre_stone.desktop.widgets.beside import HalvesSwatch, SurroundSwatch
+from ochre_stone.desktop.widgets.beside import SurroundSwatch
+from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 
 if TYPE_CHECKING:
     from ochre_stone.desktop.stations.note import NoteStation

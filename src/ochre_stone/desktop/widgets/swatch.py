@@ -1,13 +1,15 @@
 """Swatches: a colour between pure white and pure black, and a target touching its mixture."""
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent
+from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.picture.sampling import Part
 from ochre_stone.desktop import numbers, theme
-from ochre_stone.desktop.widgets.shapes import Lab, halves, ink_on, paint_colour, pile, ribbon
+from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_colour, pile, ribbon
 
 SURFACES: dict[str, Lab] = {"white": (94.0, 0.0, 1.0), "grey": (51.6, 0.0, 0.0), "wood": (55.0, 11.0, 27.0)}
 """Palette surfaces: white, middle grey, and oiled wood; common practice, no source."""
@@ -99,22 +101,28 @@ class PairSwatch(QWidget):
             left = right
 
 
-class PileSwatch(QWidget):
-    """A pile in two halves: target above, mixture below. Where the border vanishes, it matches."""
+class HalvesSwatch(QWidget):
+    """Two colours as the halves of one shape, without a gap: where the border vanishes, they match."""
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, height: int = 76, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(100)
-        self._pair: tuple[str, Lab, Lab] | None = None
+        self.setMinimumHeight(height)
+        self._pair: tuple[tuple[str, Lab], tuple[str, Lab]] | None = None
+        self._shape: Callable[[QRectF], QPainterPath] = lambda box: dab("halves", box)
 
-    def show_pile(self, seed: str, target: Lab, mixture: Lab) -> None:
-        self._pair = (seed, target, mixture)
-        self.setAccessibleName(f"target {read(target).name}, mixture {read(mixture).name}")
+    def show_pair(self, upper: Lab, lower: Lab, upper_name: str, lower_name: str) -> None:
+        """Two colours and their names."""
+        self._pair = ((upper_name, upper), (lower_name, lower))
+        self.setAccessibleName(f"{upper_name}, {read(upper).name}, touching {lower_name}, {read(lower).name}")
         self.update()
 
     def clear(self) -> None:
+        """Show nothing."""
         self._pair = None
         self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(300, self.minimumHeight())
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -122,14 +130,27 @@ class PileSwatch(QWidget):
         painter.fillRect(self.rect(), theme.colour("surround"))
         if self._pair is None:
             return
-        seed, target, mixture = self._pair
-        box = QRectF(self.rect()).adjusted(14, 10, -14, -10)
-        halves(painter, pile(seed, box), target, mixture)
-        painter.setFont(theme.face(9.5))
-        for words, lab, top in (("target", target, 0.24), ("mixture", mixture, 0.76)):
+        box = QRectF(self.rect()).adjusted(13, 9, -13, -9)
+        halves(painter, self._shape(box), self._pair[0][1], self._pair[1][1])
+        painter.setFont(theme.face(9))
+        metrics = QFontMetricsF(painter.font())
+        for (name, lab), place in zip(self._pair, (0.27, 0.73), strict=True):
             painter.setPen(ink_on(lab))
-            place = QRectF(box.left(), box.top() + box.height() * top - 10, box.width(), 20)
-            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, f"{words} {numbers.value(read(lab).value)}")
+            words = metrics.elidedText(name, Qt.TextElideMode.ElideRight, box.width() * 0.55)
+            at = QRectF(box.left(), box.top() + box.height() * place - 9, box.width(), 18)
+            painter.drawText(at, Qt.AlignmentFlag.AlignCenter, f"{words}  {numbers.value(read(lab).value)}")
+
+
+class PileSwatch(HalvesSwatch):
+    """A pile: target above, mixture below."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(100, parent)
+
+    def show_pile(self, seed: str, target: Lab, mixture: Lab) -> None:
+        """A pile in the form that belongs to it."""
+        self._shape = lambda box: pile(seed, box)
+        self.show_pair(target, mixture, "target", "mixture")
 
 
 class RibbonSwatch(QWidget):
