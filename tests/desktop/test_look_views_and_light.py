@@ -134,6 +134,22 @@ class LightPage(KeysCase):
         light = self.studio.document.light
         self.assertEqual((light.tint, light.stops, light.lift), (9.0, -0.5, 0.4))
 
+    def test_a_known_white_replaces_what_was_set_by_hand(self):
+        w = self.window
+        self.click(w.look.pages_.buttons["Light"])
+        page = w.look.light_page
+        page.stops.setValue(-15)
+        page.kelvin.setValue(220)
+        self.settle()
+        for kind, stops in (("grey", -1.5), ("white", 0.0)):
+            self.click(page.picks[kind])
+            self.click_picture(230, 100)
+            self.settle()
+            light = self.studio.document.light
+            self.assertEqual((light.kelvin, light.stops), (NEUTRAL_KELVIN, stops))
+        y = linear_y(self.studio.document.seen(self.studio.picture, 80_000)[100, 230])
+        self.assertAlmostEqual(y, 0.9, delta=0.06)
+
     def test_exposure_far_up_is_read_as_white_at_most(self):
         w = self.window
         w.go_to("Note")

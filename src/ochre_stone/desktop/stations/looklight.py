@@ -118,13 +118,13 @@ class LightPage:
             return
         self.arm(None)
         told = f"a {'grey card' if kind == 'card' else kind} at {x:.0f}, {y:.0f}"
-        changed = {"balance": balance.matrix, "balance_from": told, "balance_words": "", "light": self._kept()}
+        changed = {"balance": balance.matrix, "balance_from": told, "balance_words": "", "light": self._kept(str(kind))}
         self.studio.relight(f"Set the light by {told}", self.studio.latest.model_copy(update=changed))
 
-    def _kept(self) -> LightChoice:
+    def _kept(self, kind: str) -> LightChoice:
         """A known neutral replaces temperature and tint; the lift stays, exposure too where only hue was set."""
         light = self.studio.latest.light
-        exposure = 0.0 if self._armed in ("white", "card") else light.stops
+        exposure = 0.0 if kind in ("white", "card") else light.stops
         return LightChoice(stops=exposure, lift=light.lift)
 
     def chart_marked(self, points: list[tuple[float, float]]) -> None:
