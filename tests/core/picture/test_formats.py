@@ -8,7 +8,7 @@ import zlib
 import imagecodecs
 import numpy as np
 import tifffile
-from PIL import Image
+from PIL import Image, ImageCms
 
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ
 from ochre_stone.core.errors import OchreError
@@ -176,6 +176,21 @@ class Profiles(unittest.TestCase):
             self.assertGreater(float(white.min()), 0.93)
             self.assertGreater(float(red[0]), 5 * float(red[1:].max()))
             self.assertFalse(any("approximate" in r for r in found.remarks))
+
+    def test_cielab(self):
+        way = ImageCms.buildTransform(ImageCms.createProfile("sRGB"), ImageCms.createProfile("LAB"), "RGB", "LAB")
+        out = io.BytesIO()
+        ImageCms.applyTransform(Image.fromarray(PATCHES), way).save(out, "TIFF")
+        found = load_bytes(out.getvalue(), "lab.tif")
+        self.assertLessEqual(int(np.abs(linear_to_code(found.linear())[60, 30].astype(int) - (200, 30, 30)).max()), 4)
+        self.assertEqual(found.remarks, ("a CIELAB picture, converted to sRGB",))
+
+    def test_a_profile_of_grey_does_not_serve_for_floats(self):
+        profile = bytes(imagecodecs.cms_profile("gray", gamma=1.0))
+        data = tiff(np.full((50, 50), 0.25, np.float32), photometric="minisblack", iccprofile=profile)
+        found = load_bytes(data, "grey.tif")
+        np.testing.assert_allclose(found.linear(), 0.25)
+        self.assertTrue(any("left out" in r for r in found.remarks))
 
     def test_a_profile_of_another_kind_of_picture_is_left_out(self):
         found = load_bytes(encoded(PATCHES, "PNG", icc_profile=cmyk_profile()), "odd.png")

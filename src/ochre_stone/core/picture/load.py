@@ -166,14 +166,15 @@ def _flat(image: Image.Image) -> _Found:
         image = image.convert("RGB")
     elif image.mode.startswith("I"):
         image = Image.fromarray((np.asarray(image).astype(np.int64) >> 8).clip(0, 255).astype(np.uint8))
+    known: Encoding | None = None
     if image.mode == "LAB":
+        known = srgb_encoding(1)
         image = profiles.lab_to_srgb_image(image)
-        image.info.pop("icc_profile", None)
         remarks.append("a CIELAB picture, converted to sRGB")
     if image.mode not in ("RGB", "L", "CMYK"):
         image = image.convert("RGB")
     code = np.asarray(image)
-    return _Found(code[..., None] if code.ndim == 2 else code, None, remarks)
+    return _Found(code[..., None] if code.ndim == 2 else code, known, remarks)
 
 
 def _deep_png(data: bytes) -> _Found:
