@@ -33,6 +33,7 @@ screenshots: setup
 resources: setup
 	$(PY) tools/make_observer_table.py
 	$(PY) tools/make_munsell_table.py
+	$(PY) tools/make_gamut_table.py
 	$(PY) tools/make_chart_table.py
 	$(PY) tools/fit_pigments.py
 	$(PY) tools/make_demo.py

@@ -6,7 +6,8 @@ program itself.
 
 from ochre_stone.core.harmony.schemes import fit, hue_weights
 from ochre_stone.core.picture.load import load
-from ochre_stone.core.project.document import Canvas, Document, HarmonyChoice, MassChoice, MixChoice
+from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
+from ochre_stone.core.project.document import Canvas, Document, MixChoice
 from ochre_stone.core.project.files import save
 from ochre_stone.core.project.noting import read_note, with_shares
 from ochre_stone.core.project.planning import mix_strings

@@ -194,22 +194,35 @@ def _recipe_line(recipe: Any) -> str:
 @click.argument("photo")
 @click.option("--values", default=4, show_default=True, help="How many values, 2 to 9.")
 @click.option("--smallest", default=0.2, show_default=True, help="Smallest shape in percent of the picture.")
+@click.option("--simplify", default=0.5, show_default=True, help="How much detail melts, 0 to 1.")
+@click.option("--outline", default=0.2, show_default=True, help="How simple outlines are, 0 to 1.")
 @click.option("--out", type=click.Path(dir_okay=False), help="Write the masses as a grey PNG of the photo's size.")
+@click.option("--svg", type=click.Path(dir_okay=False), help="Write the outlines as SVG.")
+@click.option("--transfer", type=click.Path(dir_okay=False), help="Write the outlines at canvas size as PDF pages.")
+@click.option("--canvas", "canvas_text", default="30x40cm", show_default=True, help="Canvas of the transfer.")
 @_json
-def masses(photo: str, values: int, smallest: float, out: str | None, as_json: bool) -> None:
+def masses(
+    photo: str, values: int, smallest: float, simplify: float, outline: float, out: str | None, svg: str | None,
+    transfer: str | None, canvas_text: str, as_json: bool,
+) -> None:  # fmt: skip
     """Group PHOTO into a few flat values in big shapes."""
     import numpy as np
 
-    from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, Settings, at_size, refined
+    from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, Settings, at_size, prepare, refined
+    from ochre_stone.core.masses.statement import state
     from ochre_stone.core.picture.load import load
 
-    settings = Settings(values=values, smallest=smallest)
+    settings = Settings(values=values, smallest=smallest, simplify=simplify, outline=outline)
     picture = load(photo)
-    result = refined(picture.reduced(PREVIEW_PIXELS), picture.reduced(FINE_PIXELS), settings)
+    ground = prepare(picture.reduced(PREVIEW_PIXELS), settings.simplify)
+    result = refined(ground, picture.reduced(FINE_PIXELS), settings)
+    said = state(result)
     labels, regions = at_size(result, picture.width, picture.height, smallest)
     share = np.bincount(labels.ravel(), minlength=values) / labels.size
     if out is not None:
         _write_grey(out, result.greys()[labels])
+    if svg is not None or transfer is not None:
+        _write_outlines(result, Path(photo).stem, svg, transfer, canvas_text)
     data = {
         "thresholds": [round(t, 4) for t in result.thresholds],
         "masses": [
@@ -222,12 +235,25 @@ def masses(photo: str, values: int, smallest: float, out: str | None, as_json: b
             for b in result.borders
         ],
         "division": round(result.division, 3),
-        "key": result.key,
+        "key": said.key,
+        "range": said.range,
     }
     _say(data, as_json, lambda: [
         *(f"{m.index + 1}: value {m.value:.1f}, {m.share:.0%}, {m.family}" for m in result.masses),
-        f"{regions} shapes, {result.key}",
+        f"{regions} shapes, {said.key}, {said.range}",
     ])  # fmt: skip
+
+
+def _write_outlines(plan: Any, title: str, svg: str | None, transfer: str | None, canvas_text: str) -> None:
+    from ochre_stone.core.project.atomic import write_bytes
+    from ochre_stone.export.bundle import laid_as, parse_canvas
+    from ochre_stone.export.outlines import outlines_svg, transfer_pdf
+
+    if svg is not None:
+        write_bytes(svg, outlines_svg(plan, title).encode())
+    if transfer is not None:
+        h, w = plan.labels.shape
+        write_bytes(transfer, transfer_pdf(plan, laid_as(parse_canvas(canvas_text), w, h), title))
 
 
 def _write_grey(out: str, grey: Any) -> None:

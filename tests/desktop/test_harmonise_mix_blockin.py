@@ -21,7 +21,7 @@ class HarmoniseStation(PictureCase):
         self.settle()
 
     def choose(self, name: str) -> None:
-        box = self.window.harmonise.list
+        box = self.window.harmonise.scheme_page.list
         item = next(box.item(i) for i in range(box.count()) if box.item(i).data(Qt.ItemDataRole.UserRole).name == name)
         box.itemClicked.emit(item)
 
@@ -46,7 +46,7 @@ class HarmoniseStation(PictureCase):
         self.assertEqual(w._targets(), {n.id: n.lab for n in self.studio.document.notes})
 
     def test_both_wheels_rank(self):
-        w = self.window.harmonise
+        w = self.window.harmonise.scheme_page
         self.assertEqual(w.list.count(), 9)
         self.click(w.wheels["perceptual"])
         self.assertEqual(self.studio.document.harmony.wheel, "perceptual")

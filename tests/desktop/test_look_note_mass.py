@@ -6,7 +6,7 @@ from unittest import mock
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QInputDialog
+from PyQt6.QtWidgets import QInputDialog, QPushButton
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from tests.desktop.helpers import PictureCase
@@ -219,7 +219,7 @@ class MassStation(PictureCase):
 
     def test_counts_and_undo(self):
         for n in range(2, 10):
-            self.click(self.window.mass.counts[n])
+            self.click(self.window.mass.values_page.counts[n])
             self.settle()
             self.assertEqual(len(self.studio.masses.masses), n)
         self.undo_all()
@@ -236,7 +236,7 @@ class MassStation(PictureCase):
         self.assertGreater(now[1], cuts[1])
         self.assertEqual(now[0], cuts[0])
         self.assertEqual(self.studio.document.masses.cuts, now)
-        self.click(self.window.mass.best)
+        self.click(self.window.mass.values_page.best)
         self.settle()
         self.assertEqual(self.studio.masses.thresholds, tuple(cuts))
 
@@ -257,14 +257,17 @@ class MassStation(PictureCase):
 
     def test_family_by_hand_and_the_rule(self):
         w = self.window.mass
-        self.assertFalse(w.warning.isVisible())
-        w._family(0, "light")
+        w.pages_.show("Light")
+        self.settle()
+        self.assertIn("Kept", w.light_page.rule.text())
+        rows = w.light_page.list
+        self.click(rows.itemAt(rows.count() - 1).widget().findChild(QPushButton))
         self.settle()
         self.assertEqual(self.studio.masses.masses[0].family, "light")
-        self.assertTrue(w.warning.isVisible(), "the darkest mass in the light breaks the rule")
+        self.assertIn("will break", w.light_page.rule.text(), "the darkest mass in the light breaks the rule")
         self.studio.undo.undo()
         self.settle()
-        self.assertFalse(w.warning.isVisible())
+        self.assertIn("Kept", w.light_page.rule.text())
 
     def test_masses_or_picture(self):
         self.key(Qt.Key.Key_M)

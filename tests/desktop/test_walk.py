@@ -46,15 +46,15 @@ class Walk(WindowCase):
         # Mass
         w.strip.chosen.emit(2)
         self.settle()
-        self.click(w.mass.counts[5])
+        self.click(w.mass.values_page.counts[5])
         self.settle()
         self.assertEqual(len(w.studio.masses.masses), 5)
         # Harmonise
         w.strip.chosen.emit(3)
         self.settle()
-        item = w.harmonise.list.item(0)
-        w.harmonise.list.itemClicked.emit(item)
-        w.harmonise.amount.setValue(60)
+        item = w.harmonise.scheme_page.list.item(0)
+        w.harmonise.scheme_page.list.itemClicked.emit(item)
+        w.harmonise.scheme_page.amount.setValue(60)
         self.assertAlmostEqual(w.studio.document.harmony.amount, 0.6)
         # Mix
         w.strip.chosen.emit(4)

@@ -6,7 +6,7 @@ import unittest
 
 from pypdf import PdfReader
 
-from ochre_stone.core.project import planning
+from ochre_stone.core.project import massing, planning
 from ochre_stone.export.bundle import parse_canvas
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import palette_gpl, recipes_csv, ribbon_words, sheet_json
@@ -15,7 +15,7 @@ from tests.core.project.test_project import DOCUMENT, PICTURE
 
 def the_sheet(**canvas: object) -> planning.Sheet:
     document = DOCUMENT.model_copy(update={"canvas": DOCUMENT.canvas.model_copy(update=canvas)})
-    return planning.make_sheet(PICTURE, document, planning.fine_masses(PICTURE, document))
+    return planning.make_sheet(PICTURE, document, massing.fine_masses(PICTURE, document))
 
 
 class Pdf(unittest.TestCase):

@@ -19,8 +19,9 @@ from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lab
 from ochre_stone.core.project.document import Document, MixChoice
+from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.noting import suggest_notes, with_shares
-from ochre_stone.core.project.planning import fine_masses, make_sheet, mix_strings
+from ochre_stone.core.project.planning import make_sheet, mix_strings
 from ochre_stone.export.pdf import sheet_pdf
 
 SKIMAGE = Path(skimage.data.__file__).parent

@@ -8,10 +8,13 @@ from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.picture.load import SUFFIXES
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.files import SUFFIX, save
+from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.desktop import settings as memory
+from ochre_stone.export.outlines import outlines_svg, tiling, transfer_pdf
 from ochre_stone.resources import resource
 
 if TYPE_CHECKING:
@@ -155,6 +158,55 @@ class Filing(QObject):
             return False
         self.window_.tell(f"Saved {path.name}.")
         return True
+
+    def _ask_place(self, words: str, ending: str, kind: str) -> Path | None:
+        """Ask where to write; None where the painter thought better of it."""
+        studio = self.window_.studio
+        start = Path(self.window_.settings.folder or Path.home()) / f"{studio.title}{ending}"
+        name, _ = QFileDialog.getSaveFileName(self.window_, words, str(start), kind)
+        if not name:
+            return None
+        suffix = Path(ending).suffix
+        return Path(name) if Path(name).suffix.lower() == suffix else Path(name + suffix)
+
+    def export_outlines(self) -> None:
+        """Ask where to write the outlines as SVG."""
+        place = self._ask_place("Outlines of the masses", " outlines.svg", "SVG (*.svg)")
+        if place is not None:
+            self.write_outlines(place)
+
+    def write_outlines(self, path: Path) -> None:
+        """Write the outlines of the masses as SVG, off the main thread."""
+        studio = self.window_.studio
+        title, canvas = studio.title, studio.document.canvas
+        self._write_masses(path, lambda plan: outlines_svg(plan, title, canvas=canvas).encode(), "outlines")
+
+    def export_transfer(self) -> None:
+        """Ask where to write the transfer."""
+        place = self._ask_place("Transfer at canvas size", " transfer.pdf", "PDF (*.pdf)")
+        if place is not None:
+            self.write_transfer(place)
+
+    def write_transfer(self, path: Path) -> None:
+        """Write the outlines at the size of the canvas over several pages, off the main thread."""
+        studio = self.window_.studio
+        title, canvas = studio.title, studio.document.canvas
+        words = f"transfer for {canvas.words}, {tiling(canvas).pages + 1} pages"
+        self._write_masses(path, lambda plan: transfer_pdf(plan, canvas, title), words)
+
+    def _write_masses(self, path: Path, made: Callable[[MassPlan], bytes], words: str) -> None:
+        studio = self.window_.studio
+        picture, document = studio.picture, studio.document
+        if picture is None:
+            studio.failed.emit("There are no masses yet: open a picture first.")
+            return
+
+        def work(_: Any) -> None:
+            write_bytes(path, made(fine_masses(picture, document)))
+
+        studio.jobs.start(
+            "outlines", work, lambda _: self.window_.tell(f"Wrote the {words}: {path.name}."), studio.failed.emit
+        )
 
     def may_go_on(self) -> bool:
         """False when there is unsaved work that the painter wants to keep at hand."""

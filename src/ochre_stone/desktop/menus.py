@@ -56,6 +56,8 @@ def _file(window: "Window", menu: QMenu) -> None:
     _action(window, menu, "&Save", ["Ctrl+S"], filing.save)
     _action(window, menu, "Save &as…", ["Ctrl+Shift+S"], filing.save_as)
     _action(window, menu, "Save the sheet as &PDF…", ["Ctrl+P"], filing.export_pdf)
+    _action(window, menu, "Outlines of the masses as S&VG…", ["Ctrl+E"], filing.export_outlines)
+    _action(window, menu, "Print a &transfer at canvas size…", ["Ctrl+T"], filing.export_transfer)
     menu.addSeparator()
     _action(window, menu, "&Quit", ["Ctrl+Q"], window.close)
 
@@ -84,6 +86,8 @@ def _edit(window: "Window", menu: QMenu) -> None:
     _action(window, menu, "Re&move note", ["Del"], window.remove_selected)
     _action(window, menu, "&Lock or unlock note", ["Ctrl+L"], window.note_station.toggle_lock)
     _action(window, menu, "Mer&ge near-duplicates", ["Ctrl+M"], window.note_station.merge_alike)
+    hold = window.harmonise.scheme_page.toggle_hold
+    _action(window, menu, "Leave note out of the &harmony, or take it in", ["X"], hold)
 
 
 def _view(window: "Window", menu: QMenu) -> None:
@@ -97,6 +101,7 @@ def _view(window: "Window", menu: QMenu) -> None:
     before = _action(window, menu, "&Before, while held", ["B"], window.showing.hold_before)
     before.setAutoRepeat(False)
     _action(window, menu, "&Masses or picture", ["M"], window.toggle_masses)
+    _action(window, menu, "Picture, pulled, masses (Harmonise)", ["K"], window.next_harmony_sight)
     menu.addSeparator()
     _action(window, menu, "Zoom &in", ["+", "="], lambda: window.easel.zoom_by(1.25))
     _action(window, menu, "Zoom &out", ["-"], lambda: window.easel.zoom_by(0.8))
@@ -153,6 +158,11 @@ def _go(window: "Window", menu: QMenu) -> None:
     }.items():  # fmt: skip
         _action(window, menu, tool, [shortcut], lambda k=key: window.take_tool(k))  # type: ignore[misc]
     _action(window, menu, "&Read with the spot reader", ["R"], window.showing.read_with_reader)
+    _action(window, menu, "Draw a f&ocus area", ["U"], lambda: window.draw_on_masses("Values", "focus"))
+    _action(window, menu, "Paint into the lig&ht", ["Y"], lambda: window.draw_on_masses("Light", "light"))
+    _action(window, menu, "Paint into the sha&dow", ["J"], lambda: window.draw_on_masses("Light", "shadow"))
+    _action(window, menu, "To the val&ue scale", ["Q"], window.scale.setFocus)
+    _action(window, menu, "To the &wheel", ["Z"], window.wheel.setFocus)
     _action(window, menu, "To the &easel", ["E"], lambda: window.easel.setFocus())
     _action(window, menu, "To the &ledge", ["D"], lambda: window.ledge.setFocus())
     menu.addSeparator()

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project.document import Point
+from ochre_stone.core.project.choices import Point
 from ochre_stone.core.project.noting import note_of_reading
 from ochre_stone.devices.protocol import Reading, Status
 from ochre_stone.devices.reader import SpotReader, lab_of

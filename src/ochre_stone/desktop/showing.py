@@ -10,11 +10,14 @@ from PyQt6.QtWidgets import QApplication
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.masses.plan import label_places
 from ochre_stone.core.masses.shapes import enlarge
+from ochre_stone.core.masses.swap import swapped
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.frame import Frame, Framed, framed
-from ochre_stone.core.picture.picture import Floats, linear_to_lab
+from ochre_stone.core.picture.picture import Floats, lab_to_linear, linear_to_lab
 from ochre_stone.core.picture.views import View, show
+from ochre_stone.core.project.massing import draw_plan
 from ochre_stone.desktop import display, numbers
+from ochre_stone.desktop.massview import cover
 from ochre_stone.desktop.overlays import canvas_grid, lost_cover, marks_of
 from ochre_stone.desktop.studio import SCREEN_PIXELS
 from ochre_stone.desktop.widgets.easel import to_image
@@ -132,19 +135,31 @@ class Showing(QObject):
         if whole and self.studio.screen_is_coming:
             return  # painted when it is there
         plan = self.studio.masses
-        wants = (
-            self.window_.station is self.window_.mass and self.window_.mass.show_masses.isChecked()
-        ) or self.window_.station is self.window_.block_in
-        document, encode = self.studio.document, display.screen().encode
-        if wants and plan is not None:
-            copy = screen
+        mass, harmonise = self.window_.mass, self.window_.harmonise
+        massing = self.window_.station is mass and mass.show_masses.isChecked()
+        wants = (massing and not mass.shows_swap) or self.window_.station is self.window_.block_in
+        document, encode, picture = self.studio.document, display.screen().encode, self.studio.picture
+        if wants and plan is not None and picture is not None:
+            copy, ground, wanted = screen, self.studio.ground, mass.overlay() if massing else None
 
             def draw(_: Any) -> tuple[Any, Any, Any, Floats]:
                 height, width = plan.labels.shape
-                code = plan.greys()[enlarge(plan.labels, len(plan.masses), width * 2, height * 2)]
+                code = display.greys(draw_plan(plan, picture, document, width * 2, height * 2))
                 dark = plan.greys() < 118
-                code = display.greys(code)
-                return to_image(code), None, [(x, y, str(i + 1), bool(dark[i])) for x, y, i in label_places(plan)], copy
+                over = cover(plan, ground, wanted) if wanted is not None and ground is not None else None
+                return to_image(code), over, [(x, y, str(i + 1), bool(dark[i])) for x, y, i in label_places(plan)], copy
+        elif mass.shows_swap and plan is not None:
+            copy, colours, view = screen, {s.mass: (s.hue, s.chroma) for s in document.masses.swaps}, self.view
+
+            def draw(_: Any) -> tuple[Any, Any, Any, Floats]:
+                height, width = screen.shape[:2]
+                new = swapped(linear_to_lab(screen), enlarge(plan.labels, len(plan.masses), width, height), colours)
+                return to_image(show(lab_to_linear(new), view, encode)), None, (), copy
+        elif self.window_.station is harmonise and harmonise.previews and whole:
+            recolour, copy, view = harmonise.preview(), screen, self.view
+
+            def draw(_: Any) -> tuple[Any, Any, Any, Floats]:
+                return to_image(show(lab_to_linear(recolour(screen)), view, encode)), None, (), copy
         else:
             view = self.view
             found = self.studio.losses if view.lost else None

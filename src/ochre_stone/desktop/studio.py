@@ -9,8 +9,8 @@ from typing import Any
 from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
-from ochre_stone.core.harmony.schemes import SchemeFit, fit, hue_weights
-from ochre_stone.core.masses.plan import PREVIEW_PIXELS, Ground, MassPlan, plan, prepare
+from ochre_stone.core.harmony.schemes import SchemeFit, dominant, fit, hue_weights
+from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.keys import LeftOver
 from ochre_stone.core.picture.load import glimpse, load_bytes, read_file
@@ -18,12 +18,18 @@ from ochre_stone.core.picture.losses import Losses, losses
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.files import SUFFIX, Project, open_project, save
+from ochre_stone.core.project.massing import make_ground, make_plan, with_scene_range
 from ochre_stone.core.project.noting import reread, with_shares
 from ochre_stone.core.project.planning import fingerprint, mix_strings
 from ochre_stone.desktop.work import Jobs
 
 SCREEN_PIXELS = 1_300_000
 _MERGE_SECONDS = 1.2
+_OF_THE_PICTURE = (
+    "light", "masses", "measure", "mix", "suggest", "sheet", "lost", "reread", "chart", "turns", "alternatives",
+    "meet", "outlines",
+)  # fmt: skip
+"""Jobs whose answers mean nothing once another project is shown."""
 
 
 class _Change(QUndoCommand):
@@ -192,7 +198,7 @@ class Studio(QObject):
 
     def replace(self, project: Project, path: Path | None, screen: Floats | None = None) -> None:
         """Show another project; the history starts anew. ``screen``: its screen copy, where it is made already."""
-        for kind in ("light", "masses", "measure", "mix", "suggest", "sheet", "lost", "reread", "chart"):
+        for kind in _OF_THE_PICTURE:
             self.jobs.cancel(kind)
         old = self.document
         self.undo.clear()
@@ -279,20 +285,29 @@ class Studio(QObject):
         if self.picture is None:
             return
         picture, document, old = self.picture, self.document, self.ground
-        key = (document.light_key, document.masses.simplify)
+        key = (document.light_key, document.masses.simplify, document.masses.focus)
         reuse = old if key == self._ground_key else None
 
         def work(_: Any) -> tuple[Ground, MassPlan]:
-            settings = document.masses.settings()
-            ground = reuse or prepare(document.seen(picture, PREVIEW_PIXELS), settings.simplify)
-            return ground, plan(ground, settings)
+            ground = reuse or make_ground(picture, document)
+            return ground, make_plan(ground, picture, document)
 
         def arrived(answer: tuple[Ground, MassPlan]) -> None:
             self.ground, self.masses = answer
             self._ground_key = key
+            self._keep_range(answer[0])
             self.masses_changed.emit()
 
         self.jobs.start("masses", work, arrived, self.failed.emit)
+
+    def _keep_range(self, ground: Ground) -> None:
+        """Where the light changed, a chosen range follows the scene's."""
+        masses = self.document.masses
+        if masses.range.keep not in ("scene", "drawn"):
+            now = with_scene_range(masses.range, ground)
+            if now != masses.range:
+                changed = masses.model_copy(update={"range": now})
+                self.amend(self.document.model_copy(update={"masses": changed}))
 
     def _measure_notes(self) -> None:
         if self.picture is None:
@@ -331,11 +346,12 @@ class Studio(QObject):
         """The document with the light that was asked for last, while notes are still being read in it."""
         return self._asked if self._asked is not None and self.jobs.busy("reread") else self.document
 
-    def schemes(self) -> list[SchemeFit]:
-        """Schemes ranked for the notes, on the wheel that is shown."""
+    def schemes(self, keep_dominant: bool = False) -> list[SchemeFit]:
+        """Schemes ranked for the notes, on the wheel that is shown; all about the dominant hue where it is kept."""
         notes = self.document.notes
         weights = [max(n.share, 0.01) for n in notes]
-        return fit(hue_weights([n.lab for n in notes], weights, self.document.harmony.wheel))
+        hues = hue_weights([n.lab for n in notes], weights, self.document.harmony.wheel)
+        return fit(hues, dominant(hues) if keep_dominant else None)
 
     # Strings
 

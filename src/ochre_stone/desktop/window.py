@@ -186,6 +186,7 @@ class Window(QMainWindow):
         self.easel.files_dropped.connect(lambda path: self.filing.open(Path(path)))
         self.easel.mark_moved.connect(self.showing.mark_moved)
         self.scale.cuts_moved.connect(self.mass.cuts_moved)
+        self.scale.division_moved.connect(self.mass.division_moved)
         self.wheel.turned.connect(self.harmonise.turned)
         self.wheel.note_chosen.connect(s.select)
         self.score.chosen.connect(self.mix.choose)
@@ -224,6 +225,17 @@ class Window(QMainWindow):
         self.go_to("Note")
         self.note_station.take(name)
         self.easel.setFocus()
+
+    def draw_on_masses(self, page: str, purpose: str) -> None:
+        """Come to a page of Mass with the area tool in hand."""
+        self.go_to("Mass")
+        self.mass.pages_.show(page)
+        self.mass.draw_for(purpose)
+
+    def next_harmony_sight(self) -> None:
+        """At Harmonise: the picture, then as it would be pulled, then the masses."""
+        self.go_to("Harmonise")
+        self.harmonise.next_sight()
 
     def arm_light(self, kind: str) -> None:
         """Make the next click set the light."""
@@ -307,7 +319,9 @@ class Window(QMainWindow):
         h = self.studio.document.harmony
         targets = self._targets()
         pairs = [(n, targets[n.id]) for n in self.studio.document.notes]
-        self.wheel.show_notes(h.wheel, pairs, arms, h.rotation, self.studio.selected)
+        plan = self.studio.masses if self.harmonise.masses_too.isChecked() else None
+        masses = [(m.index + 1, m.lab, m.share) for m in plan.masses] if plan is not None else []
+        self.wheel.show_notes(h.wheel, pairs, arms, h.rotation, self.studio.selected, masses, h.accents, h.held)
 
     def _words(self) -> None:
         self.strip.show_state(self.stations.index(self.station), [s.done_words() for s in self.stations])

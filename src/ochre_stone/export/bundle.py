@@ -11,10 +11,12 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.atomic import write_bytes
-from ochre_stone.core.project.document import Canvas, Document, HarmonyChoice, MassChoice, MixChoice
+from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
+from ochre_stone.core.project.document import Canvas, Document, MixChoice
 from ochre_stone.core.project.files import save
+from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.noting import suggest_notes, with_shares
-from ochre_stone.core.project.planning import fine_masses, make_sheet, mix_strings
+from ochre_stone.core.project.planning import make_sheet, mix_strings
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import palette_gpl, recipes_csv, sheet_json
 
@@ -37,6 +39,13 @@ def parse_canvas(text: str, paper: str = "A4") -> Canvas:
     raise OchreError(f"'{text}' is no canvas size: write for example 30x40cm or 12x16in.")
 
 
+def laid_as(canvas: Canvas, width: int, height: int) -> Canvas:
+    """The canvas upright or lying, as a picture of this size lies."""
+    if (width > height) == (canvas.width > canvas.height):
+        return canvas
+    return canvas.model_copy(update={"width": canvas.height, "height": canvas.width})
+
+
 def plan_photo(
     photo: str, palette_id: str, canvas: Canvas, values: int, steps: int, count: int, folder: Path
 ) -> dict[str, Any]:
@@ -51,9 +60,7 @@ def plan_photo(
     if not 2 <= values <= 9:
         raise OchreError(f"{values} values are not possible: choose 2 to 9.")
     picture = load(photo)
-    # The canvas lies as the picture does.
-    if (picture.width > picture.height) != (canvas.width > canvas.height):
-        canvas = canvas.model_copy(update={"width": canvas.height, "height": canvas.width})
+    canvas = laid_as(canvas, picture.width, picture.height)
     document = Document(
         title=Path(photo).stem, reference=picture.name, canvas=canvas, masses=MassChoice(values=values),
         harmony=HarmonyChoice(), mix=MixChoice(palette=palette_id, steps=steps),

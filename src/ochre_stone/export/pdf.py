@@ -13,15 +13,17 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from ochre_stone.core.colour.spaces import lab_to_hex
-from ochre_stone.core.masses.plan import MassPlan, label_places
-from ochre_stone.core.masses.shapes import enlarge
+from ochre_stone.core.masses.gradations import toward
+from ochre_stone.core.masses.plan import label_places
+from ochre_stone.core.masses.tone import KEEPS
 from ochre_stone.core.mixing.recipe import ingredient_words
 from ochre_stone.core.mixing.strings import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.picture.picture import linear_to_code
-from ochre_stone.core.project.planning import Sheet
+from ochre_stone.core.project.massing import draw_plan
+from ochre_stone.core.project.planning import LADDERS, Sheet, pile_for
 from ochre_stone.export.tables import ribbon_words
 from ochre_stone.resources import resource
 
@@ -34,16 +36,17 @@ BODY, BOLD = "Atkinson", "Atkinson-Bold"
 ROW = 39.0
 
 
-def _fonts() -> None:
+def register_fonts() -> None:
+    """Make the faces that ship known to the printer."""
     if BODY not in pdfmetrics.getRegisteredFontNames():
         pdfmetrics.registerFont(TTFont(BODY, str(resource("fonts", "AtkinsonHyperlegibleNext_400Regular.ttf"))))
         pdfmetrics.registerFont(TTFont(BOLD, str(resource("fonts", "AtkinsonHyperlegibleNext_700Bold.ttf"))))
 
 
-def mass_map(plan: MassPlan, width: int = 1400) -> Image.Image:
-    """The flat values as a grey picture ``width`` pixels wide, borders smooth."""
-    height = round(width * plan.labels.shape[0] / plan.labels.shape[1])
-    return Image.fromarray(plan.greys()[enlarge(plan.labels, len(plan.masses), width, height)])
+def mass_map(sheet: Sheet, width: int = 1400) -> Image.Image:
+    """The planned values as a grey picture ``width`` pixels wide, borders smooth."""
+    height = round(width * sheet.masses.labels.shape[0] / sheet.masses.labels.shape[1])
+    return Image.fromarray(draw_plan(sheet.masses, sheet.picture, sheet.document, width, height))
 
 
 class _Page:
@@ -91,7 +94,7 @@ class _Page:
 
 def sheet_pdf(sheet: Sheet) -> bytes:
     """The sheet as PDF bytes, on the document's paper. The same sheet gives the same bytes."""
-    _fonts()
+    register_fonts()
     rl_config.useA85 = 0  # binary streams: smaller and quicker, every reader takes them
     size = A4 if sheet.document.canvas.paper == "A4" else LETTER
     out = io.BytesIO()
@@ -122,7 +125,7 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
     page.y -= 15
     piles = sum(len(s.piles) for s in sheet.strings)
     facts = (
-        f"{d.canvas.words}  ·  {sheet.masses.key}  ·  {len(sheet.strings)} strings, {piles} piles  ·  "
+        f"{d.canvas.words}  ·  {sheet.statement.key}  ·  {len(sheet.strings)} strings, {piles} piles  ·  "
         f"about {sheet.amounts.total:.0f} ml of paint, {sheet.amounts.white_share:.0%} white"
     )
     page.text(MARGIN, page.y, facts, 9.5, ink=QUIET)
@@ -135,7 +138,7 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
         map_width, map_height = limit / ratio, limit
     page.y -= map_height
     left, bottom = MARGIN, page.y
-    page.canvas.drawImage(ImageReader(mass_map(sheet.masses)), left, bottom, map_width, map_height)
+    page.canvas.drawImage(ImageReader(mass_map(sheet)), left, bottom, map_width, map_height)
     greys = sheet.masses.greys()
     for x, y, index in label_places(sheet.masses):
         ink = HexColor("#ffffff") if greys[index] < 128 else HexColor("#000000")
@@ -158,16 +161,44 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
     page.paragraph(
         f"Dark to light by mass: {dark_first}. Cover everything once before correcting anything. "
         "The first strokes look too dark against a white canvas: trust the value.", 9)  # fmt: skip
-    meets = [b for b in sheet.masses.borders if b.length > 0.03][:6]
-    if meets:
-        words = "; ".join(f"{b.a + 1} to {b.b + 1} {b.kind} ({b.step:.1f} steps)" for b in meets)
-        page.heading("Edges between masses", 11, 6, 24)
-        page.paragraph(words + ".", 9)
+    _intent(page, sheet)
     page.y -= 4
     page.paragraph(
         "Colours are predicted from generic pigment data that was not measured, and no printer shows them as "
         "paint does: mix a little first, compare on a card, and trust the values. In each swatch the target is left, "
         "the mixture right.", 8, QUIET)  # fmt: skip
+
+
+def _intent(page: _Page, sheet: Sheet) -> None:
+    """The plan in words: key and contrast, edges, blends, range and what harmony does."""
+    said, plan, d = sheet.statement, sheet.masses, sheet.document
+    page.heading("The plan", 11, 6, 24)
+    page.paragraph(
+        f"{said.key.capitalize()}, {said.range}: {said.contrast:.1f} steps from darkest to lightest. {said.size_words} "
+        f"{said.place_words}", 9)  # fmt: skip
+    if d.masses.range.keep != "scene":
+        r = d.masses.range
+        page.paragraph(
+            f"Range: {KEEPS[r.keep]}; the scene's values {r.low:.1f} to {r.high:.1f} go into {r.black:.1f} to "
+            f"{r.white:.1f}: " + "; ".join(f"{m.index + 1} from {m.measured:.1f} to {m.value:.1f}" for m in plan.masses)
+            + ".", 9)  # fmt: skip
+    by_hand = {(a, b) for a, b, _ in d.masses.edges}
+    meets = [b for b in plan.borders if b.length > 0.03 or (b.a, b.b) in by_hand or b.glows][:9]
+    if meets:
+        words = "; ".join(
+            f"{b.a + 1} to {b.b + 1} {b.kind}{', held by hue' if b.glows else ''} ({b.step:.1f} steps)" for b in meets
+        )
+        page.heading("Edges between masses", 11, 6, 24)
+        page.paragraph(words + ".", 9)
+    blends = []
+    for b in d.masses.blends:
+        dark, light = (pile_for(d, (e[0], e[1], e[2])) for e in d.masses.range.tone().lab([b.dark, b.light]).tolist())
+        if dark is not None and light is not None:
+            ends = f"from {dark[0]} {dark[1]} to {light[0]} {light[1]}"
+            blends.append(f"{ends}, lighter toward the {toward(b.direction)}")
+    if blends:
+        page.heading("Blends, not flats", 11, 6, 24)
+        page.paragraph("; ".join(blends) + ".", 9)
 
 
 def _mass_key(page: _Page, sheet: Sheet, x: float, top: float) -> None:
@@ -181,7 +212,8 @@ def _mass_key(page: _Page, sheet: Sheet, x: float, top: float) -> None:
         words = str(m.index + 1)
         ink = HexColor("#ffffff") if greys[m.index] < 128 else HexColor("#000000")
         page.text(x + 11 - pdfmetrics.stringWidth(words, BOLD, 10) / 2, y + 5.5, words, 10, BOLD, ink)
-        page.text(x + 28, y + 10, f"value {m.value:.1f}", 8.5, BOLD)
+        was = f" (was {m.measured:.1f})" if abs(m.value - m.measured) >= 0.05 else ""
+        page.text(x + 28, y + 10, f"value {m.value:.1f}{was}", 8.5, BOLD)
         page.text(x + 28, y + 1, f"{m.share:.0%}, {m.family}", 8, ink=QUIET)
 
 
@@ -197,8 +229,24 @@ def _strings(page: _Page, sheet: Sheet) -> None:
                 8.5,
             )
             page.y -= 4
+        if s.id in LADDERS:
+            page.paragraph(_ladder_words(sheet, s.id), 8.5, QUIET)
+            page.y -= 4
         for number, p in reversed(list(enumerate(s.piles, 1))):
             _pile(page, sheet, s, p, number)
+
+
+def _ladder_words(sheet: Sheet, string_id: str) -> str:
+    """Where a ladder's steps come from."""
+    h, notes = sheet.document.harmony, {n.id: n.name for n in sheet.document.notes}
+    if string_id == "distance" and h.distance is not None:
+        way = "by the air" if h.distance.way == "air" else "by the painters' rule"
+        return (
+            f"From {notes.get(h.distance.near, 'the near note')} to the horizon, {way}: {h.distance.first:g} to "
+            f"{h.distance.last:g} km."
+        )
+    band = f", with a {h.sky.band} band low down" if h.sky is not None and h.sky.band != "none" else ""
+    return f"From the horizon to overhead{band}."
 
 
 def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> None:

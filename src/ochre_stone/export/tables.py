@@ -81,7 +81,7 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
                 {"value": round(m.value, 2), "share": round(m.share, 4), "family": m.family}
                 for m in sheet.masses.masses
             ],
-            "key": sheet.masses.key,
+            "key": sheet.statement.key,
         },
         "strings": [string_json(s) for s in sheet.strings],
         "amounts": {

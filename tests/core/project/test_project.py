@@ -12,8 +12,9 @@ import numpy as np
 from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project import noting, planning
-from ochre_stone.core.project.document import Document, HarmonyChoice, MassChoice, MixChoice, Mixed, Note
+from ochre_stone.core.project import massing, noting, planning
+from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
+from ochre_stone.core.project.document import Document, MixChoice, Mixed, Note
 from ochre_stone.core.project.files import open_project, save
 from ochre_stone.resources import resource
 from tests.helpers import FolderCase, orchard, picture
@@ -252,6 +253,6 @@ class Planning(unittest.TestCase):
         self.assertEqual([s.id for s in planning.mix_strings(less).strings], ["skin", "foliage"])
 
     def test_sheet(self):
-        sheet = planning.make_sheet(PICTURE, DOCUMENT, planning.fine_masses(PICTURE, DOCUMENT))
+        sheet = planning.make_sheet(PICTURE, DOCUMENT, massing.fine_masses(PICTURE, DOCUMENT))
         self.assertGreater(sheet.amounts.total, 5)
         self.assertEqual({t.id for t in sheet.tubes}, set(sheet.amounts.tubes))

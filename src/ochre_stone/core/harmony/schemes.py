@@ -8,11 +8,13 @@ traditional ones (common practice, no source).
 """
 
 import functools
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.colour.gamut import most_chroma
 from ochre_stone.core.colour.spaces import Array, lch
 from ochre_stone.core.colour.wheel import WheelName, turn, wheel
 
@@ -89,10 +91,28 @@ def _densities(name: str) -> Array:
     return np.concatenate([arm, floor], axis=1)
 
 
-def fit(hues: npt.ArrayLike) -> list[SchemeFit]:
+def dominant(hues: npt.ArrayLike) -> float | None:
+    """Angle of the hue that weighs most: the peak of the hue shares softened by an arm's width; None for neutrals.
+
+    ``hues`` (72,) as from :func:`hue_weights`.
+    """
+    h = np.asarray(hues, dtype=float)
+    if h.sum() <= 0:
+        return None
+    centre = (np.arange(BINS) + 0.5) * 360 / BINS
+    near = np.exp(-0.5 * (turn(centre[:, None], centre[None]) / ARM_SD) ** 2)
+    peak = int((near @ h).argmax())
+    # The mean of what lies about the peak, on the circle.
+    weight = h * near[peak]
+    angle = np.radians(centre)
+    return float(np.degrees(np.arctan2(weight @ np.sin(angle), weight @ np.cos(angle))) % 360)
+
+
+def fit(hues: npt.ArrayLike, anchor: float | None = None) -> list[SchemeFit]:
     """All schemes, best first, "none" among them at its score; ``hues`` as from :func:`hue_weights`.
 
-    For hues that are all neutral, only "none" is returned.
+    ``anchor``: an angle on which one arm must stand, for a painter who keeps the dominant hue. For hues that are all
+    neutral, only "none" is returned.
     """
     h = np.asarray(hues, dtype=float)
     if h.shape != (BINS,) or not np.isfinite(h).all() or (h < 0).any():
@@ -113,8 +133,12 @@ def fit(hues: npt.ArrayLike) -> list[SchemeFit]:
         f = np.einsum("rk,rkb->rb", w, density)
         gain = (h * np.log(f * BINS)).sum(axis=1)
         gain = np.where(w[:, :-1].min(axis=1) >= _LEAST_ARM, gain, -1.0)  # an arm stands empty
+        turns = np.arange(BINS) * 360 / BINS
+        if anchor is not None:
+            turns = np.array([(anchor - o) % 360 for o in offsets])
+            gain, w = (np.stack([x[round(t * BINS / 360) % BINS] for t in turns]) for x in (gain, w))
         best = int(gain.argmax())
-        rotation = best * 360 / BINS
+        rotation = float(turns[best])
         score = float(gain[best] - (arms + 1) / 2 * np.log(_SAMPLES) / _SAMPLES)
         out.append(
             SchemeFit(
@@ -130,10 +154,24 @@ def places(name: str, rotation: float) -> tuple[float, ...]:
     return tuple((rotation + o) % 360 for o in OFFSETS.get(name, ()))
 
 
-def pull(lab: npt.ArrayLike, arms: tuple[float, ...], amount: float, wheel_name: WheelName) -> Array:
+ACCENT_SHARE = 0.1
+"""Share of the picture up to which a note may be drawn to an arm that is kept for accents."""
+
+
+def pull(
+    lab: npt.ArrayLike,
+    arms: tuple[float, ...],
+    amount: float,
+    wheel_name: WheelName,
+    accents: Collection[int] = (),
+    share: npt.ArrayLike | None = None,
+    held: npt.ArrayLike | None = None,
+) -> Array:
     """Colours Lab (n, 3) turned toward the nearest arm along the shorter way, by ``amount`` 0..1 of the way.
 
-    Value and chroma are kept exactly: only the hue turns. Without arms nothing moves.
+    Value is kept exactly. Chroma is kept too, but where the new hue cannot be so strong inside sRGB it is held there.
+    ``accents``: indices of arms that only notes of at most ``ACCENT_SHARE`` of the picture (``share``, (n,)) go to;
+    ``held`` (n,): colours that stay. Without arms nothing moves.
     """
     if not 0 <= amount <= 1:
         raise ValueError(f"pull {amount} is not between 0 and 1")
@@ -141,10 +179,21 @@ def pull(lab: npt.ArrayLike, arms: tuple[float, ...], amount: float, wheel_name:
     if not arms or amount == 0 or not len(colours):
         return colours
     w = wheel(wheel_name)
-    _, C, h = lch(colours)
+    L, C, h = lch(colours)
     angle = w.angle(h)
     way = turn(angle[:, None], np.array(arms)[None])
-    nearest = way[np.arange(len(angle)), np.abs(way).argmin(axis=1)]
-    new = np.radians(w.lab_hue(angle + amount * nearest))
-    colours[:, 1], colours[:, 2] = C * np.cos(new), C * np.sin(new)
+    far = np.abs(way)
+    large = np.asarray(share, dtype=float) > ACCENT_SHARE if share is not None else np.zeros(len(colours), bool)
+    kept_for_small = [i for i in accents if 0 <= i < len(arms)]
+    if len(kept_for_small) < len(arms):
+        for arm in kept_for_small:
+            far[large, arm] = np.inf
+    nearest = way[np.arange(len(angle)), far.argmin(axis=1)]
+    if held is not None:
+        nearest = np.where(np.asarray(held, dtype=bool), 0.0, nearest)
+    moved = nearest != 0
+    new = np.where(moved, w.lab_hue(angle + amount * nearest), h)
+    outside = np.maximum(1.0, C / np.maximum(most_chroma(L, h), 1e-6))  # a colour beyond sRGB stays as far beyond
+    C = np.where(moved, np.minimum(C, most_chroma(L, new) * outside), C)
+    colours[:, 1], colours[:, 2] = C * np.cos(np.radians(new)), C * np.sin(np.radians(new))
     return colours

@@ -1,4 +1,4 @@
-"""Clean flat values into few, big shapes: majority, merging of small shapes, removal of grey rims."""
+"""Clean flat values into few, big shapes: smooth outlines, merging of small shapes, removal of grey rims."""
 
 import heapq
 
@@ -10,13 +10,19 @@ Labels = npt.NDArray[np.uint8]
 Regions = npt.NDArray[np.int32]
 
 
-def majority(labels: Labels, count: int, radius: int) -> Labels:
-    """Each pixel takes the commonest class of the square of ``radius`` around it; ties go to the darker class."""
-    size = (2 * radius + 1, 2 * radius + 1)
+_KEPT = 0.875
+"""How much smaller a shape may be in a focus area."""
+
+
+def smooth_edges(labels: Labels, count: int, sigma: float) -> Labels:
+    """Each pixel takes the commonest class around it, weighted by a Gaussian of ``sigma`` pixels: outlines get simple,
+    specks go. Ties go to the darker class."""
+    if sigma <= 0:
+        return labels
     best = None
     out = np.zeros_like(labels)
     for c in range(count):
-        votes = cv2.boxFilter((labels == c).astype(np.float32), -1, size, borderType=cv2.BORDER_REFLECT)
+        votes = cv2.GaussianBlur((labels == c).astype(np.float32), (0, 0), sigma, borderType=cv2.BORDER_REFLECT)
         if best is None:
             best = votes
         else:
@@ -51,10 +57,17 @@ def borders(region: Regions, total: int) -> tuple[npt.NDArray[np.int64], npt.NDA
     return pair // total, pair % total, length
 
 
-def merge_small(labels: Labels, value: npt.NDArray[np.float32], levels: npt.ArrayLike, least: float) -> Labels:
+def merge_small(
+    labels: Labels,
+    value: npt.NDArray[np.float32],
+    levels: npt.ArrayLike,
+    least: float,
+    kept: npt.NDArray[np.float32] | None = None,
+) -> Labels:
     """Merge regions below ``least`` pixels, smallest first, into the larger neighbour whose class is nearest in value.
 
-    ``value`` (h, w) is the value picture, ``levels`` (k,) the value of each class.
+    ``value`` (h, w) is the value picture, ``levels`` (k,) the value of each class. ``kept`` (h, w) 0..1: where smaller
+    regions stay, down to an eighth of ``least`` where all of a region lies at 1.
     """
     level = np.asarray(levels, dtype=float)
     region, own = regions(labels, len(level))
@@ -63,7 +76,10 @@ def merge_small(labels: Labels, value: npt.NDArray[np.float32], levels: npt.Arra
         return labels
     area = np.bincount(region.ravel(), minlength=total).astype(float)
     weight = np.bincount(region.ravel(), value.ravel(), minlength=total)
-    small = np.flatnonzero(area < least)
+    limit = np.full(total, float(least))
+    if kept is not None:
+        limit *= 1 - _KEPT * np.bincount(region.ravel(), kept.ravel(), minlength=total) / area
+    small = np.flatnonzero(area < limit)
     if not len(small):
         return labels
     a, b, _ = borders(region, total)
@@ -97,7 +113,7 @@ def merge_small(labels: Labels, value: npt.NDArray[np.float32], levels: npt.Arra
         join(i, into)
         for other in [j for j in around[into] if own[j] == own[into]]:  # two shapes of one class now touch
             join(other, into)
-        if areas[into] < least:
+        if areas[into] < limit[into]:
             heapq.heappush(queue, (areas[into], into))
 
     def root(i: int) -> int:

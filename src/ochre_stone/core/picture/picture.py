@@ -15,7 +15,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_luminance
-from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, decode_srgb, encode_srgb
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, XYZ_TO_SRGB, decode_srgb, encode_srgb
 
 Floats = npt.NDArray[np.float32]
 Mask = npt.NDArray[np.bool_]
@@ -218,6 +218,25 @@ def linear_to_lab(linear: npt.ArrayLike) -> Floats:
     out[:, 1] = 500 * (f[:, 0] - f[:, 1])
     out[:, 2] = 200 * (f[:, 1] - f[:, 2])
     return np.asarray(out.reshape(rgb.shape))
+
+
+_FROM_LAB: Floats = (XYZ_TO_SRGB * WHITE_D65[None, :]).astype(np.float32)
+
+
+def lab_to_linear(lab: npt.ArrayLike) -> Floats:
+    """CIELAB D65 (..., 3) to linear-light sRGB (..., 3), float32, not clipped; the inverse of :func:`linear_to_lab`."""
+    colours = np.asarray(lab, dtype=np.float32)
+    if colours.size == 0:
+        return np.zeros(colours.shape, np.float32)
+    flat = colours.reshape(-1, 3)
+    f = np.empty_like(flat)
+    f[:, 1] = (flat[:, 0] + 16) / np.float32(116)
+    f[:, 0] = f[:, 1] + flat[:, 1] / np.float32(500)
+    f[:, 2] = f[:, 1] - flat[:, 2] / np.float32(200)
+    t = f * f * f
+    dark = t <= np.float32(216 / 24389)
+    t[dark] = (np.float32(116) * f[dark] - 16) * np.float32(27 / 24389)
+    return np.asarray(cv2.transform(t.reshape(-1, 1, 3), _FROM_LAB).reshape(colours.shape))
 
 
 _CODE_SCALE = 16384

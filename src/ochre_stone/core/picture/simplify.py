@@ -9,10 +9,13 @@ import numpy as np
 
 from ochre_stone.core.picture.picture import Floats
 
+_FOCUS = 0.85
+"""How much less is melted in the middle of a focus area."""
 
-def _solve(f: Floats, lam: float, rounds: int, u: Floats) -> Floats:
-    """Minimise TV(u) + |u - f|^2 / (2 lam) on one level, starting at ``u``."""
-    tau, sigma, gamma = 0.25, 0.5, 0.7 / lam
+
+def _solve(f: Floats, lam: float | Floats, rounds: int, u: Floats) -> Floats:
+    """Minimise TV(u) + |u - f|^2 / (2 lam) on one level, starting at ``u``; ``lam`` may differ from pixel to pixel."""
+    tau, sigma, gamma = 0.25, 0.5, 0.7 / float(np.max(lam))
     u = u.copy()
     bar = u.copy()
     px, py = np.zeros_like(f), np.zeros_like(f)
@@ -34,8 +37,13 @@ def _solve(f: Floats, lam: float, rounds: int, u: Floats) -> Floats:
         # u' = (u + tau div + tau/lam f) / (1 + tau/lam)
         np.multiply(div, tau, out=new)
         new += u
-        cv2.scaleAdd(f, tau / lam, new, new)
-        new *= 1 / (1 + tau / lam)
+        if isinstance(lam, float):
+            cv2.scaleAdd(f, tau / lam, new, new)
+            new *= 1 / (1 + tau / lam)
+        else:
+            share = np.asarray(tau / lam, dtype=np.float32)
+            new += f * share
+            new /= 1 + share
         theta = 1 / np.sqrt(1 + 2 * gamma * tau)
         np.subtract(new, u, out=bar)
         bar *= theta
@@ -45,10 +53,13 @@ def _solve(f: Floats, lam: float, rounds: int, u: Floats) -> Floats:
     return u
 
 
-def smooth(channel: Floats, strength: float, rounds: int = 25, levels: int = 3) -> Floats:
-    """Smoothed channel (h, w), float32. ``strength``: lambda in units of the channel times pixels, above 0."""
-    if strength <= 0:
+def smooth(channel: Floats, strength: float | Floats, rounds: int = 25, levels: int = 3) -> Floats:
+    """Smoothed channel (h, w), float32. ``strength``: lambda in units of the channel times pixels, 0 or above: one
+    number, or one for each pixel (h, w)."""
+    if float(np.max(strength)) <= 0:
         return channel
+    if not isinstance(strength, float):
+        strength = np.maximum(np.asarray(strength, dtype=np.float32), np.float32(1e-3))
     pyramid = [np.ascontiguousarray(channel, dtype=np.float32)]
     while len(pyramid) < levels and min(pyramid[-1].shape) >= 16:
         pyramid.append(cv2.pyrDown(pyramid[-1]))
@@ -57,16 +68,29 @@ def smooth(channel: Floats, strength: float, rounds: int = 25, levels: int = 3) 
         f = pyramid[i]
         if u.shape != f.shape:
             u = cv2.resize(u, (f.shape[1], f.shape[0]), interpolation=cv2.INTER_LINEAR)
-        u = _solve(f, strength / 2**i, rounds if i else max(rounds // 2, 4), u)
+        if isinstance(strength, float):
+            here: float | Floats = strength / 2**i
+        else:
+            size = (f.shape[1], f.shape[0])
+            here = np.asarray(cv2.resize(strength, size, interpolation=cv2.INTER_AREA) / 2**i, dtype=np.float32)
+        u = _solve(f, here, rounds if i else max(rounds // 2, 4), u)
     return u
 
 
-def smooth_lightness(lightness: Floats, detail_loss: float) -> Floats:
-    """Smoothed L* (h, w); ``detail_loss`` 0 (all detail) .. 1 (largest shapes only)."""
+def smooth_lightness(lightness: Floats, detail_loss: float, kept: Floats | None = None) -> Floats:
+    """Smoothed L* (h, w); ``detail_loss`` 0 (all detail) .. 1 (largest shapes only).
+
+    ``kept`` (h, w) 0..1: where more detail stays; at 1 about a sixth of the smoothing is left.
+    """
     if not 0 <= detail_loss <= 1:
         raise ValueError(f"simplify {detail_loss} is not between 0 and 1")
     side = float(np.sqrt(lightness.size))
-    return smooth(lightness, (0.01 + 0.06 * detail_loss) * side) if detail_loss > 0 else lightness
+    if detail_loss == 0:
+        return lightness
+    strength = (0.01 + 0.06 * detail_loss) * side
+    if kept is None:
+        return smooth(lightness, strength)
+    return smooth(lightness, np.asarray(strength * (1 - _FOCUS * kept), dtype=np.float32))
 
 
 def smooth_lab(lab: Floats, detail_loss: float = 1 / 3) -> Floats:

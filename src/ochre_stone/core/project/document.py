@@ -1,14 +1,10 @@
 """The project document: everything the painter chose, immutable, checked when it is read."""
 
-from collections.abc import Callable, Collection
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic import AfterValidator, Field, field_validator, model_validator
 
-from ochre_stone.core.colour.wheel import WheelName
-from ochre_stone.core.harmony.schemes import TITLES
-from ochre_stone.core.masses.plan import Family, Settings
 from ochre_stone.core.mixing.strings import MixString
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.picture.balance import (
@@ -26,8 +22,9 @@ from ochre_stone.core.picture.balance import (
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
+from ochre_stone.core.project.choices import Frozen, HarmonyChoice, Lab, MassChoice, Point, one_of
 
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 
 SUBJECTS = ("skin", "foliage", "sky", "water", "ground", "cloth", "hair", "wall", "fruit", "other")
 ROLES = ("highlight", "light", "halftone", "core shadow", "cast shadow", "reflected light", "dark accent")
@@ -41,27 +38,10 @@ STRING_ORDER = (
     *(s for s in SUBJECTS if s not in ("skin", "foliage", "sky")),
 )
 
-Lab = tuple[float, float, float]
-Point = tuple[float, float]
 BANDS = 36
 
 
-def _one_of(words: Collection[str]) -> Callable[[str], str]:
-    """A check that a field holds one of the known words."""
-
-    def check(word: str) -> str:
-        if word not in words:
-            raise ValueError(f"must be one of {', '.join(words)}")
-        return word
-
-    return check
-
-
-class _Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
-
-
-class Note(_Frozen):
+class Note(Frozen):
     """A sampled key colour."""
 
     id: str = Field(min_length=1, max_length=40)
@@ -75,8 +55,8 @@ class Note(_Frozen):
     lab: Lab
     spread: float = Field(default=0.0, ge=0)
     clipped: float = Field(default=0.0, ge=0, le=1)
-    subject: Annotated[str, AfterValidator(_one_of(SUBJECTS))] = "other"
-    role: Annotated[str, AfterValidator(_one_of(ROLES))] = "light"
+    subject: Annotated[str, AfterValidator(one_of(SUBJECTS))] = "other"
+    role: Annotated[str, AfterValidator(one_of(ROLES))] = "light"
     share: float = Field(default=0.0, ge=0, le=1)
     """Share of the picture that is nearest to this note."""
     source: Literal["photo", "reader"] = "photo"
@@ -139,12 +119,17 @@ class Note(_Frozen):
         return lab
 
     @property
+    def lit(self) -> bool:
+        """Whether it belongs to the family of the light."""
+        return self.role not in (*SHADOW_ROLES, "core shadow", "reflected light")
+
+    @property
     def group(self) -> str:
         """The string that this note belongs to: its subject, or the shadows."""
         return "shadows" if self.role in SHADOW_ROLES else self.subject
 
 
-class LightChoice(_Frozen):
+class LightChoice(Frozen):
     """The light of the scene, on top of what was set by a grey, a white or a chart."""
 
     kelvin: float = Field(default=NEUTRAL_KELVIN, ge=LEAST_KELVIN, le=MOST_KELVIN)
@@ -154,44 +139,17 @@ class LightChoice(_Frozen):
     lift: float = Field(default=0.0, ge=0, le=1)
 
 
-class MassChoice(_Frozen):
-    """How the masses are made."""
-
-    values: int = Field(default=4, ge=2, le=9)
-    smallest: float = Field(default=0.2, ge=0, le=10)
-    simplify: float = Field(default=0.5, ge=0, le=1)
-    cuts: tuple[float, ...] = ()
-    families: tuple[tuple[int, Family], ...] = ()
-
-    @model_validator(mode="after")
-    def _possible(self) -> "MassChoice":
-        self.settings()
-        return self
-
-    def settings(self) -> Settings:
-        return Settings(self.values, self.smallest, self.simplify, self.cuts, self.families)
-
-
-class HarmonyChoice(_Frozen):
-    """Which wheel and scheme, how it is turned, and how far the notes are pulled."""
-
-    wheel: WheelName = "traditional"
-    scheme: Annotated[str, AfterValidator(_one_of(TITLES))] = "none"
-    rotation: float = Field(default=0.0, ge=0, lt=360)
-    amount: float = Field(default=0.0, ge=0, le=1)
-
-
-class MixChoice(_Frozen):
+class MixChoice(Frozen):
     """Palette and strings."""
 
-    palette: Annotated[str, AfterValidator(_one_of(PALETTES))] = "portrait-ten"
+    palette: Annotated[str, AfterValidator(one_of(PALETTES))] = "portrait-ten"
     steps: int = Field(default=5, ge=3, le=9)
     most_tubes: int = Field(default=4, ge=2, le=4)
     left_out: tuple[str, ...] = ()
     """Strings that are not wanted, although there are notes for them."""
 
 
-class Canvas(_Frozen):
+class Canvas(Frozen):
     """The support and how thick the paint goes on."""
 
     width: float = Field(default=30.0, gt=0, le=10_000)
@@ -212,17 +170,17 @@ class Canvas(_Frozen):
         return f"{self.width:g} x {self.height:g} {self.unit}"
 
 
-class Mixed(_Frozen):
+class Mixed(Frozen):
     """Strings as worked out, with the fingerprint of the choices that they were worked out from."""
 
     fingerprint: str = ""
     strings: tuple[MixString, ...] = ()
 
 
-class Document(_Frozen):
+class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     title: str = Field(default="", max_length=200)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""

@@ -28,7 +28,8 @@ from ochre_stone.core.picture.sampling import (
     look_at,
     spot_region,
 )
-from ochre_stone.core.project.document import Document, Lab, Note, Point
+from ochre_stone.core.project.choices import Lab, Point
+from ochre_stone.core.project.document import Document, Note
 
 DUPLICATE = 3.0
 """CIEDE2000 below which two notes of one subject are near-duplicates: one pile serves both."""

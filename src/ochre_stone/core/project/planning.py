@@ -1,29 +1,111 @@
 """From notes to strings, amounts and the sheet: what the stations and the command line both ask for."""
 
 import hashlib
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.harmony.ladders import Rung, Way, by_air, by_rule, sky
+from ochre_stone.core.harmony.preview import ways
+from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
-from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, MassPlan, refined
+from ochre_stone.core.masses.plan import MassPlan
+from ochre_stone.core.masses.statement import Statement, state
+from ochre_stone.core.masses.tone import reach
 from ochre_stone.core.mixing.amounts import Amounts, amounts
-from ochre_stone.core.mixing.strings import MixString, plan_string, targets
+from ochre_stone.core.mixing.search import weighted_error
+from ochre_stone.core.mixing.strings import DARKEST, LIGHTEST, MixString, PileTarget, plan_string, targets
+from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import Tube, tube
 from ochre_stone.core.picture.keys import WORKING_PIXELS, nearest
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
+from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.document import STRING_ORDER, Document, Mixed
+from ochre_stone.core.project.massing import focus_mask
 
 
 def note_targets(document: Document) -> Array:
-    """Lab (n, 3) of the notes after the pull toward the scheme."""
-    h = document.harmony
-    lab = np.array([n.lab for n in document.notes], dtype=float).reshape(-1, 3)
-    return pull(lab, places(h.scheme, h.rotation), h.amount, h.wheel)
+    """Lab (n, 3) of the notes as they are to be painted: eased into the range of paint, pulled toward the scheme, the
+    difference of light and shadow pushed or calmed."""
+    return harmonised(document, document.masses.range.tone().lab(_noted(document)))
+
+
+def _noted(document: Document) -> Array:
+    return np.array([n.lab for n in document.notes], dtype=float).reshape(-1, 3)
+
+
+def harmonised(document: Document, lab: Array) -> Array:
+    """Colours Lab (n, 3) of the document's notes after the scheme and the push; values as they are."""
+    h, notes = document.harmony, document.notes
+    share, held = [n.share for n in notes], [n.id in h.held for n in notes]
+    pulled = pull(lab, places(h.scheme, h.rotation), h.amount, h.wheel, h.accents, share, held)
+    return push(pulled, [n.subject for n in notes], [n.lit for n in notes], share, h.push, held)
+
+
+def harmony_ways(document: Document) -> Array | None:
+    """How harmony moves the colours of the whole picture (a grid as of ``preview.ways``); None where it moves none."""
+    lab = _noted(document)
+    if not len(lab):
+        return None
+    after = harmonised(document, lab)
+    return None if np.allclose(lab, after, atol=1e-6) else ways(lab, after)
+
+
+def distance_ladder(document: Document, way: Way | None = None) -> list[Rung]:
+    """The document's distance ladder, near to far, by its own way or another; empty without one or its notes."""
+    choice = document.harmony.distance
+    ids = {n.id: i for i, n in enumerate(document.notes)}
+    if choice is None or choice.near not in ids or choice.horizon not in ids:
+        return []
+    goal = note_targets(document)
+    near, horizon = (_lab(goal[ids[i]]) for i in (choice.near, choice.horizon))
+    if (way or choice.way) == "air":
+        return by_air(near, horizon, choice.steps, choice.first, choice.last, choice.visibility, choice.air)
+    return by_rule(near, horizon, choice.steps, choice.first, choice.last)
+
+
+def sky_notes(document: Document) -> list[tuple[float, Lab]]:
+    """Height and target of the notes of the sky: 0 for the lowest in the photo, 1 for the highest."""
+    goal = note_targets(document)
+    found = [(n.place[1], _lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == "sky" and n.place]
+    if len({y for y, _ in found}) < 2:
+        return []
+    top, bottom = min(y for y, _ in found), max(y for y, _ in found)
+    return [((bottom - y) / (bottom - top), lab) for y, lab in found]
+
+
+def sky_ladder(document: Document) -> list[Rung]:
+    """The document's sky ladder, from the horizon up; empty without one or without two notes of the sky."""
+    choice, notes = document.harmony.sky, sky_notes(document)
+    if choice is None or not notes:
+        return []
+    return sky(notes, choice.steps, choice.band, choice.strength)
+
+
+def _lab(row: Array) -> Lab:
+    return float(row[0]), float(row[1]), float(row[2])
+
+
+LADDERS = {"distance": "Distance", "sky-ladder": "Sky ladder"}
+
+
+def ladders(document: Document) -> dict[str, list[Rung]]:
+    """Ladders that are planned, by the id of their string."""
+    found = {"distance": distance_ladder(document), "sky-ladder": sky_ladder(document)}
+    return {i: rungs for i, rungs in found.items() if rungs}
+
+
+def ladder_targets(rungs: Sequence[Rung]) -> list[PileTarget]:
+    """Piles of a ladder, dark to light, as strings have them; held where paint can go."""
+    out = []
+    for r in rungs:
+        value = min(max(float(value_of_lightness(min(r.lab[0], 100.0))), DARKEST), LIGHTEST)
+        out.append(PileTarget((float(lightness_of_value(value)), r.lab[1], r.lab[2]), round(value, 2), "rule"))
+    return sorted(out, key=lambda t: t.value)
 
 
 def groups(document: Document) -> dict[str, list[int]]:
@@ -44,8 +126,10 @@ def groups(document: Document) -> dict[str, list[int]]:
 def fingerprint(document: Document) -> str:
     """Changes whenever the strings have to be worked out anew."""
     chosen = [
-        [(n.lab, n.group, n.role) for n in document.notes],
+        [(n.id, n.lab, n.group, n.role) for n in document.notes],
+        [n.place for n in document.notes if n.subject == "sky"] if document.harmony.sky is not None else [],
         document.harmony.model_dump(),
+        document.masses.range.model_dump(),
         document.mix.model_dump(),
     ]
     return hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]
@@ -53,16 +137,23 @@ def fingerprint(document: Document) -> str:
 
 def string_title(string_id: str) -> str:
     """Name of a string as shown."""
+    if string_id in LADDERS:
+        return LADDERS[string_id]
     return "Shadows" if string_id == "shadows" else string_id.capitalize()
 
 
 def mix_strings(document: Document, progress: Callable[[float], None] = lambda share: None) -> Mixed:
     """Work out every wanted string. ``progress`` gets 0..1 and may raise to cancel."""
     goal = note_targets(document)
-    wanted = {g: i for g, i in groups(document).items() if g not in document.mix.left_out}
-    chosen = palette(document.mix.palette)
     steps = document.mix.steps
-    total = max(1, 2 * steps * len(wanted))
+    rows = {}
+    for string_id, members in groups(document).items():
+        weight = np.array([max(document.notes[i].share, 0.005) for i in members])
+        rows[string_id] = targets(goal[members], weight, steps)
+    rows |= {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
+    rows = {string_id: row for string_id, row in rows.items() if string_id not in document.mix.left_out}
+    chosen = palette(document.mix.palette)
+    total = max(1, 2 * sum(len(row) for row in rows.values()))
     done = 0
 
     def tick() -> None:
@@ -71,9 +162,7 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
         progress(min(1.0, done / total))
 
     strings = []
-    for string_id, members in wanted.items():
-        weight = np.array([max(document.notes[i].share, 0.005) for i in members])
-        row = targets(goal[members], weight, steps)
+    for string_id, row in rows.items():
         strings.append(
             plan_string(
                 string_id,
@@ -93,9 +182,10 @@ def pile_shares(picture: Picture, document: Document) -> dict[str, float]:
     value."""
     lab = linear_to_lab(document.seen(picture, WORKING_PIXELS)).reshape(-1, 1, 3)
     owner = nearest(lab, np.array([n.lab for n in document.notes])).ravel() if document.notes else np.zeros(0)
-    value = np.asarray(value_of_lightness(lab[:, 0, 0]))
-    out: dict[str, float] = {}
+    value = document.masses.range.tone().value(value_of_lightness(np.clip(lab[:, 0, 0], 0, 100)))
     mine = {s.id: s for s in document.mixed.strings}
+    # The steps of a ladder lie between notes: what they cover is counted with the notes' own strings.
+    out = {p.id: 0.0 for s in mine.values() if s.id in LADDERS for p in s.piles}
     taken = np.zeros(len(value), dtype=bool)
     # Strings that own notes by their group come first; core shadows lent to the shadows string are not counted twice.
     for string_id, members in groups(document).items():
@@ -111,12 +201,6 @@ def pile_shares(picture: Picture, document: Document) -> dict[str, float]:
     return out
 
 
-def fine_masses(picture: Picture, document: Document) -> MassPlan:
-    """The document's masses at the size at which they are printed."""
-    preview, fine = (document.seen(picture, n) for n in (PREVIEW_PIXELS, FINE_PIXELS))
-    return refined(preview, fine, document.masses.settings())
-
-
 @dataclass(frozen=True, eq=False)
 class Sheet:
     """Everything that is printed."""
@@ -128,6 +212,7 @@ class Sheet:
     amounts: Amounts
     tubes: tuple[Tube, ...]
     """Tubes in use, most first."""
+    statement: Statement
 
     @property
     def strings(self) -> tuple[MixString, ...]:
@@ -139,4 +224,25 @@ def make_sheet(picture: Picture, document: Document, masses: MassPlan) -> Sheet:
     shares = pile_shares(picture, document)
     c = document.canvas
     needed = amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare)
-    return Sheet(document, picture, masses, shares, needed, tuple(tube(i) for i in needed.tubes))
+    focus = focus_mask(picture, document, masses.labels.shape)
+    said = state(masses, focus.astype(np.float32) if focus is not None else None)
+    return Sheet(document, picture, masses, shares, needed, tuple(tube(i) for i in needed.tubes), said)
+
+
+def palette_reach(document: Document) -> tuple[float, float]:
+    """Darkest and lightest Munsell value that the document's palette reaches: its tubes and equal pairs of them."""
+    tubes = palette(document.mix.palette).tubes
+    K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
+    i, j = np.triu_indices(len(tubes))
+    lab = layer_lab((K[i] + K[j]) / 2, (S[i] + S[j]) / 2)
+    return reach([(float(c[0]), float(c[1]), float(c[2])) for c in lab])
+
+
+def pile_for(document: Document, lab: Lab) -> tuple[str, int] | None:
+    """The pile that comes nearest to a colour: name of its string and its number from the dark, value counted first."""
+    goal = np.array(lab)
+    found = [
+        (float(weighted_error(np.array(p.target.lab), goal)), s.name, n)
+        for s in document.mixed.strings for n, p in enumerate(s.piles, 1)
+    ]  # fmt: skip
+    return min(found)[1:] if found else None

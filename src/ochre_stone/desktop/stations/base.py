@@ -101,6 +101,12 @@ class Station(QWidget):
         self.rows.addWidget(label)
         return label
 
+    def title_row(self, words: str, *widgets: QWidget) -> None:
+        """The station's name, and beside it what belongs to the whole station."""
+        title = QLabel(words)
+        title.setProperty("kind", "title")
+        self.row(title, None, *widgets)
+
     def row(self, *widgets: QWidget | None) -> QHBoxLayout:
         """Widgets in a row; None takes the room that is left."""
         line = QHBoxLayout()
@@ -137,7 +143,7 @@ class Station(QWidget):
         slider.setToolTip(tip)
         slider.setAccessibleName(words)
         if one_row:
-            name.setMinimumWidth(64)
+            name.setMinimumWidth(104 if len(words) > 9 else 64)
             shown.setMinimumWidth(46)
             shown.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             self.row(name, slider, shown)

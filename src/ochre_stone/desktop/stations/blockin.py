@@ -5,7 +5,8 @@ from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QLabel, QWid
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.project.document import Canvas
-from ochre_stone.core.project.planning import Sheet, fine_masses, make_sheet
+from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.project.planning import Sheet, make_sheet
 from ochre_stone.desktop.stations.base import Station, button, quietly
 from ochre_stone.desktop.widgets.swatch import RibbonSwatch
 from ochre_stone.export.pdf import sheet_pdf

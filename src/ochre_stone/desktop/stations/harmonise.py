@@ -1,11 +1,28 @@
-"""Harmonise: the notes on the wheel, schemes ranked, notes pulled toward one with value kept."""
+"""Harmonise: a scheme that holds, proportions, light against shadow, what meets well, ladders into the distance."""
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QButtonGroup, QListWidget, QListWidgetItem
+from collections.abc import Callable
+from typing import Any
 
-from ochre_stone.core.harmony.schemes import CLEAR, TITLES, SchemeFit, places
-from ochre_stone.core.project.document import HarmonyChoice
+import numpy as np
+from PyQt6.QtWidgets import QButtonGroup, QCheckBox
+
+from ochre_stone.core.harmony.preview import recoloured
+from ochre_stone.core.harmony.schemes import TITLES, places
+from ochre_stone.core.masses.shapes import enlarge
+from ochre_stone.core.picture.picture import Floats, linear_to_lab
+from ochre_stone.core.project.choices import HarmonyChoice
+from ochre_stone.core.project.planning import harmony_ways
 from ochre_stone.desktop.stations.base import Station, button, quietly
+from ochre_stone.desktop.stations.harmonybalance import BalancePage
+from ochre_stone.desktop.stations.harmonyladders import LaddersPage
+from ochre_stone.desktop.stations.harmonymeet import MeetPage
+from ochre_stone.desktop.stations.harmonyscheme import SchemePage
+
+SEES = {
+    "picture": ("Picture", "The picture as it is"),
+    "pulled": ("Pulled", "The whole picture as harmony would move it"),
+    "masses": ("Masses", "Each mass in its mean colour, as harmony would move it"),
+}
 
 
 class Harmonise(Station):
@@ -13,100 +30,97 @@ class Harmonise(Station):
     side = "wheel"
 
     def build(self) -> None:
-        self.label("Harmonise", "title")
-        self.wheels = {
-            "traditional": button("Traditional wheel", "Red, yellow and blue; twelve steps", checkable=True),
-            "perceptual": button("Perceptual wheel", "Equal steps to the eye, by Munsell hue", checkable=True),
-        }
+        self.sees = {}
         group = QButtonGroup(self)
-        for name, b in self.wheels.items():
+        for key, (words, tip) in SEES.items():
+            b = button(words, f"{tip} (K goes on)", "small", checkable=True)
+            b.clicked.connect(lambda: self.window_.showing.repaint())
             group.addButton(b)
-            b.clicked.connect(lambda _, n=name: self._wheel(n))
-        self.row(*self.wheels.values())
-        self.label("Schemes, best first", "head")
-        self.list = QListWidget()
-        self.list.setAccessibleName("Schemes, best first")
-        self.list.setFixedHeight(214)
-        self.list.itemClicked.connect(lambda item: self._choose(item.data(Qt.ItemDataRole.UserRole)))
-        self.list.itemActivated.connect(lambda item: self._choose(item.data(Qt.ItemDataRole.UserRole)))
-        self.rows.addWidget(self.list)
-        self.verdict = self.label("", "quiet")
-        self.turn, self.turn_shown = self.slider("Turn", 0, 359, "Turn the scheme on the wheel; or drag its brackets")
-        self.turn.valueChanged.connect(lambda v: self._set("Turn the scheme", "turn", rotation=float(v)))
-        self.amount, self.amount_shown = self.slider(
-            "Pull the notes", 0, 100, "How far each hue turns toward the nearest arm; value and chroma stay"
-        )
-        self.amount.valueChanged.connect(lambda v: self._set("Pull the notes", "pull", amount=v / 100))
-        self.told = self.label("", "quiet")
+            self.sees[key] = b
+        self.sees["picture"].setChecked(True)
+        self.title_row("Harmonise", *self.sees.values())
+        self.pages_ = self.pages("Scheme", "Balance", "Meet", "Ladders")
+        with self.on(self.pages_, "Scheme"):
+            self.scheme_page = SchemePage(self)
+        with self.on(self.pages_, "Balance"):
+            self.balance_page = BalancePage(self)
+        with self.on(self.pages_, "Meet"):
+            self.meet_page = MeetPage(self)
+        with self.on(self.pages_, "Ladders"):
+            self.ladders_page = LaddersPage(self)
+        self.masses_too = QCheckBox("masses on the wheel")
+        self.masses_too.setToolTip("Masses as squares, each at the mean of its colours, as large as its share")
+        self.masses_too.toggled.connect(lambda _: self.refresh())
+        self.rows.addWidget(self.masses_too)
+        self.refreshers: dict[str, Callable[[], None]] = {
+            "Scheme": self.scheme_page.refresh,
+            "Balance": self.balance_page.refresh,
+            "Meet": self.meet_page.refresh,
+            "Ladders": self.ladders_page.refresh,
+        }
+        self.pages_.changed = self.refresh
         self.studio.notes_measured.connect(self.refresh_if_here)
+        self.studio.selected_changed.connect(self.refresh_if_here)
+        self.studio.masses_changed.connect(self.refresh_if_here)
 
-    def _set(self, text: str, kind: str = "", **fields: object) -> None:
-        choice = HarmonyChoice.model_validate(self.document.harmony.model_dump() | fields)
-        self.studio.change(text, self.document.model_copy(update={"harmony": choice}), kind)
+    @property
+    def choice(self) -> HarmonyChoice:
+        return self.document.harmony
 
-    def _wheel(self, name: str) -> None:
-        if name != self.document.harmony.wheel:
-            self._set(f"{name.capitalize()} wheel", wheel=name, scheme="none", rotation=0.0)
-
-    def _choose(self, found: SchemeFit) -> None:
-        if found.name == self.document.harmony.scheme:
-            return
-        amount = self.document.harmony.amount or 0.5
-        self._set(
-            f"Scheme: {found.title}",
-            scheme=found.name,
-            rotation=found.rotation,
-            amount=0.0 if found.name == "none" else amount,
-        )
+    def set(self, text: str, kind: str = "", **fields: Any) -> None:
+        """Change fields of the harmony choice as one step."""
+        changed = HarmonyChoice.model_validate(self.choice.model_dump() | fields)
+        self.studio.change(text, self.document.model_copy(update={"harmony": changed}), kind)
 
     def turned(self, rotation: float) -> None:
-        """The brackets were dragged."""
-        self._set("Turn the scheme", "turn", rotation=round(rotation, 1) % 360)
+        """The brackets were dragged, or nudged by key."""
+        self.scheme_page.turned(rotation)
+
+    def next_sight(self) -> None:
+        """Picture, pulled, masses, and round again."""
+        names = list(self.sees)
+        now = next(i for i, k in enumerate(names) if self.sees[k].isChecked())
+        self.sees[names[(now + 1) % len(names)]].setChecked(True)
+        self.window_.showing.repaint()
+
+    @property
+    def previews(self) -> bool:
+        """Whether the easel shows something else than the picture as it is."""
+        return not self.sees["picture"].isChecked()
+
+    def preview(self) -> Callable[[Floats], Floats]:
+        """What the easel shows, as a function from the linear screen copy to Lab, to be run off the main thread."""
+        document, plan = self.document, self.studio.masses
+        flat = self.sees["masses"].isChecked() and plan is not None
+
+        def recolour(linear: Floats) -> Floats:
+            if flat and plan is not None:
+                height, width = linear.shape[:2]
+                own = np.array([m.lab for m in plan.masses], dtype=np.float32)
+                lab = own[enlarge(plan.labels, len(plan.masses), width, height)]
+            else:
+                lab = linear_to_lab(linear)
+            grid = harmony_ways(document)
+            eased = document.masses.range.tone().lab(lab).astype(np.float32)
+            return eased if grid is None else recoloured(eased, grid)
+
+        return recolour
+
+    def document_changed(self, old: Any, new: Any) -> None:
+        if self.active:
+            self.refresh()
+            if self.previews and (old.harmony != new.harmony or old.notes != new.notes):
+                self.window_.showing.repaint()
 
     def refresh(self) -> None:
-        h = self.document.harmony
-        self.wheels[h.wheel].setChecked(True)
-        fits = self.studio.schemes()
-        self.list.clear()
-        for s in fits:
-            strength = (
-                "" if s.name == "none" else f"   explains {s.explained:.0%}" if s.score > 0 else "   does not fit"
-            )
-            item = QListWidgetItem(f"{s.title}{strength}")
-            item.setData(Qt.ItemDataRole.UserRole, s)
-            self.list.addItem(item)
-            if s.name == h.scheme:
-                item.setSelected(True)
-                self.list.setCurrentItem(item)
-        best = next((s for s in fits if s.name != "none"), None)
-        if not self.document.notes:
-            self.verdict.setText("Take notes first: schemes are read from them.")
-        elif best is None:
-            self.verdict.setText("The notes are all near-grey: harmony is there already.")
-        elif best.clear:
-            self.verdict.setText(f"{best.title} fits best: {best.explained:.0%} of the colour stands on its arms.")
-        else:
-            self.verdict.setText(
-                f"No clear scheme: the best explains {best.explained:.0%}; "
-                f"below {CLEAR:.0%} it may be chance. Choose freely."
-            )
-        chosen = h.scheme != "none"
-        for slider, shown, value, words in (
-            (self.turn, self.turn_shown, round(h.rotation) % 360, f"{h.rotation:.0f}°"),
-            (self.amount, self.amount_shown, round(h.amount * 100), f"{h.amount:.0%}"),
-        ):
-            slider.setEnabled(chosen)
-            with quietly(slider):
-                if not slider.isSliderDown():
-                    slider.setValue(value)
-            shown.setText(words if chosen else "")
-        self.told.setText(
-            f"{TITLES[h.scheme]}: each dab shows the note touching its target. Values stay as they are."
-            if chosen
-            else ""
-        )
+        h = self.choice
+        self.refreshers[self.pages_.here]()
+        self.masses_too.setEnabled(self.studio.masses is not None)
+        with quietly(self.masses_too):
+            if self.studio.masses is None:
+                self.masses_too.setChecked(False)
         self.window_.show_wheel(places(h.scheme, h.rotation))
 
     def done_words(self) -> str:
-        h = self.document.harmony
+        h = self.choice
         return TITLES[h.scheme].lower() if h.scheme != "none" else "no scheme"

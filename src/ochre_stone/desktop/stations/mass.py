@@ -1,30 +1,26 @@
-"""Mass: few values in big shapes, each in the light or in the shadow."""
+"""Mass: few values in big shapes, light and shadow, the plan, its range, its edges, other hues at the same value."""
 
-import numpy as np
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from collections.abc import Callable
+from typing import Any
 
-from ochre_stone.core.masses.plan import Family
-from ochre_stone.core.project.document import MassChoice
-from ochre_stone.desktop import display, numbers, theme
-from ochre_stone.desktop.stations.base import Station, button, quietly
+from PyQt6.QtWidgets import QButtonGroup
 
+from ochre_stone.core.masses.gradations import Turn, turns
+from ochre_stone.core.masses.plan import MassPlan
+from ochre_stone.core.masses.statement import Statement, state
+from ochre_stone.core.picture.frame import Framed
+from ochre_stone.core.project.choices import Area, MassChoice, PaintedArea, Point
+from ochre_stone.desktop.massview import Overlay
+from ochre_stone.desktop.stations.base import Station, button
+from ochre_stone.desktop.stations.massedges import EdgesPage
+from ochre_stone.desktop.stations.masslight import LightPage
+from ochre_stone.desktop.stations.massplan import PlanPage
+from ochre_stone.desktop.stations.massrange import RangePage
+from ochre_stone.desktop.stations.massswap import SwapPage
+from ochre_stone.desktop.stations.massvalues import ValuesPage
+from ochre_stone.desktop.widgets.easel import Tool
 
-class _Grey(QWidget):
-    """A mass's flat grey with its number."""
-
-    def __init__(self, grey: int, number: int) -> None:
-        super().__init__()
-        self.grey, self.number = grey, number
-        self.setFixedSize(40, 27)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(*display.greys(np.array(self.grey, np.uint8)).tolist()))
-        painter.setPen(QColor("black") if self.grey > 118 else QColor("white"))
-        painter.setFont(theme.face(10.5, bold=True))
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, str(self.number))
+MOST_POINTS = 400
 
 
 class Mass(Station):
@@ -33,124 +29,185 @@ class Mass(Station):
     shows_marks = False
 
     def build(self) -> None:
-        self.label("Mass", "title")
-        self.show_masses = button("Masses", "The flat values (M)", checkable=True)
-        self.show_picture = button("Picture", "The picture under them (M)", checkable=True)
+        self.show_masses = button("Masses", "The flat values (M)", "small", checkable=True)
+        self.show_picture = button("Picture", "The picture under them (M)", "small", checkable=True)
         both = QButtonGroup(self)
         for b in (self.show_masses, self.show_picture):
             both.addButton(b)
             b.clicked.connect(lambda: self.window_.showing.repaint())
         self.show_masses.setChecked(True)
-        self.row(self.show_masses, self.show_picture, None)
-        self.statement = self.label("", "quiet")
-        self.label("How many values", "head")
-        group = QButtonGroup(self)
-        self.counts = {}
-        line = QHBoxLayout()
-        line.setSpacing(4)
-        for n in range(2, 10):
-            b = button(str(n), f"{n} flat values", checkable=True)
-            b.setMinimumWidth(0)
-            b.setStyleSheet("padding-left: 2px; padding-right: 2px;")
-            b.clicked.connect(lambda _, k=n: self._set(f"{k} values", values=k, cuts=(), families=()))
-            group.addButton(b)
-            line.addWidget(b)
-            self.counts[n] = b
-        self.rows.addLayout(line)
-        self.smallest, self.smallest_shown = self.slider(
-            "Smallest shape", 0, 100, "Shapes below this share of the picture melt into a neighbour"
-        )
-        self.smallest.valueChanged.connect(
-            lambda v: self._set("Set the smallest shape", "smallest", smallest=self._percent(v))
-        )
-        self.simplify, self.simplify_shown = self.slider(
-            "Simplify", 0, 100, "How much detail melts before the values are cut"
-        )
-        self.simplify.valueChanged.connect(lambda v: self._set("Simplify", "simplify", simplify=v / 100))
-        self.best = button("Best thresholds", "Take back thresholds set by hand: the cuts that leave the least error")
-        self.best.clicked.connect(lambda: self._set("Best thresholds", cuts=()))
-        self.rows.addWidget(self.best)
-        self.label("Light and shadow", "head")
-        self.list = QVBoxLayout()
-        self.list.setSpacing(4)
-        self.rows.addLayout(self.list)
-        self.families: list[tuple[int, object]] = []
-        self.warning = self.label("", "warning")
-        self.label("Light and shadow are a suggestion: no single photo tells for sure.", "quiet")
-        self.studio.masses_changed.connect(self.refresh_if_here)
+        self.title_row("Mass", self.show_masses, self.show_picture)
+        self.pages_ = self.pages("Values", "Light", "Plan", "Range", "Edges", "Swap")
+        self.tool_for = ""
+        """What an area that is being drawn is for: "focus", "light", "shadow" or "" for no tool in hand."""
+        self.found_turns: list[Turn] = []
+        self._turns_of: object = None
+        with self.on(self.pages_, "Values"):
+            self.values_page = ValuesPage(self)
+        with self.on(self.pages_, "Light"):
+            self.light_page = LightPage(self)
+        with self.on(self.pages_, "Plan"):
+            self.plan_page = PlanPage(self)
+        with self.on(self.pages_, "Range"):
+            self.range_page = RangePage(self)
+        with self.on(self.pages_, "Edges"):
+            self.edges_page = EdgesPage(self)
+        with self.on(self.pages_, "Swap"):
+            self.swap_page = SwapPage(self)
+        self.refreshers: dict[str, Callable[[], None]] = {
+            "Values": self.values_page.refresh,
+            "Light": self.light_page.refresh,
+            "Plan": self.plan_page.refresh,
+            "Range": self.range_page.refresh,
+            "Edges": self.edges_page.refresh,
+            "Swap": self.swap_page.refresh,
+        }
+        self.pages_.changed = self._page_changed
+        self.studio.masses_changed.connect(self._masses_changed)
+
+    # The document
+
+    @property
+    def choice(self) -> MassChoice:
+        return self.document.masses
+
+    @property
+    def plan(self) -> MassPlan | None:
+        return self.studio.masses
+
+    @property
+    def statement(self) -> Statement | None:
+        """What the plan is, for the page that says so and the overlay that shows it."""
+        ground = self.studio.ground
+        return state(self.plan, ground.focus) if self.plan is not None and ground is not None else None
+
+    def set(self, text: str, kind: str = "", **fields: Any) -> None:
+        """Change fields of the mass choice as one step."""
+        changed = MassChoice.model_validate(self.choice.model_dump() | fields)
+        self.studio.change(text, self.document.model_copy(update={"masses": changed}), kind)
+
+    def set_count(self, count: int) -> None:
+        """Another number of values: hand-set thresholds and what hung on the old masses go, locked ones stay if they
+        can."""
+        self.values_page.count(count)
+
+    # Tools and clicks
+
+    def draw_for(self, purpose: str) -> None:
+        """Take the area tool in hand for a purpose, or put it away with ""."""
+        self.tool_for = purpose
+        self.window_.easel.take(Tool("area", 0) if purpose else None)
+        if purpose:
+            self.window_.easel.setFocus()
+            self.studio.told.emit("Drag around the area, or click its corners and press Enter. Escape puts it away.")
+        self.values_page.show_tool()
+        self.light_page.show_tool()
+
+    def drawn(self, name: str, points: list[Point]) -> None:
+        kept = tuple(points[:: -(-len(points) // MOST_POINTS)])
+        if self.tool_for == "focus":
+            self.set("Draw a focus area", focus=(*self.choice.focus, Area(points=kept)))
+        elif self.tool_for in ("light", "shadow"):
+            area = PaintedArea.model_validate({"points": kept, "family": self.tool_for})
+            self.set(f"Paint into the {self.tool_for}", painted=(*self.choice.painted, area), edges=(), swaps=())
+
+    def tool_dropped(self) -> None:
+        self.draw_for("")
+
+    def spot_clicked(self, x: float, y: float) -> None:
+        seen, plan = self.studio.seen, self.plan
+        if seen is None or plan is None:
+            return
+        place = self._share(seen, x, y)
+        if self.pages_.here == "Light":
+            self.light_page.clicked(*place)
+        elif self.pages_.here == "Swap":
+            self.swap_page.clicked(*place)
+        elif self.pages_.here == "Edges":
+            self.edges_page.clicked(*place)
 
     @staticmethod
-    def _percent(position: int) -> float:
-        """Slider to percent of the picture: fine at the small end."""
-        return round(5 * (position / 100) ** 2, 3)
+    def _share(seen: Framed, x: float, y: float) -> tuple[float, float]:
+        fx, fy = seen.from_original(x, y)
+        return fx / seen.width, fy / seen.height
 
-    @staticmethod
-    def _position(percent: float) -> int:
-        return round(100 * float((min(percent, 5) / 5) ** 0.5))
-
-    def _set(self, text: str, kind: str = "", **fields: object) -> None:
-        choice = MassChoice.model_validate(self.document.masses.model_dump() | fields)
-        self.studio.change(text, self.document.model_copy(update={"masses": choice}), kind)
-
-    def cuts_moved(self, cuts: tuple[float, ...]) -> None:
+    def cuts_moved(self, cuts: tuple[float, ...], index: int) -> None:
         """A handle of the value scale was dragged or nudged."""
-        self._set("Move a threshold", "cuts", cuts=cuts, values=len(cuts) + 1)
+        self.values_page.moved(cuts, index)
 
-    def _family(self, index: int, family: Family) -> None:
-        chosen = dict(self.document.masses.families) | {index: family}
-        self._set(f"Mass {index + 1} into the {family}", families=tuple(sorted(chosen.items())))
+    def division_moved(self, value: float) -> None:
+        """The division of light and shadow was dragged or nudged."""
+        self.set("Divide light from shadow", "division", division=value)
+
+    # Showing
+
+    def enter(self) -> None:
+        self._scale_mode()
+        super().enter()
+        self._find_turns()
+
+    def leave(self) -> None:
+        self.draw_for("")
+
+    def _page_changed(self) -> None:
+        self.draw_for("")
+        self._scale_mode()
+        self.refresh()
+        self._find_turns()
+        self.window_.showing.repaint()
+
+    def _scale_mode(self) -> None:
+        self.window_.scale.divides = self.pages_.here == "Light"
+        self.window_.scale.update()
+
+    def _masses_changed(self) -> None:
+        self._find_turns()
+        self.refresh_if_here()
+
+    def _find_turns(self) -> None:
+        """Look for gradual turns, off the main thread, where the page that shows them is open."""
+        plan, ground = self.plan, self.studio.ground
+        if not self.active or self.pages_.here != "Edges" or plan is None or ground is None or plan is self._turns_of:
+            return
+
+        def arrived(found: list[Turn]) -> None:
+            self.found_turns, self._turns_of = found, plan
+            self.refresh_if_here()
+            self.window_.showing.repaint()
+
+        self.studio.jobs.start("turns", lambda _: turns(ground.lab, plan), arrived, self.studio.failed.emit)
+
+    def overlay(self) -> Overlay | None:
+        """What lies over the masses on this page."""
+        here, plan, seen = self.pages_.here, self.plan, self.studio.seen
+        if plan is None or seen is None:
+            return None
+        focus = [[self._share(seen, x, y) for x, y in a.points] for a in self.choice.focus]
+        if here == "Values":
+            return Overlay(areas=focus) if focus else None
+        if here == "Light":
+            painted = [[self._share(seen, x, y) for x, y in a.points] for a in self.choice.painted]
+            broken = {i for b in plan.breaks() for i in (b.light, b.shadow)}
+            return Overlay(families=True, areas=painted, broken=tuple(broken))
+        if here == "Plan":
+            said = self.statement
+            return Overlay(areas=focus, strongest=said.strongest if said is not None else None)
+        if here == "Edges":
+            shown = [(t.x, t.y, t.direction) for t in self.found_turns]
+            return Overlay(edges=True, turns=shown, said=self.choice.edges)
+        return None
+
+    @property
+    def shows_swap(self) -> bool:
+        """Whether the easel shows the picture with its swapped masses."""
+        return self.active and self.pages_.here == "Swap" and self.show_masses.isChecked()
 
     def refresh(self) -> None:
-        choice, plan = self.document.masses, self.studio.masses
-        self.counts[choice.values].setChecked(True)
-        for slider, value in (
-            (self.smallest, self._position(choice.smallest)),
-            (self.simplify, round(choice.simplify * 100)),
-        ):
-            with quietly(slider):
-                if not slider.isSliderDown():
-                    slider.setValue(value)
-        self.smallest_shown.setText(f"{choice.smallest:.2g} % of the picture")
-        self.simplify_shown.setText(f"{choice.simplify:.0%}")
-        self.best.setEnabled(bool(choice.cuts))
-        if plan is not None and self.studio.ground is not None:
-            self.window_.scale.show_plan(self.studio.ground.counts, plan)
-        self._list()
-
-    def _list(self) -> None:
-        while (item := self.list.takeAt(0)) is not None:
-            if (old := item.widget()) is not None:
-                old.deleteLater()
-        plan = self.studio.masses
-        if plan is None:
-            self.statement.setText("Open a picture first." if self.studio.picture is None else "")
-            self.warning.hide()
-            return
-        greys = plan.greys()
-        for m in reversed(plan.masses):
-            line = QWidget()
-            box = QHBoxLayout(line)
-            box.setContentsMargins(0, 0, 0, 0)
-            box.addWidget(_Grey(int(greys[m.index]), m.index + 1))
-            words = QLabel(f"<b>{numbers.value(m.value)}</b>&nbsp;&nbsp;{m.share:.0%}")
-            box.addWidget(words, 1)
-            other: Family = "shadow" if m.family == "light" else "light"
-            b = button(m.family, f"Put mass {m.index + 1} into the {other}", "family")
-            b.setAccessibleName(f"Mass {m.index + 1}, value {numbers.value(m.value)}: {m.family}")
-            b.setMinimumWidth(84)
-            b.clicked.connect(lambda _, i=m.index, f=other: self._family(i, f))
-            box.addWidget(b)
-            self.list.addWidget(line)
-        lights = [m for m in plan.masses if m.family == "light"]
-        shadows = [m for m in plan.masses if m.family == "shadow"]
-        broken = bool(lights and shadows) and min(m.value for m in lights) <= max(m.value for m in shadows)
-        self.warning.setText("The darkest light is not lighter than the lightest shadow: the form will break.")
-        self.warning.setVisible(broken)
-        ranked = sorted(plan.masses, key=lambda m: -m.share)
-        self.statement.setText(
-            f"{plan.key.capitalize()}; {plan.regions} shapes. "
-            f"Mass {ranked[0].index + 1} is the biggest, {ranked[0].share:.0%}."
-        )
+        plan, ground = self.plan, self.studio.ground
+        if plan is not None and ground is not None:
+            self.window_.scale.show_plan(ground.counts, plan, self.choice.locked)
+        self.refreshers[self.pages_.here]()
 
     def done_words(self) -> str:
-        return f"{self.document.masses.values} values"
+        words = f"{self.choice.values} values"
+        return words if self.choice.range.keep == "scene" else f"{words}, range eased"

@@ -1,9 +1,10 @@
 """Note: sample key colours by spot, area, line or reader; name what they are; keep the ledge in order."""
 
-from PyQt6.QtWidgets import QButtonGroup, QComboBox, QLabel, QPushButton, QSpinBox
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QPushButton, QSpinBox
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project.document import SHADOW_ROLES, SUBJECTS, Note, Point
+from ochre_stone.core.project.choices import Point
+from ochre_stone.core.project.document import SUBJECTS, Note
 from ochre_stone.core.project.noting import (
     merged,
     move_note,
@@ -30,9 +31,8 @@ _NEAR = 25.0
 
 def passes(note: Note, wanted: str) -> bool:
     """Whether a note is shown under a filter of the ledge: one of ``FILTERS`` or a subject."""
-    shadow = note.role in (*SHADOW_ROLES, "core shadow", "reflected light")
     return {
-        "all notes": True, "light": not shadow, "shadow": shadow, "locked": note.locked,
+        "all notes": True, "light": note.lit, "shadow": not note.lit, "locked": note.locked,
         "unreliable": bool(note.unreliable), "from the reader": note.source == "reader",
     }.get(wanted, note.subject == wanted)  # fmt: skip
 
@@ -48,9 +48,7 @@ class NoteStation(Station):
             self.tools[key].clicked.connect(lambda _, k=key: self.take(k))
             group.addButton(self.tools[key])
         self.tools["spot"].setChecked(True)
-        title = QLabel("Note")
-        title.setProperty("kind", "title")
-        self.row(title, None, *self.tools.values())
+        self.title_row("Note", *self.tools.values())
         self.aperture, self.aperture_shown = self.slider(
             "Aperture", 1, 101, "Diameter of the spot that is averaged, in pixels ([ and ])", one_row=True
         )

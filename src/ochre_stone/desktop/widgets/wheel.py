@@ -2,6 +2,7 @@
 outside."""
 
 import math
+from collections.abc import Collection, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
@@ -12,7 +13,7 @@ from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.colour.wheel import WheelName, wheel
 from ochre_stone.core.project.document import Note
 from ochre_stone.desktop import theme
-from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, paint_colour
+from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_colour
 
 _TOP_ANGLE = {"traditional": 120.0, "perceptual": 90.0}  # yellow stands on top of both
 _FULL_CHROMA = 14.0
@@ -37,6 +38,9 @@ class WheelView(QWidget):
         self._rotation = 0.0
         self._selected: str | None = None
         self._grip: float | None = None
+        self._masses: Sequence[tuple[int, Lab, float]] = ()
+        self._accents: Collection[int] = ()
+        self._held_notes: Collection[str] = ()
         self.hint = ""
 
     def show_notes(
@@ -46,8 +50,16 @@ class WheelView(QWidget):
         arms: tuple[float, ...],
         rotation: float,
         selected: str | None,
+        masses: Sequence[tuple[int, Lab, float]] = (),
+        accents: Collection[int] = (),
+        held: Collection[str] = (),
     ) -> None:
-        """Notes with their targets, and the arms of the scheme."""
+        """Notes with their targets, and the arms of the scheme.
+
+        ``masses``: number, mean colour and share of each mass; ``accents``: arms kept for accents; ``held``: notes that
+        harmony leaves alone.
+        """
+        self._masses, self._accents, self._held_notes = masses, accents, held
         self._name, self._notes, self._arms, self._rotation, self._selected = (
             name,
             notes,
@@ -151,11 +163,13 @@ class WheelView(QWidget):
         order = sorted(range(len(self._notes)), key=lambda i: -self._notes[i][0].share)
         for i in order:
             self._paint_note(painter, i)
+        for number, lab, share in sorted(self._masses, key=lambda m: -m[2]):
+            self._paint_mass(painter, number, lab, share)
 
     def _paint_scheme(self, painter: QPainter) -> None:
         """Each arm a bracket outside the ring, open toward the notes, and a thin ray through them."""
         accent = theme.colour("on_surround")
-        for arm in self._arms:
+        for i, arm in enumerate(self._arms):
             painter.setPen(QPen(accent, 1, Qt.PenStyle.DashLine))
             painter.drawLine(self.place(arm, 0.2), self.place(arm, 1.0))
             path = QPainterPath(self.place(arm - _BRACKET, 1.02))
@@ -164,6 +178,22 @@ class WheelView(QWidget):
             path.lineTo(self.place(arm + _BRACKET, 1.02))
             painter.setPen(QPen(theme.colour("accent") if self.hasFocus() else accent, 3))
             painter.drawPath(path)
+            if i in self._accents:  # a single point in the bracket: for small notes only
+                painter.setBrush(accent)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.drawEllipse(self.place(arm, 1.085), 4, 4)
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _paint_mass(self, painter: QPainter, number: int, lab: Lab, share: float) -> None:
+        """A mass as a square of cut paper with its number; small beside the notes, which hold the colour."""
+        size = self._radius() * min(max(0.22 * math.sqrt(max(share, 0.004)), 0.06), 0.16)
+        at = self._note_place(lab, number)
+        box = QRectF(at.x() - size, at.y() - size, 2 * size, 2 * size)
+        painter.fillRect(box, paint_colour(lab))
+        painter.setPen(QPen(ink_on(lab), 1))
+        painter.drawRect(box.adjusted(1.5, 1.5, -1.5, -1.5))
+        painter.setFont(theme.face(9.5, bold=True))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(number))
 
     def _paint_note(self, painter: QPainter, index: int) -> None:
         note, target = self._notes[index]
@@ -175,6 +205,10 @@ class WheelView(QWidget):
             halves(painter, dab(note.id, box), note.lab, target)
         else:
             painter.fillPath(dab(note.id, box), paint_colour(note.lab))
+        if note.id in self._held_notes:  # pinned where it is
+            painter.setBrush(ink_on(target))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.drawEllipse(box.center(), 3.5, 3.5)
         if note.id == self._selected:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("accent"), 2))

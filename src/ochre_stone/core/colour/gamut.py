@@ -1,0 +1,44 @@
+"""How strong a colour of some lightness and hue a screen can show: the border of sRGB, from a baked table.
+
+``tools/make_gamut_table.py`` finds the chroma by bisection on the linear RGB of CIELAB colours (primaries of IEC
+61966-2-1, D65) on a grid of L* by 1 and hue by 1 degree. Between the nodes it is interpolated: within .2 of C*ab for
+99 of 100 colours, less exact only at the sharp corners.
+"""
+
+import functools
+
+import numpy as np
+import numpy.typing as npt
+
+from ochre_stone.core.colour.spaces import Array
+from ochre_stone.resources import resource
+
+_HUES = 360
+_SCALE = 100.0
+
+
+@functools.cache
+def _table() -> Array:
+    """Greatest C*ab (101, 361) at L* 0..100 and hue 0..360."""
+    table: Array = np.load(resource("colour", "gamut.npy")).astype(float) / _SCALE
+    table.setflags(write=False)
+    return table
+
+
+def most_chroma(lightness: npt.ArrayLike, hue: npt.ArrayLike) -> Array:
+    """Greatest C*ab (...) inside sRGB for L* (...) and CIELAB hue in degrees (...)."""
+    L = np.clip(np.asarray(lightness, dtype=float), 0, 100)
+    h = np.asarray(hue, dtype=float) % 360 * (_HUES / 360)
+    i, j = np.minimum(L.astype(int), 99), np.minimum(h.astype(int), _HUES - 1)
+    u, v = L - i, h - j
+    t = _table()
+    return np.asarray(
+        (1 - u) * ((1 - v) * t[i, j] + v * t[i, j + 1]) + u * ((1 - v) * t[i + 1, j] + v * t[i + 1, j + 1])
+    )
+
+
+def held(lightness: npt.ArrayLike, chroma: npt.ArrayLike, hue: npt.ArrayLike) -> Array:
+    """Lab (..., 3) of L*, C*ab and hue in degrees, with the chroma held inside sRGB; L* and hue stay."""
+    L, h = np.asarray(lightness, dtype=float), np.asarray(hue, dtype=float)
+    C = np.minimum(np.asarray(chroma, dtype=float), most_chroma(L, h))
+    return np.stack([np.broadcast_to(L, C.shape), C * np.cos(np.radians(h)), C * np.sin(np.radians(h))], axis=-1)

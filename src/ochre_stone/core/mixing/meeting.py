@@ -1,0 +1,73 @@
+"""What happens when two piles meet: the mixture half and half, against what the two promised.
+
+Each note is first mixed from the palette; then equal volumes of the two mixtures are predicted by Kubelka-Munk
+(docs/colour-model.md). A pair goes dull where the meeting keeps less than .45 of the mean chroma of its parents, and
+stays lively where it keeps .8 or more; the limits are judgements.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.relations import Lab
+from ochre_stone.core.mixing.recipe import recipes
+from ochre_stone.core.paint.optics import layer_lab
+from ochre_stone.core.paint.tubes import Tube
+
+_DULL, _LIVELY = 0.45, 0.8
+_GREY = 2.5
+"""Munsell chroma below which a parent is a grey already, and has nothing to lose."""
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """Two notes mixed half and half."""
+
+    first: int
+    second: int
+    lab: Lab
+    kept: float
+    """Munsell chroma of the mixture over the mean of its parents'."""
+    tubes: tuple[str, ...]
+    """Ids of tubes that both recipes hold, white left out."""
+
+    @property
+    def verdict(self) -> str:
+        """dull, lively or quiet."""
+        return "goes dull" if self.kept < _DULL else "stays lively" if self.kept >= _LIVELY else "greys a little"
+
+
+def meetings(
+    notes: Sequence[Lab],
+    tubes: Sequence[Tube],
+    palette_name: str = "",
+    most: int = 4,
+    progress: Callable[[float], None] = lambda share: None,
+) -> list[Meeting]:
+    """Every pair of notes that are no greys, dullest first.
+
+    ``notes``: colours Lab. ``progress`` gets 0..1 and may raise to cancel; the recipes are the slow part.
+    """
+    shares, weights = [], []
+    for n, lab in enumerate(notes):
+        _, found = recipes(np.array(lab), tubes, most, 1, tints=(), palette_name=palette_name, effort=12)
+        of = dict(found[0].shares)
+        shares.append(of)
+        weights.append(np.array([of.get(t.id, 0.0) for t in tubes]))
+        progress((n + 1) / len(notes))
+    K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
+    white = {t.id for t in tubes if t.is_white}
+    chroma = [read(lab).chroma for lab in notes]
+    out = []
+    for i in range(len(notes)):
+        for j in range(i + 1, len(notes)):
+            if min(chroma[i], chroma[j]) < _GREY:
+                continue
+            c = weights[i] / weights[i].sum() + weights[j] / weights[j].sum()
+            L, a, b = (float(x) for x in layer_lab(c @ K / c.sum(), c @ S / c.sum()))
+            both = tuple(t for t in shares[i] if t in shares[j] and t not in white)
+            kept = read((L, a, b)).chroma / ((chroma[i] + chroma[j]) / 2)
+            out.append(Meeting(i, j, (L, a, b), kept, both))
+    return sorted(out, key=lambda m: m.kept)

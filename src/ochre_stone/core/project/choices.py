@@ -1,0 +1,180 @@
+"""What the painter chose for masses and harmony, checked when it is read."""
+
+from collections.abc import Callable, Collection
+from typing import Annotated
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator, model_validator
+
+from ochre_stone.core.colour.wheel import WheelName
+from ochre_stone.core.harmony.ladders import Air, Band, Way
+from ochre_stone.core.harmony.schemes import TITLES
+from ochre_stone.core.masses.families import Family
+from ochre_stone.core.masses.plan import Settings
+from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
+
+Lab = tuple[float, float, float]
+Point = tuple[float, float]
+
+
+def one_of(words: Collection[str]) -> Callable[[str], str]:
+    """A check that a field holds one of the known words."""
+
+    def check(word: str) -> str:
+        if word not in words:
+            raise ValueError(f"must be one of {', '.join(words)}")
+        return word
+
+    return check
+
+
+class Frozen(BaseModel):
+    """A part of the document: immutable, without unknown fields, without infinities."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+class Area(Frozen):
+    """A drawn area."""
+
+    points: tuple[Point, ...] = Field(min_length=3, max_length=400)
+    """Corners in pixels of the upright, full-size reference."""
+
+
+class PaintedArea(Area):
+    """An area that the painter put into the light or the shadow by hand."""
+
+    family: Family
+
+
+class RangeChoice(Frozen):
+    """How the scene's range is brought into that of paint; values are Munsell's."""
+
+    keep: Keep = "scene"
+    white: float = Field(default=Tone().white, ge=0, le=10)
+    black: float = Field(default=FINISHES["satin"], ge=0, le=10)
+    low: float = Field(default=0.0, ge=0, le=10)
+    high: float = Field(default=10.0, ge=0, le=10)
+    drawn: tuple[Point, ...] = Field(default=(), max_length=12)
+
+    @model_validator(mode="after")
+    def _possible(self) -> "RangeChoice":
+        self.tone()
+        return self
+
+    def tone(self) -> Tone:
+        return Tone(self.keep, self.white, self.black, self.low, self.high, self.drawn)
+
+
+class Blend(Frozen):
+    """An area planned as a blend between two piles."""
+
+    x: float = Field(ge=0)
+    y: float = Field(ge=0)
+    """A place inside it, in pixels of the upright, full-size reference."""
+    direction: float = Field(ge=0, lt=360)
+    """Degrees toward the light end in the frame, clockwise from the right."""
+    dark: Lab
+    light: Lab
+    """Colours of its ends."""
+
+
+class Swap(Frozen):
+    """Another hue for a mass, values kept."""
+
+    mass: int = Field(ge=0, lt=18)
+    hue: float = Field(ge=0, lt=360)
+    """CIELAB hue in degrees."""
+    chroma: float = Field(ge=0, le=140)
+
+
+class MassChoice(Frozen):
+    """How the masses are made, and what is planned for them."""
+
+    values: int = Field(default=4, ge=2, le=9)
+    smallest: float = Field(default=0.2, ge=0, le=10)
+    simplify: float = Field(default=0.5, ge=0, le=1)
+    outline: float = Field(default=0.2, ge=0, le=1)
+    cuts: tuple[float, ...] = ()
+    locked: tuple[float, ...] = ()
+    equal: bool = False
+    """The cuts are equal steps, and stay so for another number of values."""
+    families: tuple[tuple[int, Family], ...] = ()
+    division: float | None = Field(default=None, ge=0, le=10)
+    apart: bool = False
+    focus: tuple[Area, ...] = Field(default=(), max_length=20)
+    painted: tuple[PaintedArea, ...] = Field(default=(), max_length=100)
+    range: RangeChoice = RangeChoice()
+    edges: tuple[tuple[int, int, str], ...] = ()
+    blends: tuple[Blend, ...] = Field(default=(), max_length=40)
+    swaps: tuple[Swap, ...] = Field(default=(), max_length=18)
+
+    @model_validator(mode="after")
+    def _possible(self) -> "MassChoice":
+        self.settings()
+        if self.cuts and any(all(abs(c - x) > 1e-6 for x in self.cuts) for c in self.locked):
+            raise ValueError("locked thresholds must be among the thresholds")
+        if len({s.mass for s in self.swaps}) != len(self.swaps):
+            raise ValueError("two swaps are for the same mass")
+        return self
+
+    def settings(self) -> Settings:
+        return Settings(
+            self.values, self.smallest, self.simplify, self.outline, self.cuts, self.locked, self.families,
+            self.division, self.apart, self.range.tone(), self.edges,
+        )  # fmt: skip
+
+
+class DistanceLadder(Frozen):
+    """A note followed to the horizon."""
+
+    near: str = Field(min_length=1, max_length=40)
+    """Id of the near note, and of the one that stands for the horizon."""
+    horizon: str = Field(min_length=1, max_length=40)
+    steps: int = Field(default=5, ge=2, le=9)
+    way: Way = "air"
+    air: Air = "haze"
+    visibility: float = Field(default=20.0, gt=0, le=300)
+    """Kilometres."""
+    first: float = Field(default=0.1, gt=0, le=300)
+    last: float = Field(default=10.0, gt=0, le=300)
+    """Kilometres to the first and the last rung."""
+
+    @model_validator(mode="after")
+    def _rising(self) -> "DistanceLadder":
+        if self.last <= self.first:
+            raise ValueError("the last rung must be farther away than the first")
+        return self
+
+
+class SkyLadder(Frozen):
+    """A sky from horizon to zenith, from notes of the subject sky."""
+
+    steps: int = Field(default=5, ge=2, le=9)
+    band: Band = "none"
+    strength: float = Field(default=0.6, ge=0, le=1)
+
+
+class HarmonyChoice(Frozen):
+    """Which wheel and scheme, how it is turned, and how far the notes are pulled."""
+
+    wheel: WheelName = "traditional"
+    scheme: Annotated[str, AfterValidator(one_of(TITLES))] = "none"
+    rotation: float = Field(default=0.0, ge=0, lt=360)
+    amount: float = Field(default=0.0, ge=0, le=1)
+    locked: bool = False
+    """The dominant hue keeps its arm: schemes are fitted and turned about it."""
+    accents: tuple[int, ...] = Field(default=(), max_length=4)
+    """Arms that are kept for accents."""
+    held: tuple[str, ...] = Field(default=(), max_length=500)
+    """Ids of notes that harmony does not move."""
+    push: float = Field(default=0.0, ge=-1, le=1)
+    """How far the difference of light and shadow is pushed (above 0) or calmed."""
+    distance: DistanceLadder | None = None
+    sky: SkyLadder | None = None
+
+    @field_validator("accents")
+    @classmethod
+    def _arms(cls, accents: tuple[int, ...]) -> tuple[int, ...]:
+        if len(set(accents)) != len(accents) or any(not 0 <= i < 4 for i in accents):
+            raise ValueError("must be different arms, counted from 0")
+        return accents

@@ -1,0 +1,136 @@
+"""From the document's choices to its masses: areas drawn on the photo become masks at the size that is worked at."""
+
+from collections.abc import Sequence
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.masses.gradations import Turn, areas
+from ochre_stone.core.masses.plan import (
+    FINE_PIXELS,
+    PAINTED_LIGHT,
+    PAINTED_SHADOW,
+    PREVIEW_PIXELS,
+    Ground,
+    Mask,
+    MassPlan,
+    plan,
+    prepare,
+    refined,
+)
+from ochre_stone.core.masses.render import Ramp, painted
+from ochre_stone.core.masses.tone import scene_range
+from ochre_stone.core.picture.frame import Framed, framed
+from ochre_stone.core.picture.picture import Picture, linear_to_lab
+from ochre_stone.core.project.choices import Area, Blend, Point, RangeChoice
+from ochre_stone.core.project.document import Document
+
+Bytes = npt.NDArray[np.uint8]
+
+
+def mask_of(points: Sequence[Point], seen: Framed, shape: tuple[int, int]) -> Mask:
+    """What a drawn area covers (h, w) of the frame; ``points`` in pixels of the photo."""
+    h, w = shape
+    corners = np.array([seen.from_original(*p) for p in points]) * (w / seen.width, h / seen.height)
+    out = np.zeros(shape, np.uint8)
+    cv2.fillPoly(out, [np.round(np.clip(corners, -2 * w - 2 * h, 3 * w + 3 * h)).astype(np.int32)], 1)
+    return out.astype(bool)
+
+
+def focus_mask(picture: Picture, document: Document, shape: tuple[int, int]) -> Mask | None:
+    """Where the painter wants more detail (h, w); None without any focus area."""
+    drawn: tuple[Area, ...] = document.masses.focus
+    if not drawn:
+        return None
+    seen = framed(picture, document.frame)
+    out = np.zeros(shape, bool)
+    for a in drawn:
+        out |= mask_of(a.points, seen, shape)
+    return out
+
+
+def painted_map(picture: Picture, document: Document, shape: tuple[int, int]) -> Bytes | None:
+    """Where the painter said light or shadow by hand (h, w), as of ``plan``; later areas cover earlier ones."""
+    if not document.masses.painted:
+        return None
+    seen = framed(picture, document.frame)
+    out = np.zeros(shape, np.uint8)
+    for a in document.masses.painted:
+        out[mask_of(a.points, seen, shape)] = PAINTED_LIGHT if a.family == "light" else PAINTED_SHADOW
+    return out
+
+
+def make_ground(picture: Picture, document: Document, pixels: int = PREVIEW_PIXELS) -> Ground:
+    """The smoothed working copy of a document's picture."""
+    linear = document.seen(picture, pixels)
+    h, w = linear.shape[:2]
+    return prepare(linear, document.masses.simplify, focus_mask(picture, document, (h, w)))
+
+
+def make_plan(ground: Ground, picture: Picture, document: Document) -> MassPlan:
+    """The document's masses on a prepared ground."""
+    h, w = ground.melted.shape
+    return plan(ground, document.masses.settings(), painted_map(picture, document, (h, w)))
+
+
+def fine_masses(picture: Picture, document: Document) -> MassPlan:
+    """The document's masses at the size at which they are printed, with the cuts of the preview."""
+    linear = document.seen(picture, FINE_PIXELS)
+    h, w = linear.shape[:2]
+    return refined(
+        make_ground(picture, document), linear, document.masses.settings(),
+        focus_mask(picture, document, (h, w)), painted_map(picture, document, (h, w)),
+    )  # fmt: skip
+
+
+def ramps(picture: Picture, document: Document) -> list[Ramp]:
+    """The planned blends as they are drawn, in values of the picture."""
+    seen = framed(picture, document.frame)
+    tone = document.masses.range.tone()
+    out = []
+    for b in document.masses.blends:
+        if not seen.shows(b.x, b.y):
+            continue
+        x, y = seen.from_original(b.x, b.y)
+        dark, light = tone.value(value_of_lightness(np.clip([b.dark[0], b.light[0]], 0, 100))).tolist()
+        out.append(Ramp(x / seen.width, y / seen.height, b.direction, dark, light))
+    return out
+
+
+def draw_plan(plan: MassPlan, picture: Picture, document: Document, width: int, height: int) -> Bytes:
+    """The masses as sRGB greys (height, width), with the planned blends."""
+    found = ramps(picture, document)
+    if not found:
+        return painted(plan, width, height)
+    return painted(plan, width, height, found, areas(linear_to_lab(document.seen(picture, PREVIEW_PIXELS))))
+
+
+def blend_of(turn: Turn, picture: Picture, document: Document) -> Blend:
+    """A gradual turn as a planned blend."""
+    seen = framed(picture, document.frame)
+    x, y = seen.to_original(turn.x * seen.width, turn.y * seen.height)
+    return Blend(x=max(x, 0.0), y=max(y, 0.0), direction=turn.direction % 360, dark=turn.dark, light=turn.light)
+
+
+def with_scene_range(choice: RangeChoice, ground: Ground) -> RangeChoice:
+    """The choice with the darkest and lightest value of the scene as it is now."""
+    low, high = scene_range(ground.value)
+    return choice.model_copy(update={"low": low, "high": high})
+
+
+def note_in_focus(picture: Picture | None, document: Document, place: Point | None) -> bool | None:
+    """Whether a place of the photo lies in a focus area; None without a place or any focus."""
+    if place is None or picture is None or not document.masses.focus:
+        return None
+    return any(
+        cv2.pointPolygonTest(np.array(a.points, np.float32), (float(place[0]), float(place[1])), False) >= 0
+        for a in document.masses.focus
+    )
+
+
+def mass_at(plan: MassPlan, x: float, y: float) -> int:
+    """Index of the mass at a place given as shares of width and height."""
+    h, w = plan.labels.shape
+    return int(plan.labels[min(max(int(y * h), 0), h - 1), min(max(int(x * w), 0), w - 1)])

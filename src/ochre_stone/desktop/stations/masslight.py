@@ -1,0 +1,165 @@
+"""The Light page of Mass: two families, corrected by division, painting over and clicks; the rule, and a repair."""
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from ochre_stone.core.masses.families import Family
+from ochre_stone.core.project.massing import mass_at
+from ochre_stone.desktop import display, numbers, theme
+from ochre_stone.desktop.stations.base import button, quietly
+
+if TYPE_CHECKING:
+    from ochre_stone.desktop.stations.mass import Mass
+
+
+class GreyChip(QWidget):
+    """A mass's flat grey with its number."""
+
+    def __init__(self, grey: int, number: int) -> None:
+        super().__init__()
+        self.grey, self.number = grey, number
+        self.setFixedSize(40, 27)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(*display.greys(np.array(self.grey, np.uint8)).tolist()))
+        painter.setPen(QColor("black") if self.grey > 118 else QColor("white"))
+        painter.setFont(theme.face(10.5, bold=True))
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, str(self.number))
+
+
+def clear(box: QVBoxLayout) -> None:
+    """Take all widgets out of a list."""
+    while (item := box.takeAt(0)) is not None:
+        if (old := item.widget()) is not None:
+            old.deleteLater()
+
+
+class LightPage:
+    """Light and shadow."""
+
+    def __init__(self, station: "Mass") -> None:
+        self.station, self.studio = station, station.studio
+        station.label(
+            "A suggestion: no single photo tells light from shadow for sure. Correct it by the division, by clicking "
+            "a mass, or by painting over.", "quiet")  # fmt: skip
+        station.label("Divided at value", "head")
+        self.division = QDoubleSpinBox()
+        self.division.setRange(0.1, 9.9)
+        self.division.setSingleStep(0.1)
+        self.division.setDecimals(2)
+        self.division.setKeyboardTracking(False)
+        self.division.setAccessibleName("Value that divides light from shadow")
+        self.division.setToolTip("Masses at or above it lie in the light; or drag the tongue on the value scale")
+        self.division.valueChanged.connect(station.division_moved)
+        self.suggested = button("As suggested", "The division that parts the picture best", "small")
+        self.suggested.clicked.connect(
+            lambda: station.set(
+                "Suggested light and shadow", division=None, families=(), painted=(), edges=(), swaps=()
+            )
+        )
+        station.row(self.division, self.suggested, None)
+        station.label("Paint over", "head")
+        self.paint = {}
+        for family in ("light", "shadow"):
+            b = button(f"Into the {family}", f"Drag around what lies in the {family}", "small", checkable=True)
+            b.clicked.connect(lambda on, f=family: station.draw_for(f if on else ""))
+            self.paint[family] = b
+        self.back = button("Take back", "The area that was painted last", "small")
+        self.back.clicked.connect(
+            lambda: station.set("Take back a painted area", painted=station.choice.painted[:-1], edges=(), swaps=())
+        )
+        station.row(*self.paint.values(), self.back, None)
+        station.label("The rule", "head")
+        self.rule = station.label("")
+        self.apart = button("Set them apart", "Move values by the least that mends it", checkable=True)
+        self.apart.clicked.connect(
+            lambda on: station.set("Set light and shadow apart" if on else "Leave values as they are", apart=on)
+        )
+        station.row(self.apart, None)
+        station.label("Masses", "head")
+        self.list = QVBoxLayout()
+        self.list.setSpacing(4)
+        station.rows.addLayout(self.list)
+
+    def clicked(self, x: float, y: float) -> None:
+        """The picture was clicked: its mass goes into the other family."""
+        plan = self.station.plan
+        if plan is not None:
+            mass = plan.masses[mass_at(plan, x, y)]
+            self._family(mass.step, "shadow" if mass.family == "light" else "light", mass.index)
+
+    def _family(self, step: int, family: Family, index: int) -> None:
+        chosen = dict(self.station.choice.families) | {step: family}
+        self.station.set(f"Mass {index + 1} into the {family}", families=tuple(sorted(chosen.items())))
+
+    def show_tool(self) -> None:
+        """Whether the area tool is in hand for a family."""
+        for family, b in self.paint.items():
+            b.setChecked(self.station.tool_for == family)
+
+    def refresh(self) -> None:
+        plan, c = self.station.plan, self.station.choice
+        self.back.setEnabled(bool(c.painted))
+        clear(self.list)
+        if plan is None:
+            self.rule.setText("Open a picture first.")
+            return
+        with quietly(self.division):
+            self.division.setValue(plan.division)
+        self.suggested.setText(f"As suggested, {numbers.value(plan.suggested)}")
+        self.suggested.setEnabled(c.division is not None or bool(c.families) or bool(c.painted))
+        greys = plan.greys()
+        for m in reversed(plan.masses):
+            line = QWidget()
+            box = QHBoxLayout(line)
+            box.setContentsMargins(0, 0, 0, 0)
+            box.addWidget(GreyChip(int(greys[m.index]), m.index + 1))
+            was = "" if abs(m.value - m.measured) < 0.05 else f" (was {numbers.value(m.measured)})"
+            box.addWidget(QLabel(f"<b>{numbers.value(m.value)}</b>{was}&nbsp;&nbsp;{m.share:.0%}"), 1)
+            other: Family = "shadow" if m.family == "light" else "light"
+            twice = sum(o.step == m.step for o in plan.masses) > 1
+            b = button(m.family, f"Put mass {m.index + 1} into the {other} (or click it on the picture)", "family")
+            b.setAccessibleName(f"Mass {m.index + 1}, value {numbers.value(m.value)}: {m.family}")
+            b.setMinimumWidth(84)
+            b.setEnabled(not twice)
+            if twice:
+                b.setToolTip("Parted by painting over: paint, or take the painting back")
+            b.clicked.connect(lambda _, s=m.step, f=other, i=m.index: self._family(s, f, i))
+            box.addWidget(b)
+            self.list.addWidget(line)
+        self._rule()
+
+    def _rule(self) -> None:
+        plan = self.station.plan
+        assert plan is not None
+        broken = plan.breaks()
+        families = {m.family for m in plan.masses if m.share > 0}
+        self.apart.setChecked(self.station.choice.apart)
+        self.apart.setEnabled(bool(broken) or self.station.choice.apart)
+        self.rule.setProperty("kind", "warning" if broken else "")
+        style = self.rule.style()
+        if style is not None:
+            style.polish(self.rule)
+        if broken:
+            said = "; ".join(
+                f"light {b.light + 1} is {f'{b.by:.1f} darker than' if b.by >= 0.05 else 'as dark as'} "
+                f"shadow {b.shadow + 1}"
+                for b in broken[:3]
+            )
+            self.rule.setText(
+                f"The darkest light is not lighter than the lightest shadow, and the form will break: {said}. "
+                "Crossed lines show where."
+            )
+        elif self.station.choice.apart:
+            moved = [m for m in plan.masses if abs(m.value - m.measured) >= 0.05]
+            words = ", ".join(f"{m.index + 1} to {numbers.value(m.value)}" for m in moved)
+            self.rule.setText(f"Kept, with values moved: {words}." if moved else "Kept; nothing had to be moved.")
+        elif len(families) < 2:
+            self.rule.setText(f"All is {next(iter(families))}: there is no form to break.")
+        else:
+            self.rule.setText("Kept: the darkest light is lighter than the lightest shadow.")

@@ -1,0 +1,144 @@
+"""The Range page of Mass: the scene's values brought into what the chosen white and black reach."""
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from ochre_stone.core.masses.plan import grey_of_value
+from ochre_stone.core.masses.tone import FINISHES, KEEPS, scene_range
+from ochre_stone.core.paint.palettes import palette
+from ochre_stone.core.project.choices import RangeChoice
+from ochre_stone.core.project.planning import palette_reach
+from ochre_stone.desktop import numbers
+from ochre_stone.desktop.stations.base import button, quietly
+from ochre_stone.desktop.stations.masslight import GreyChip, clear
+from ochre_stone.desktop.widgets.curve import ToneCurve
+
+if TYPE_CHECKING:
+    from ochre_stone.desktop.stations.mass import Mass
+
+_DRAWN_POINTS = 5
+
+
+class RangePage:
+    """White, black, what is kept, and old against new."""
+
+    def __init__(self, station: "Mass") -> None:
+        self.station, self.studio = station, station.studio
+        self.told = station.label("", "quiet")
+        self.keep = QComboBox()
+        self.keep.setAccessibleName("What is kept")
+        for key, words in KEEPS.items():
+            self.keep.addItem(words[0].upper() + words[1:], key)
+        self.keep.activated.connect(lambda _: self._keep(self.keep.currentData()))
+        station.rows.addWidget(self.keep)
+        self.white, self.black = QDoubleSpinBox(), QDoubleSpinBox()
+        for box, name, field in ((self.white, "White reaches", "white"), (self.black, "Black reaches", "black")):
+            box.setRange(0.0, 10.0)
+            box.setDecimals(2)
+            box.setSingleStep(0.1)
+            box.setKeyboardTracking(False)
+            box.setAccessibleName(f"{name}, Munsell value")
+            box.valueChanged.connect(lambda v, f=field: self._ends(f, v))
+        station.row(QLabel("White"), self.white, QLabel("black"), self.black, None)
+        self.finish = QComboBox()
+        self.finish.setAccessibleName("Finish of the dry paint")
+        self.finish.setToolTip("How dark black can be: a matt film scatters light at its surface")
+        for name, value in FINISHES.items():
+            self.finish.addItem(f"{name}, black at {numbers.value(value)}", name)
+        self.finish.addItem("own black", "")
+        self.finish.activated.connect(self._finish)
+        self.palette = button("From the palette", "White and darkest mixture of the palette in use", "small")
+        self.palette.clicked.connect(self._from_palette)
+        station.row(self.finish, self.palette, None)
+        self.curve = ToneCurve()
+        self.curve.moved.connect(lambda points: self._set("Draw the range", "curve", drawn=points))
+        station.rows.addWidget(self.curve)
+        station.label("Old and new value", "head")
+        self.list = QVBoxLayout()
+        self.list.setSpacing(3)
+        station.rows.addLayout(self.list)
+
+    def _set(self, text: str, kind: str = "", **fields: Any) -> None:
+        changed = RangeChoice.model_validate(self.station.choice.range.model_dump() | fields)
+        self.station.set(text, kind, range=changed)
+
+    def _scene(self) -> dict[str, float]:
+        ground = self.studio.ground
+        if ground is None:
+            return {}
+        low, high = scene_range(ground.value)
+        return {"low": low, "high": high}
+
+    def _keep(self, keep: str) -> None:
+        r = self.station.choice.range
+        fields: dict[str, Any] = {"keep": keep, **self._scene()}
+        if keep == "drawn" and not r.drawn:
+            x = np.linspace(0, 10, _DRAWN_POINTS)
+            y = np.maximum.accumulate(r.tone().value(x))
+            fields["drawn"] = tuple((round(a, 2), round(b, 2)) for a, b in zip(x.tolist(), y.tolist(), strict=True))
+        self._set(f"Range: {KEEPS[keep]}", **fields)  # type: ignore[index]
+
+    def _ends(self, field: str, value: float) -> None:
+        try:
+            self._set(f"{field.capitalize()} reaches value {value:g}", field, **{field: value})
+        except ValueError as error:
+            self.studio.told.emit(_said(error))
+            self.refresh()
+
+    def _finish(self) -> None:
+        name = self.finish.currentData()
+        if name:
+            self._ends("black", round(FINISHES[name], 2))
+
+    def _from_palette(self) -> None:
+        chosen = palette(self.station.document.mix.palette)
+        dark, light = palette_reach(self.station.document)
+        self._set(f"Range of {chosen.name}", black=round(dark, 2), white=round(light, 2))
+        self.studio.told.emit(
+            f"{chosen.name}: white reaches {numbers.value(light)}, the darkest mixture {numbers.value(dark)}."
+        )
+
+    def refresh(self) -> None:
+        r, plan, ground = self.station.choice.range, self.station.plan, self.studio.ground
+        with quietly(self.keep), quietly(self.white), quietly(self.black), quietly(self.finish):
+            self.keep.setCurrentIndex(list(KEEPS).index(r.keep))
+            self.white.setValue(r.white)
+            self.black.setValue(r.black)
+            name = next((n for n, v in FINISHES.items() if abs(v - r.black) < 0.02), "")
+            self.finish.setCurrentIndex(self.finish.findData(name))
+        self.curve.show_tone(r.tone())
+        clear(self.list)
+        if plan is None or ground is None:
+            self.told.setText("Open a picture first.")
+            return
+        low, high = scene_range(ground.value)
+        beyond = [w for w, out in (("its lights", high > r.white + 0.05), ("its darks", low < r.black - 0.05)) if out]
+        self.told.setText(
+            f"The scene runs from {numbers.value(low)} to {numbers.value(high)}, paint from {numbers.value(r.black)} "
+            f"to {numbers.value(r.white)}: "
+            + (
+                f"{' and '.join(beyond)} lie beyond paint. Choose what to keep."
+                if beyond
+                else "paint reaches all of it."
+            )
+        )
+        for m in reversed(plan.masses):
+            line = QWidget()
+            box = QHBoxLayout(line)
+            box.setContentsMargins(0, 0, 0, 0)
+            box.setSpacing(0)
+            # Old and new touch: where the border vanishes, nothing changes.
+            for value in (m.measured, m.value):
+                box.addWidget(GreyChip(int(grey_of_value(value)), m.index + 1))
+            box.addSpacing(10)
+            box.addWidget(QLabel(f"{numbers.value(m.measured)}  to  <b>{numbers.value(m.value)}</b>"), 1)
+            self.list.addWidget(line)
+
+
+def _said(error: ValueError) -> str:
+    """The sentence inside an error of the document's checks."""
+    details = getattr(error, "errors", None)
+    words = str(details()[0]["msg"]) if callable(details) else str(error)
+    return words.removeprefix("Value error, ")

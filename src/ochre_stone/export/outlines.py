@@ -1,0 +1,249 @@
+"""Outlines of the masses: as SVG, and printed at the size of the canvas over several pages as a transfer."""
+
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas as Pdf
+
+from ochre_stone.core.masses.outlines import Outline, bezier, plan_outlines
+from ochre_stone.core.masses.plan import MassPlan, label_places
+from ochre_stone.core.project.document import Canvas
+from ochre_stone.export.pdf import BODY, BOLD, INK, LINE, QUIET, register_fonts
+
+MARGIN_MM = 10.0
+OVERLAP_MM = 10.0
+"""How far neighbouring pages repeat each other, so that they can be lined up and taped."""
+
+
+def _hex(grey: int) -> str:
+    return f"#{grey:02x}{grey:02x}{grey:02x}"
+
+
+def _path(outline: Outline, width: float, height: float) -> str:
+    """One closed path as SVG path data."""
+
+    def at(point: Sequence[float]) -> str:
+        return f"{point[0] * width:.2f} {point[1] * height:.2f}"
+
+    pieces = [f"C{at(a)} {at(b)} {at(c)}" for a, b, c in bezier(outline.points)]
+    return f"M{at(outline.points[0])}{''.join(pieces)}Z"
+
+
+def outlines_svg(plan: MassPlan, title: str, width: float = 1200.0, canvas: Canvas | None = None) -> str:
+    """The masses as SVG: a stack of filled sheets from the darkest up, and over it the outlines alone.
+
+    ``width``: user units across; ``canvas``: the picture has the size that it takes on this canvas. Each sheet is one
+    path with the number of its mass, so that any program can take it out.
+    """
+    h, w = plan.labels.shape
+    height = width * h / w
+    greys = plan.greys()
+    paths = plan_outlines(plan)
+    box = f'viewBox="0 0 {width:.2f} {height:.2f}"'
+    if canvas is not None:
+        _, _, wide, high = fitted_mm(plan, canvas)
+        box += f' width="{wide:.2f}mm" height="{high:.2f}mm"'
+    out = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" {box}>',
+        f"<title>{_escaped(title)}</title>",
+        '<g id="masses" stroke="none" fill-rule="evenodd">',
+        f'<rect id="mass-1" width="{width:.2f}" height="{height:.2f}" fill="{_hex(int(greys[0]))}"/>',
+    ]
+    for m in plan.masses[1:]:
+        mine = [_path(p, width, height) for p in paths if p.sheet == m.index]
+        if mine:
+            words = f"Mass {m.index + 1}, value {m.value:.1f}, {m.family}"
+            out.append(
+                f'<path id="mass-{m.index + 1}" fill="{_hex(int(greys[m.index]))}" d="{" ".join(mine)}">'
+                f"<title>{words}</title></path>"
+            )
+    out.append("</g>")
+    line = " ".join(_path(p, width, height) for p in paths)
+    out.append(
+        f'<path id="outlines" fill="none" stroke="#000000" stroke-width="{width / 1000:.2f}" '
+        f'stroke-linejoin="round" d="{line}"/>'
+    )
+    out.append("</svg>")
+    return "\n".join(out) + "\n"
+
+
+def _escaped(words: str) -> str:
+    return words.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+
+
+@dataclass(frozen=True)
+class Tiling:
+    """How a canvas is laid over pages; millimetres."""
+
+    page: tuple[float, float]
+    inner: tuple[float, float]
+    """What one page shows of the canvas."""
+    columns: int
+    rows: int
+
+    @property
+    def pages(self) -> int:
+        return self.columns * self.rows
+
+    def left_top(self, column: int, row: int) -> tuple[float, float]:
+        """Place on the canvas of a page's top left corner."""
+        return column * (self.inner[0] - OVERLAP_MM), row * (self.inner[1] - OVERLAP_MM)
+
+
+def tiling(canvas: Canvas) -> Tiling:
+    """Pages of the document's paper, upright or lying, whichever needs fewer."""
+    size = A4 if canvas.paper == "A4" else LETTER
+    width, height = size_mm(canvas)
+    best: Tiling | None = None
+    for page in ((size[0] / mm, size[1] / mm), (size[1] / mm, size[0] / mm)):
+        inner = (page[0] - 2 * MARGIN_MM, page[1] - 2 * MARGIN_MM)
+        counts = [
+            1 + max(0, -int(-(whole - one) // (one - OVERLAP_MM)))
+            for whole, one in zip((width, height), inner, strict=True)
+        ]
+        found = Tiling(page, inner, counts[0], counts[1])
+        if best is None or found.pages < best.pages:
+            best = found
+    assert best is not None
+    return best
+
+
+def size_mm(canvas: Canvas) -> tuple[float, float]:
+    """Width and height of the canvas."""
+    unit = 25.4 if canvas.unit == "in" else 10.0
+    return canvas.width * unit, canvas.height * unit
+
+
+def fitted_mm(plan: MassPlan, canvas: Canvas) -> tuple[float, float, float, float]:
+    """Left, top, width and height of the picture on the canvas, as large as fits and in its middle."""
+    width, height = size_mm(canvas)
+    h, w = plan.labels.shape
+    scale = min(width / w, height / h)
+    return (width - w * scale) / 2, (height - h * scale) / 2, w * scale, h * scale
+
+
+def transfer_pdf(plan: MassPlan, canvas: Canvas, title: str) -> bytes:
+    """Outlines at the size of the canvas over as many pages as that takes, with marks to line them up.
+
+    Neighbouring pages repeat 1 cm. Each page says where it belongs; the first shows how all lie together and a bar of
+    10 cm, to check that the printer did not scale. The same plan gives the same bytes.
+    """
+    register_fonts()
+    tiles = tiling(canvas)
+    out = io.BytesIO()
+    page_size = (tiles.page[0] * mm, tiles.page[1] * mm)
+    pdf = Pdf(out, pagesize=page_size, invariant=1, pageCompression=1)
+    pdf.setTitle(f"Transfer: {title}")
+    pdf.setAuthor("Ochre Stone")
+    paths = plan_outlines(plan)
+    _overview(pdf, plan, canvas, tiles, paths, title)
+    for row in range(tiles.rows):
+        for column in range(tiles.columns):
+            _page(pdf, plan, canvas, tiles, paths, column, row)
+    pdf.save()
+    return out.getvalue()
+
+
+def _draw(pdf: Pdf, plan: MassPlan, canvas: Canvas, paths: Sequence[Outline], line: float, numbers: float) -> None:
+    """Outlines, numbers and the canvas's edge in millimetres from the canvas's top left corner, y downward."""
+    left, top, width, height = fitted_mm(plan, canvas)
+    pdf.setStrokeColor(INK)
+    pdf.setLineWidth(line)
+    pdf.setLineJoin(1)
+    pdf.saveState()
+    frame = pdf.beginPath()
+    frame.rect(left, top, width, height)
+    pdf.clipPath(frame, stroke=0, fill=0)
+    for p in paths:
+        path = pdf.beginPath()
+        path.moveTo(left + p.points[0][0] * width, top + p.points[0][1] * height)
+        for a, b, c in bezier(p.points):
+            path.curveTo(left + a[0] * width, top + a[1] * height, left + b[0] * width, top + b[1] * height,
+                         left + c[0] * width, top + c[1] * height)  # fmt: skip
+        path.close()
+        pdf.drawPath(path, stroke=1, fill=0)
+    pdf.restoreState()
+    for x, y, index in label_places(plan):
+        pdf.saveState()
+        pdf.translate(left + x * width, top + y * height)
+        pdf.scale(1, -1)
+        pdf.setFillColor(QUIET)
+        pdf.setFont(BOLD, numbers)
+        pdf.drawCentredString(0, -numbers * 0.35, str(index + 1))
+        pdf.restoreState()
+    pdf.setLineWidth(line * 1.5)
+    pdf.rect(0, 0, *size_mm(canvas), fill=0, stroke=1)
+
+
+def _overview(pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Sequence[Outline], title: str) -> None:
+    """First page: how the pages lie together, and a bar to check the printer by."""
+    page_w, page_h = tiles.page
+    width, height = size_mm(canvas)
+    pdf.setFillColor(INK)
+    pdf.setFont(BOLD, 16)
+    pdf.drawString(MARGIN_MM * mm, (page_h - 18) * mm, f"Transfer: {title}"[:70])
+    pdf.setFont(BODY, 10)
+    pdf.setFillColor(QUIET)
+    lines = (
+        f"Canvas {canvas.words}: {tiles.pages} pages, {tiles.columns} across and {tiles.rows} down.",
+        "Print at 100 %, without fitting to the page. Lay each page over its neighbour so that the crosses meet, "
+        "and tape them.",
+    )
+    for k, words in enumerate(lines):
+        pdf.drawString(MARGIN_MM * mm, (page_h - 26 - 6 * k) * mm, words)
+    room = (page_w - 2 * MARGIN_MM, page_h - 78)
+    scale = min(room[0] / width, room[1] / height)
+    pdf.saveState()
+    pdf.translate(MARGIN_MM * mm, (page_h - 42) * mm)
+    pdf.scale(scale * mm, -scale * mm)
+    _draw(pdf, plan, canvas, paths, 0.25 / scale, 5 / scale)
+    pdf.setStrokeColor(LINE)
+    pdf.setLineWidth(0.3 / scale)
+    for row in range(tiles.rows):
+        for column in range(tiles.columns):
+            x, y = tiles.left_top(column, row)
+            pdf.rect(x, y, min(tiles.inner[0], width - x), min(tiles.inner[1], height - y), fill=0, stroke=1)
+    pdf.restoreState()
+    pdf.setStrokeColor(INK)
+    pdf.setLineWidth(1)
+    y = 16 * mm
+    pdf.line(MARGIN_MM * mm, y, (MARGIN_MM + 100) * mm, y)
+    for x in (MARGIN_MM, MARGIN_MM + 100):
+        pdf.line(x * mm, y - 2 * mm, x * mm, y + 2 * mm)
+    pdf.setFillColor(INK)
+    pdf.setFont(BODY, 9)
+    pdf.drawString((MARGIN_MM + 104) * mm, y - 3, "this bar is 10 cm long where the print is true")
+    pdf.showPage()
+
+
+def _page(pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Sequence[Outline], column: int,
+          row: int) -> None:  # fmt: skip
+    """One page at the size of the canvas."""
+    x, y = tiles.left_top(column, row)
+    inner_w, inner_h = tiles.inner
+    pdf.saveState()
+    pdf.translate(MARGIN_MM * mm, (tiles.page[1] - MARGIN_MM) * mm)
+    pdf.scale(mm, -mm)
+    frame = pdf.beginPath()
+    frame.rect(0, 0, inner_w, inner_h)
+    pdf.clipPath(frame, stroke=0, fill=0)
+    pdf.translate(-x, -y)
+    _draw(pdf, plan, canvas, paths, 0.35, 8)
+    # Crosses in the middle of each overlap: both neighbours print them.
+    pdf.setStrokeColor(INK)
+    pdf.setLineWidth(0.2)
+    half = OVERLAP_MM / 2
+    for cx in {x + half, x + inner_w - half}:
+        for cy in {y + half, y + inner_h - half}:
+            pdf.line(cx - 3, cy, cx + 3, cy)
+            pdf.line(cx, cy - 3, cx, cy + 3)
+    pdf.restoreState()
+    pdf.setFillColor(QUIET)
+    pdf.setFont(BODY, 8)
+    words = f"column {column + 1} of {tiles.columns}, row {row + 1} of {tiles.rows}  ·  print at 100 %"
+    pdf.drawString(MARGIN_MM * mm, 4 * mm, words)
+    pdf.showPage()
