@@ -26,7 +26,7 @@ NONE_SCORE = 0.05
 """Score below which the hues are as good as even."""
 _CHROMA_FLOOR = 4.0  # CIELAB chroma under which a colour has no say about hue
 _SAMPLES = 60.0  # effective number of independent hues in a picture
-_LEAST_ARM = 0.05
+_LEAST_ARM = 0.03
 _ROUNDS = 15
 
 OFFSETS: dict[str, tuple[float, ...]] = {
@@ -194,6 +194,7 @@ def pull(
     moved = nearest != 0
     new = np.where(moved, w.lab_hue(angle + amount * nearest), h)
     outside = np.maximum(1.0, C / np.maximum(most_chroma(L, h), 1e-6))  # a colour beyond sRGB stays as far beyond
-    C = np.where(moved, np.minimum(C, most_chroma(L, new) * outside), C)
-    colours[:, 1], colours[:, 2] = C * np.cos(np.radians(new)), C * np.sin(np.radians(new))
+    C = np.minimum(C, most_chroma(L, new) * outside)
+    turned = np.stack([C * np.cos(np.radians(new)), C * np.sin(np.radians(new))], axis=1)
+    colours[moved, 1:] = turned[moved]
     return colours

@@ -90,6 +90,11 @@ def open_project(path: str | Path) -> Project:
         ]
         if outside:
             raise OchreError(f"'{name}': the note '{outside[0].name}' lies outside the picture; the file is damaged.")
+        masses = document.masses
+        places = [p for a in (*masses.focus, *masses.painted) for p in a.points]
+        places += [(b.x, b.y) for b in masses.blends]
+        if any(not (0 <= x <= w and 0 <= y <= h) for x, y in places):
+            raise OchreError(f"'{name}': an area of the masses lies outside the picture; the file is damaged.")
     return Project(document, picture)
 
 

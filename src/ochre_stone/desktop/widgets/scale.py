@@ -1,7 +1,7 @@
 """The value histogram, upright along the easel's edge as a scale from dark to light; the cuts are handles on it."""
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
@@ -120,6 +120,14 @@ class ValueScale(QWidget):
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self._cuts and abs(self._y(self._cuts[self.chosen]) - event.position().y()) < _NEAR:
             self.lock_asked.emit(self.chosen)
+
+    def event(self, event: QEvent | None) -> bool:
+        """Keep the key that locks for the scale, where the window would take it for a view."""
+        asked = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and not self.divides
+        if asked and event.key() == Qt.Key.Key_L and event.modifiers() == Qt.KeyboardModifier.NoModifier:
+            event.accept()
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None or not self._cuts or self._plan is None:
