@@ -25,6 +25,7 @@ unit:
 bench: setup
 	@$(PY) -m benchmarks
 	@$(PY) -m benchmarks.pictures
+	@$(PY) -m benchmarks.masses
 
 screenshots: setup
 	@bash tools/with_display.sh $(PY) tools/make_screenshots.py

@@ -16,12 +16,8 @@ warnings.simplefilter("ignore")
 import colour  # noqa: E402
 from scipy.optimize import differential_evolution  # noqa: E402
 from skimage.color import rgb2lab  # noqa: E402
-from skimage.filters import threshold_multiotsu  # noqa: E402
-from skimage.restoration import denoise_tv_chambolle  # noqa: E402
 
 from ochre_stone.core.colour.munsell import hue_value_chroma, value_of_luminance  # noqa: E402
-from ochre_stone.core.masses.plan import Settings, plan, prepare  # noqa: E402
-from ochre_stone.core.masses.thresholds import histogram, optimal_cuts, within_variance  # noqa: E402
 from ochre_stone.core.mixing.search import Searcher, weighted_error  # noqa: E402
 from ochre_stone.core.paint.optics import layer_lab  # noqa: E402
 from ochre_stone.core.paint.palettes import palette  # noqa: E402
@@ -79,28 +75,6 @@ def main() -> None:
         1.0,
         "a second",
     )
-
-    working = picture.reduced(250_000)
-    ground = prepare(working, 0.5)
-    value = ground.melted
-    t_ours = seconds(lambda: optimal_cuts(histogram(value), 9))
-    t_theirs = seconds(lambda: threshold_multiotsu(value, classes=4, nbins=256), 3)
-    worse = within_variance(ground.counts, ground.cuts[4]) / within_variance(
-        ground.counts, threshold_multiotsu(value, classes=4, nbins=256)
-    )
-    row(
-        "thresholds, all of 2 to 9",
-        t_ours,
-        t_theirs,
-        "scikit-image multi-Otsu, 4 only",
-        f"criterion {worse:.4f} of theirs",
-    )
-    t_plan = seconds(lambda: plan(ground, Settings(values=5)))
-    t_whole = seconds(lambda: plan(prepare(working, 0.5), Settings(values=5)))
-    lightness = np.ascontiguousarray(linear_to_lab(working)[..., 0]) / 100
-    t_theirs = seconds(lambda: (denoise_tv_chambolle(lightness, 0.2), threshold_multiotsu(lightness, classes=4)), 3)
-    row("masses, threshold moved", t_plan, t_theirs, "scikit-image TV and multi-Otsu (4)")
-    row("masses, from the picture", t_whole, t_theirs, "scikit-image TV and multi-Otsu (4)")
 
     tubes = palette("portrait-ten").tubes
     search = Searcher(tubes)

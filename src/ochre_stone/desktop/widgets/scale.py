@@ -123,8 +123,13 @@ class ValueScale(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         """Keep the key that locks for the scale, where the window would take it for a view."""
-        asked = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and not self.divides
-        if asked and event.key() == Qt.Key.Key_L and event.modifiers() == Qt.KeyboardModifier.NoModifier:
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and not self.divides
+            and event.key() == Qt.Key.Key_L
+            and event.modifiers() == Qt.KeyboardModifier.NoModifier
+        ):
             event.accept()
             return True
         return super().event(event)
