@@ -17,8 +17,9 @@ from ochre_stone.desktop.testcard import TestCard
 from ochre_stone.desktop.window import Window
 
 SHOTS = (
-    "Look", "Look, Light", "Look, Frame", "Look, Scene", "Note", "Note, Beside", "Note, Ledge", "Mass", "Harmonise",
-    "Mix", "Block in", "Greys",
+    "Look", "Look, Light", "Look, Frame", "Look, Scene", "Note", "Note, Beside", "Note, Ledge", "Mass", "Mass, Light",
+    "Mass, Plan", "Mass, Range", "Mass, Edges", "Mass, Swap", "Harmonise", "Harmonise, Balance", "Harmonise, Meet",
+    "Harmonise, Ladders", "Mix", "Block in", "Greys",
 )  # fmt: skip
 
 
@@ -43,8 +44,19 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
         window.showing.set_view(plain=True)
     if station == "Mix":
         window.mix.choose("skin-3")
-    if page == "Light":
+    if station == "Look" and page == "Light":
         window.look.light_page.lift.setValue(40)
+    if station == "Mass":
+        window.mass.pages_.show(page or "Values")
+        settle(app, window)
+        mass(window, page)
+    if station == "Harmonise":
+        window.harmonise.pages_.show(page or "Scheme")
+        if page == "Ladders":
+            window.harmonise.ladders_page.distance.click()
+            window.harmonise.ladders_page.sky.click()
+        elif not page:
+            window.harmonise.sees["pulled"].click()
     if page == "Frame":
         window.look.frame_page.canvas.setCurrentText("16 × 20 in")
         window.look.frame_page.canvas.activated.emit(0)
@@ -55,6 +67,28 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
         window.reader.calibrate()
         settle(app, window)
         window.look.spot_clicked(1172, 1046)
+
+
+def mass(window: Window, page: str) -> None:
+    """What each page of Mass is shown with."""
+    seen = [(780, 150), (1300, 150), (1300, 560), (1000, 620), (780, 420)]
+    if page == "Light":
+        window.mass.draw_for("shadow")
+        window.mass.drawn("area", [(1250, 250), (1599, 225), (1599, 560), (1450, 500), (1330, 330)])
+        window.mass.draw_for("")
+    if page == "Plan":
+        window.mass.draw_for("focus")
+        window.mass.drawn("area", [(float(x), float(y)) for x, y in seen])
+        window.mass.draw_for("")
+    if page == "Range":
+        window.mass.range_page.finish.setCurrentIndex(0)
+        window.mass.range_page.finish.activated.emit(0)
+        window.mass.range_page.keep.setCurrentIndex(1)
+        window.mass.range_page.keep.activated.emit(1)
+    if page == "Swap":
+        window.mass.swap_page.which.setCurrentIndex(1)
+        window.mass.swap_page.refresh()
+        window.mass.swap_page.hue.setValue(345)
 
 
 def save(widget: QWidget, folder: Path, title: str) -> None:

@@ -6,9 +6,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
 from ochre_stone.core.colour.schools import School
+from ochre_stone.core.masses.shapes import enlarge
 from ochre_stone.core.masses.tone import FINISHES
 from ochre_stone.desktop import numbers
-from tests.desktop.helpers import KeysCase, shown
+from tests.desktop.helpers import KeysCase, WindowCase, shown
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
 
@@ -387,3 +388,34 @@ class Swaps(MassCase):
         self.click(self.swap.all_back)
         self.settle()
         self.assertEqual(self.choice.swaps, ())
+
+
+class Refined(WindowCase):
+    def test_the_masses_are_refined_with_the_cuts_that_were_shown(self):
+        self.window.filing.open_demo()
+        self.settle()
+        self.window.go_to("Mass")
+        studio = self.window.studio
+        self.assertIsNone(studio.fine)
+        self.wait(lambda: studio.fine is not None)
+        self.assertEqual(studio.fine.thresholds, studio.masses.thresholds)
+        self.assertGreater(studio.fine.labels.size, 3 * studio.masses.labels.size)
+        large = enlarge(studio.masses.labels, len(studio.masses.masses), *studio.fine.labels.shape[::-1])
+        self.assertGreater(float((large == studio.fine.labels).mean()), 0.85)
+        self.click(self.window.mass.values_page.counts[3])
+        self.wait(lambda: studio.fine is not None and len(studio.fine.masses) == 3)
+        self.settle()
+        self.assertEqual(len(np.unique(shown(self.window)[..., 0])), 3)
+
+    def test_every_page_fits_its_tray(self):
+        self.window.filing.open_demo()
+        self.settle()
+        self.window.resize(1024, 700)
+        for title in ("Mass", "Harmonise"):
+            self.window.go_to(title)
+            station = self.window.station
+            for page in station.tray_pages.names:
+                station.tray_pages.show(page)
+                self.settle()
+                room = self.window.trays.currentWidget().viewport().width()
+                self.assertLessEqual(station.minimumSizeHint().width(), room + 1, (title, page))

@@ -41,20 +41,23 @@ class Overlay:
     said: tuple[tuple[int, int, str], ...] = field(default=())
 
 
-def cover(plan: MassPlan, ground: Ground, wanted: Overlay) -> QImage | None:
-    """A see-through picture of the overlay; None where there is nothing to show."""
+def cover(plan: MassPlan, fine: MassPlan, ground: Ground, wanted: Overlay) -> QImage:
+    """A see-through picture of the overlay.
+
+    ``plan`` and ``ground`` are of the preview, whose borders are measured; ``fine`` is the plan that is drawn.
+    """
     h, w = plan.labels.shape
     height = round(WIDTH * h / w)
     base = np.zeros((height, WIDTH, 4), np.uint8)
     if wanted.families:
-        _hatch(base, plan, wanted.broken)
+        _hatch(base, fine, wanted.broken)
     if wanted.edges:
         _beads(base, vanishing(ground.lab))
     image = to_image(base)
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     if wanted.edges:
-        _paint_edges(painter, plan, ground, wanted.said, WIDTH, height)
+        _paint_edges(painter, plan, fine, ground, wanted.said, WIDTH, height)
     for area in wanted.areas:
         path = QPainterPath()
         path.addPolygon(QPolygonF([QPointF(x * WIDTH, y * height) for x, y in area]))
@@ -114,10 +117,16 @@ def _beads(out: npt.NDArray[np.uint8], lines: npt.NDArray[np.bool_]) -> None:
 
 
 def _paint_edges(
-    painter: QPainter, plan: MassPlan, ground: Ground, said: tuple[tuple[int, int, str], ...], width: int, height: int
+    painter: QPainter,
+    plan: MassPlan,
+    fine: MassPlan,
+    ground: Ground,
+    said: tuple[tuple[int, int, str], ...],
+    width: int,
+    height: int,
 ) -> None:
     """Every border in the stroke of its kind."""
-    paths = plan_outlines(plan)
+    paths = plan_outlines(fine)
     kinds = kinds_along(paths, kind_map(plan.labels, ground.lab, said))
     for p, kind in zip(paths, kinds, strict=True):
         points = [QPointF(x * width, y * height) for x, y in p.points.tolist()]

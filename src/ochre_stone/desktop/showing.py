@@ -141,19 +141,21 @@ class Showing(QObject):
         document, encode, picture = self.studio.document, display.screen().encode, self.studio.picture
         if wants and plan is not None and picture is not None:
             copy, ground, wanted = screen, self.studio.ground, mass.overlay() if massing else None
+            fine = self.studio.fine or plan
 
             def draw(_: Any) -> tuple[Any, Any, Any, Floats]:
                 height, width = plan.labels.shape
-                code = display.greys(draw_plan(plan, picture, document, width * 2, height * 2))
+                code = display.greys(draw_plan(fine, picture, document, width * 2, height * 2))
                 dark = plan.greys() < 118
-                over = cover(plan, ground, wanted) if wanted is not None and ground is not None else None
+                over = cover(plan, fine, ground, wanted) if wanted is not None and ground is not None else None
                 return to_image(code), over, [(x, y, str(i + 1), bool(dark[i])) for x, y, i in label_places(plan)], copy
         elif mass.shows_swap and plan is not None:
             copy, colours, view = screen, {s.mass: (s.hue, s.chroma) for s in document.masses.swaps}, self.view
+            fine = self.studio.fine or plan
 
             def draw(_: Any) -> tuple[Any, Any, Any, Floats]:
                 height, width = screen.shape[:2]
-                new = swapped(linear_to_lab(screen), enlarge(plan.labels, len(plan.masses), width, height), colours)
+                new = swapped(linear_to_lab(screen), enlarge(fine.labels, len(fine.masses), width, height), colours)
                 return to_image(show(lab_to_linear(new), view, encode)), None, (), copy
         elif self.window_.station is harmonise and harmonise.previews and whole:
             recolour, copy, view = harmonise.preview(), screen, self.view

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ochre_stone.core.harmony.schemes import SchemeFit, dominant, fit, hue_weights
-from ochre_stone.core.masses.plan import Ground, MassPlan
+from ochre_stone.core.masses.plan import FINE_PIXELS, Ground, MassPlan
 from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.keys import LeftOver
 from ochre_stone.core.picture.load import glimpse, load_bytes, read_file
@@ -18,7 +18,7 @@ from ochre_stone.core.picture.losses import Losses, losses
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.files import SUFFIX, Project, open_project, save
-from ochre_stone.core.project.massing import make_ground, make_plan, with_scene_range
+from ochre_stone.core.project.massing import fine_masses, make_ground, make_plan, with_scene_range
 from ochre_stone.core.project.noting import reread, with_shares
 from ochre_stone.core.project.planning import fingerprint, mix_strings
 from ochre_stone.desktop.work import Jobs
@@ -27,7 +27,7 @@ SCREEN_PIXELS = 1_300_000
 _MERGE_SECONDS = 1.2
 _OF_THE_PICTURE = (
     "light", "masses", "measure", "mix", "suggest", "sheet", "lost", "reread", "chart", "turns", "alternatives",
-    "meet", "outlines",
+    "meet", "outlines", "refine",
 )  # fmt: skip
 """Jobs whose answers mean nothing once another project is shown."""
 
@@ -71,6 +71,8 @@ class Studio(QObject):
     lost_changed = pyqtSignal()
     """What the photo lost is measured anew."""
     masses_changed = pyqtSignal()
+    masses_refined = pyqtSignal()
+    """The masses at the size of print are new."""
     notes_measured = pyqtSignal()
     """Shares and what is left over are new."""
     mixing_progress = pyqtSignal(float)
@@ -91,6 +93,8 @@ class Studio(QObject):
         self.selected: str | None = None
         """Id of the note in hand."""
         self.masses: MassPlan | None = None
+        self.fine: MassPlan | None = None
+        """The masses at the size of print, with the cuts of the preview; None until they are there."""
         self.ground: Ground | None = None
         self.screen: Floats | None = None
         """Linear-light screen copy through the frame and in the chosen light."""
@@ -105,6 +109,11 @@ class Studio(QObject):
         self._later.setInterval(350)
         self._later.timeout.connect(self._mix_now)
         self._wants_strings = False
+        self._calm = QTimer(self)
+        self._calm.setSingleShot(True)
+        self._calm.setInterval(400)
+        self._calm.timeout.connect(self._refine)
+        self._wants_fine = False
 
     # The document
 
@@ -203,6 +212,8 @@ class Studio(QObject):
         old = self.document
         self.undo.clear()
         self.selected, self.masses, self.ground, self.screen, self.rest = None, None, None, None, None
+        self.fine = None
+        self._calm.stop()
         self._ground_key, self.losses = None, None
         self.document, self.picture, self.path = project.document, project.picture, path
         self._remember(project.document.mixed)
@@ -294,11 +305,36 @@ class Studio(QObject):
 
         def arrived(answer: tuple[Ground, MassPlan]) -> None:
             self.ground, self.masses = answer
+            self.fine = None
             self._ground_key = key
             self._keep_range(answer[0])
             self.masses_changed.emit()
+            self.want_fine(self._wants_fine)
 
         self.jobs.start("masses", work, arrived, self.failed.emit)
+
+    def want_fine(self, wanted: bool) -> None:
+        """Whether masses are looked at: once nothing moves, they are worked out at the size of print."""
+        self._wants_fine = wanted
+        if not wanted:
+            self._calm.stop()
+            self.jobs.cancel("refine")
+        elif self.fine is None and self.masses is not None and not self.jobs.busy("refine"):
+            self._calm.start()
+
+    def _refine(self) -> None:
+        picture, document, ground, shown = self.picture, self.document, self.ground, self.masses
+        if picture is None or ground is None or self.seen is None or self.jobs.busy("masses"):
+            return
+        if self.seen.shape(FINE_PIXELS) == ground.melted.shape:
+            return  # there is no more to be seen
+
+        def arrived(found: MassPlan) -> None:
+            if shown is self.masses:
+                self.fine = found
+                self.masses_refined.emit()
+
+        self.jobs.start("refine", lambda _: fine_masses(picture, document, ground), arrived, self.failed.emit)
 
     def _keep_range(self, ground: Ground) -> None:
         """Where the light changed, a chosen range follows the scene's."""
@@ -416,4 +452,5 @@ class Studio(QObject):
     def stop(self) -> None:
         """Before the window goes."""
         self._later.stop()
+        self._calm.stop()
         self.jobs.stop()

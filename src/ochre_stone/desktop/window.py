@@ -168,6 +168,7 @@ class Window(QMainWindow):
         s.changed.connect(self._changed)
         s.light_changed.connect(self.showing.repaint)
         s.masses_changed.connect(self._masses_changed)
+        s.masses_refined.connect(self.showing.repaint)
         s.selected_changed.connect(self.show_notes)
         s.glimpsed.connect(self.showing.glimpsed)
         s.opening.connect(self.showing.opening)

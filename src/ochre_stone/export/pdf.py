@@ -13,7 +13,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from ochre_stone.core.colour.spaces import lab_to_hex
-from ochre_stone.core.masses.gradations import toward
+from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.plan import label_places
 from ochre_stone.core.masses.tone import KEEPS
 from ochre_stone.core.mixing.recipe import ingredient_words
@@ -23,7 +23,7 @@ from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.project.massing import draw_plan
-from ochre_stone.core.project.planning import LADDERS, Sheet, pile_for
+from ochre_stone.core.project.planning import LADDERS, Sheet, blend_words
 from ochre_stone.export.tables import ribbon_words
 from ochre_stone.resources import resource
 
@@ -182,6 +182,9 @@ def _intent(page: _Page, sheet: Sheet) -> None:
             f"Range: {KEEPS[r.keep]}; the scene's values {r.low:.1f} to {r.high:.1f} go into {r.black:.1f} to "
             f"{r.white:.1f}: " + "; ".join(f"{m.index + 1} from {m.measured:.1f} to {m.value:.1f}" for m in plan.masses)
             + ".", 9)  # fmt: skip
+    harmony = _harmony_words(sheet)
+    if harmony:
+        page.paragraph(harmony, 9)
     by_hand = {(a, b) for a, b, _ in d.masses.edges}
     meets = [b for b in plan.borders if b.length > 0.03 or (b.a, b.b) in by_hand or b.glows][:9]
     if meets:
@@ -190,15 +193,23 @@ def _intent(page: _Page, sheet: Sheet) -> None:
         )
         page.heading("Edges between masses", 11, 6, 24)
         page.paragraph(words + ".", 9)
-    blends = []
-    for b in d.masses.blends:
-        dark, light = (pile_for(d, (e[0], e[1], e[2])) for e in d.masses.range.tone().lab([b.dark, b.light]).tolist())
-        if dark is not None and light is not None:
-            ends = f"from {dark[0]} {dark[1]} to {light[0]} {light[1]}"
-            blends.append(f"{ends}, lighter toward the {toward(b.direction)}")
+    blends = blend_words(d)
     if blends:
         page.heading("Blends, not flats", 11, 6, 24)
         page.paragraph("; ".join(blends) + ".", 9)
+
+
+def _harmony_words(sheet: Sheet) -> str:
+    """What was done to hues; "" for nothing."""
+    h, said = sheet.document.harmony, []
+    if h.scheme != "none" and h.amount > 0:
+        said.append(f"{TITLES[h.scheme].lower()}, notes pulled by {h.amount:.0%}")
+    if h.push:
+        said.append(f"light and shadow {'pushed' if h.push > 0 else 'calmed'} by {abs(h.push):.0%}")
+    if sheet.document.masses.swaps:
+        numbers = ", ".join(str(s.mass + 1) for s in sorted(sheet.document.masses.swaps, key=lambda s: s.mass))
+        said.append(f"other hues at the same value tried in mass {numbers}")
+    return f"Harmony: {'; '.join(said)}. Values are kept." if said else ""
 
 
 def _mass_key(page: _Page, sheet: Sheet, x: float, top: float) -> None:

@@ -140,6 +140,11 @@ class Painted(unittest.TestCase):
         by_hand[40:80, 20:60] = PAINTED_SHADOW
         broken = plan(self.ground, Settings(values=2), by_hand)
         self.assertTrue(broken.breaks())
+        self.assertEqual(plan(self.ground, Settings(values=2)).culprits(), [])
+        painted_light = next(m for m in broken.masses if (m.step, m.family) == (0, "light"))
+        painted_shadow = next(m for m in broken.masses if (m.step, m.family) == (1, "shadow"))
+        self.assertLess(painted_shadow.share, painted_light.share)
+        self.assertIn(painted_shadow.index, broken.culprits(), "the smaller one moves most, so it is shown")
         mended = plan(self.ground, Settings(values=2, apart=True), by_hand)
         self.assertEqual(mended.breaks(), [])
         np.testing.assert_array_equal(mended.labels, broken.labels)

@@ -20,6 +20,7 @@ from ochre_stone.core.picture.simplify import smooth_lightness
 PREVIEW_PIXELS = 250_000
 FINE_PIXELS = 1_000_000
 LEAST_VALUES, MOST_VALUES = 2, 9
+_MOVED = 0.25
 
 Mask = npt.NDArray[np.bool_]
 NOT_PAINTED, PAINTED_SHADOW, PAINTED_LIGHT = 0, 1, 2
@@ -137,6 +138,15 @@ class MassPlan:
         """Lights that are not lighter than a shadow, worst first."""
         m = self.masses
         return breaks([x.value for x in m], [x.family for x in m], [x.share for x in m])
+
+    def culprits(self) -> list[int]:
+        """Masses that break the rule: those that the least repair would move by a quarter step or more."""
+        m = self.masses
+        value = np.array([x.value for x in m])
+        if not self.breaks():
+            return []
+        moved = np.abs(set_apart(value, [x.family for x in m], [x.share for x in m]) - value)
+        return [x.index for x in m if moved[x.index] >= min(_MOVED, float(moved.max()))]
 
 
 def grey_of_value(value: npt.ArrayLike) -> npt.NDArray[np.uint8]:

@@ -47,6 +47,11 @@ class Statement:
         return f"Mass {first[0] + 1} leads with {first[1]:.0%}; the shares are {words}."
 
     @property
+    def share_words(self) -> str:
+        """All shares, largest first."""
+        return "Shares: " + ", ".join(f"{index + 1} {share:.0%}" for index, share in self.shares) + "."
+
+    @property
     def place_words(self) -> str:
         """Where the strongest contrast falls."""
         if self.strongest is None or self.meets is None:

@@ -75,14 +75,24 @@ def make_plan(ground: Ground, picture: Picture, document: Document) -> MassPlan:
     return plan(ground, document.masses.settings(), painted_map(picture, document, (h, w)))
 
 
-def fine_masses(picture: Picture, document: Document) -> MassPlan:
-    """The document's masses at the size at which they are printed, with the cuts of the preview."""
+def fine_masses(picture: Picture, document: Document, preview: Ground | None = None) -> MassPlan:
+    """The document's masses at the size at which they are printed, with the cuts of the preview.
+
+    ``preview``: the document's ground as of :func:`make_ground`, where it is at hand.
+    """
     linear = document.seen(picture, FINE_PIXELS)
     h, w = linear.shape[:2]
-    return refined(
-        make_ground(picture, document), linear, document.masses.settings(),
-        focus_mask(picture, document, (h, w)), painted_map(picture, document, (h, w)),
+    ground = preview or make_ground(picture, document)
+    shown = make_plan(ground, picture, document)
+    if ground.melted.shape == (h, w):
+        return shown
+    fine = refined(
+        ground, linear, document.masses.settings(), focus_mask(picture, document, (h, w)),
+        painted_map(picture, document, (h, w)),
     )  # fmt: skip
+    # A crumb of painted family that is there at one size only would give the masses other numbers.
+    alike = [(m.step, m.family) for m in fine.masses] == [(m.step, m.family) for m in shown.masses]
+    return fine if alike else shown
 
 
 def ramps(picture: Picture, document: Document) -> list[Ramp]:

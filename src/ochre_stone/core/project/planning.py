@@ -12,6 +12,7 @@ from ochre_stone.core.harmony.ladders import Rung, Way, by_air, by_rule, sky
 from ochre_stone.core.harmony.preview import ways
 from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
+from ochre_stone.core.masses.gradations import toward
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement, state
 from ochre_stone.core.masses.tone import reach
@@ -236,6 +237,17 @@ def palette_reach(document: Document) -> tuple[float, float]:
     i, j = np.triu_indices(len(tubes))
     lab = layer_lab((K[i] + K[j]) / 2, (S[i] + S[j]) / 2)
     return reach([(float(c[0]), float(c[1]), float(c[2])) for c in lab])
+
+
+def blend_words(document: Document) -> list[str]:
+    """Each planned blend by its piles, as "from Sky 3 to Sky 5, lighter toward the bottom"; empty without strings."""
+    tone, said = document.masses.range.tone(), []
+    for b in document.masses.blends:
+        dark, light = (pile_for(document, _lab(end)) for end in tone.lab([b.dark, b.light]))
+        if dark is not None and light is not None:
+            ends = f"from {dark[0]} {dark[1]} to {light[0]} {light[1]}"
+            said.append(f"{ends}, lighter toward the {toward(b.direction)}")
+    return said
 
 
 def pile_for(document: Document, lab: Lab) -> tuple[str, int] | None:

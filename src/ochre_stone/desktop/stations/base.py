@@ -5,10 +5,12 @@ from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSignalBlocker, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QLabel,
+    QLayout,
     QPushButton,
     QSlider,
     QStackedWidget,
@@ -17,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ochre_stone.core.project.document import Document
+from ochre_stone.desktop import theme
 
 if TYPE_CHECKING:
     from ochre_stone.desktop.window import Window
@@ -221,11 +224,22 @@ def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -
     """A push button."""
     b = QPushButton(words)
     b.setCheckable(checkable)
+    if checkable and kind != "page":
+        # What is chosen is written in bold: room for that is kept from the start.
+        b.setMinimumWidth(round(QFontMetricsF(theme.face(10, bold=True)).horizontalAdvance(words)) + (20 if kind == "small" else 28))
     if tip:
         b.setToolTip(tip)
     if kind:
         b.setProperty("kind", kind)
     return b
+
+
+def clear(box: QLayout) -> None:
+    """Take all widgets out of a layout."""
+    while (item := box.takeAt(0)) is not None:
+        if (old := item.widget()) is not None:
+            old.hide()  # it goes with the next turn of the event loop, and must not show until then
+            old.deleteLater()
 
 
 def quietly(widget: QWidget) -> QSignalBlocker:

@@ -7,7 +7,7 @@ from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.project.document import Canvas
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import Sheet, make_sheet
-from ochre_stone.desktop.stations.base import Station, button, quietly
+from ochre_stone.desktop.stations.base import Station, button, clear, quietly
 from ochre_stone.desktop.widgets.swatch import RibbonSwatch
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import ribbon_words
@@ -172,9 +172,7 @@ class BlockIn(Station):
         self.studio.jobs.start("sheet", work, arrived, self.studio.failed.emit)
 
     def _amounts(self) -> None:
-        while (item := self.amounts.takeAt(0)) is not None:
-            if (old := item.widget()) is not None:
-                old.deleteLater()
+        clear(self.amounts)
         shown = bool(self.pdf) and self.sheet is not None
         for w in (self.amount_head, self.white, self.care_head, self.care):
             w.setVisible(shown)

@@ -107,7 +107,7 @@ class LaddersPage:
             n for n in notes if n not in skies
         ]
         horizon = max(skies or notes, key=lambda n: n.place[1] if n.place else 0.0, default=None)
-        near = next((n for n in ends if n is not horizon), None)
+        near = min((n for n in ends if n is not horizon), key=lambda n: n.lab[0], default=None)
         if near is None or horizon is None:
             return None
         return DistanceLadder(near=near.id, horizon=horizon.id)

@@ -143,10 +143,12 @@ class Mass(Station):
 
     def enter(self) -> None:
         self._scale_mode()
+        self.studio.want_fine(True)
         super().enter()
         self._find_turns()
 
     def leave(self) -> None:
+        self.studio.want_fine(False)
         self.draw_for("")
 
     def _page_changed(self) -> None:
@@ -187,8 +189,7 @@ class Mass(Station):
             return Overlay(areas=focus) if focus else None
         if here == "Light":
             painted = [[self._share(seen, x, y) for x, y in a.points] for a in self.choice.painted]
-            broken = {i for b in plan.breaks() for i in (b.light, b.shadow)}
-            return Overlay(families=True, areas=painted, broken=tuple(broken))
+            return Overlay(families=True, areas=painted, broken=plan.culprits())
         if here == "Plan":
             said = self.statement
             return Overlay(areas=focus, strongest=said.strongest if said is not None else None)

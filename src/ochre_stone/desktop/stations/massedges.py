@@ -13,9 +13,9 @@ from ochre_stone.core.masses.gradations import Turn, toward
 from ochre_stone.core.masses.plan import Border
 from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.massing import blend_of
+from ochre_stone.core.project.planning import blend_words
 from ochre_stone.desktop import massview, numbers, theme
-from ochre_stone.desktop.stations.base import button
-from ochre_stone.desktop.stations.masslight import clear
+from ochre_stone.desktop.stations.base import button, clear
 
 if TYPE_CHECKING:
     from ochre_stone.desktop.stations.mass import Mass
@@ -151,10 +151,12 @@ class EdgesPage:
             b.clicked.connect(lambda on, t=t: self._blend(t, on))
             box.addWidget(b)
             self.turns.addWidget(line)
-        self.turn_words.setText(
-            "A blend is drawn as one, and the sheet says between which piles." if found else
-            "No plane of this picture turns gradually enough."
-        )  # fmt: skip
+        self.turn_words.setText(self._blend_words() if found else "No plane of this picture turns gradually enough.")
+
+    def _blend_words(self) -> str:
+        """Between which piles the planned blends go, once there are any."""
+        said = "; ".join(blend_words(self.station.document))
+        return f"Blended {said}." if said else "A blend is drawn as one, and the sheet says between which piles."
 
     def _planned(self, t: Turn) -> int | None:
         """Index of the blend that was planned for a turn."""

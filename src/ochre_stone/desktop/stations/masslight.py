@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QW
 from ochre_stone.core.masses.families import Family
 from ochre_stone.core.project.massing import mass_at
 from ochre_stone.desktop import display, numbers, theme
-from ochre_stone.desktop.stations.base import button, quietly
+from ochre_stone.desktop.stations.base import button, clear, quietly
 
 if TYPE_CHECKING:
     from ochre_stone.desktop.stations.mass import Mass
@@ -30,13 +30,6 @@ class GreyChip(QWidget):
         painter.setPen(QColor("black") if self.grey > 118 else QColor("white"))
         painter.setFont(theme.face(10.5, bold=True))
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, str(self.number))
-
-
-def clear(box: QVBoxLayout) -> None:
-    """Take all widgets out of a list."""
-    while (item := box.takeAt(0)) is not None:
-        if (old := item.widget()) is not None:
-            old.deleteLater()
 
 
 class LightPage:
@@ -66,7 +59,7 @@ class LightPage:
         station.label("Paint over", "head")
         self.paint = {}
         for family in ("light", "shadow"):
-            b = button(f"Into the {family}", f"Drag around what lies in the {family}", "small", checkable=True)
+            b = button(f"Into {family}", f"Drag around what lies in the {family}", "small", checkable=True)
             b.clicked.connect(lambda on, f=family: station.draw_for(f if on else ""))
             self.paint[family] = b
         self.back = button("Take back", "The area that was painted last", "small")
@@ -143,7 +136,8 @@ class LightPage:
         self.apart.setEnabled(bool(broken) or self.station.choice.apart)
         self.rule.setProperty("kind", "warning" if broken else "")
         style = self.rule.style()
-        if style is not None:
+        if style is not None:  # the look belongs to the kind, and is taken up anew
+            style.unpolish(self.rule)
             style.polish(self.rule)
         if broken:
             said = "; ".join(

@@ -52,7 +52,7 @@ class PlanPage:
             return
         self.words.setText(
             f"{said.key.capitalize()}, {said.range}: {said.contrast:.1f} steps from darkest to lightest. "
-            f"{said.size_words}"
+            f"{said.size_words} {said.share_words}"
         )
         hint = "" if said.in_focus is not None else " Draw a focus area (Values) to see whether it lies there."
         self.place.setText(said.place_words + hint)

@@ -11,8 +11,8 @@ from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.project.choices import RangeChoice
 from ochre_stone.core.project.planning import palette_reach
 from ochre_stone.desktop import numbers
-from ochre_stone.desktop.stations.base import button, quietly
-from ochre_stone.desktop.stations.masslight import GreyChip, clear
+from ochre_stone.desktop.stations.base import button, clear, quietly
+from ochre_stone.desktop.stations.masslight import GreyChip
 from ochre_stone.desktop.widgets.curve import ToneCurve
 
 if TYPE_CHECKING:

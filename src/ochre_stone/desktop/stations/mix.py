@@ -22,7 +22,7 @@ from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.project.document import MixChoice
 from ochre_stone.core.project.planning import groups, string_title
 from ochre_stone.desktop import numbers
-from ochre_stone.desktop.stations.base import Station, button, quietly
+from ochre_stone.desktop.stations.base import Station, button, clear, quietly
 from ochre_stone.desktop.widgets.swatch import PileSwatch, RibbonSwatch
 
 
@@ -204,9 +204,7 @@ class Mix(Station):
         ):
             w.setVisible(shown)
         self.caution.hide()
-        while (gone := self.recipe.takeAt(0)) is not None:
-            if (old := gone.widget()) is not None:
-                old.deleteLater()
+        clear(self.recipe)
         if found is None:
             return
         s, p = found
