@@ -13,13 +13,12 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop import theme
 from ochre_stone.desktop.app import make_app
-from ochre_stone.desktop.testcard import TestCard
 from ochre_stone.desktop.window import Window
 
 SHOTS = (
     "Look", "Look, Light", "Look, Frame", "Look, Scene", "Note", "Note, Beside", "Note, Ledge", "Mass", "Mass, Light",
     "Mass, Plan", "Mass, Range", "Mass, Edges", "Mass, Swap", "Harmonise", "Harmonise, Balance", "Harmonise, Meet",
-    "Harmonise, Ladders", "Mix", "Block in", "Greys",
+    "Harmonise, Ladders", "Mix", "Block in",
 )  # fmt: skip
 
 
@@ -111,13 +110,6 @@ def main() -> None:
         settle(app, window)
         for title in sys.argv[2:] or SHOTS:
             station, _, page = title.partition(", ")
-            if title == "Greys":
-                card = TestCard(window)
-                card.show()
-                settle(app, window)
-                save(card, folder, title)
-                card.close()
-                continue
             window.go_to(station)
             prepare(app, window, station, page)
             settle(app, window)

@@ -21,6 +21,7 @@ from ochre_stone.core.masses.plan import (
     refined,
 )
 from ochre_stone.core.masses.render import Ramp, painted
+from ochre_stone.core.masses.statement import Statement, state
 from ochre_stone.core.masses.tone import scene_range
 from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
@@ -93,6 +94,12 @@ def fine_masses(picture: Picture, document: Document, preview: Ground | None = N
     # A crumb of painted family that is there at one size only would give the masses other numbers.
     alike = [(m.step, m.family) for m in fine.masses] == [(m.step, m.family) for m in shown.masses]
     return fine if alike else shown
+
+
+def stated(picture: Picture, document: Document) -> Statement:
+    """What the document's plan is, read off the preview: the sheet says what the window says."""
+    ground = make_ground(picture, document)
+    return state(make_plan(ground, picture, document), ground.focus)
 
 
 def ramps(picture: Picture, document: Document) -> list[Ramp]:

@@ -14,7 +14,7 @@ from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
 from ochre_stone.core.masses.gradations import toward
 from ochre_stone.core.masses.plan import MassPlan
-from ochre_stone.core.masses.statement import Statement, state
+from ochre_stone.core.masses.statement import Statement
 from ochre_stone.core.masses.tone import reach
 from ochre_stone.core.mixing.amounts import Amounts, amounts
 from ochre_stone.core.mixing.search import weighted_error
@@ -26,7 +26,7 @@ from ochre_stone.core.picture.keys import WORKING_PIXELS, nearest
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.document import STRING_ORDER, Document, Mixed
-from ochre_stone.core.project.massing import focus_mask
+from ochre_stone.core.project.massing import stated
 
 
 def note_targets(document: Document) -> Array:
@@ -225,9 +225,8 @@ def make_sheet(picture: Picture, document: Document, masses: MassPlan) -> Sheet:
     shares = pile_shares(picture, document)
     c = document.canvas
     needed = amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare)
-    focus = focus_mask(picture, document, masses.labels.shape)
-    said = state(masses, focus.astype(np.float32) if focus is not None else None)
-    return Sheet(document, picture, masses, shares, needed, tuple(tube(i) for i in needed.tubes), said)
+    used = tuple(tube(i) for i in needed.tubes)
+    return Sheet(document, picture, masses, shares, needed, used, stated(picture, document))
 
 
 def palette_reach(document: Document) -> tuple[float, float]:

@@ -226,7 +226,9 @@ def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -
     b.setCheckable(checkable)
     if checkable and kind != "page":
         # What is chosen is written in bold: room for that is kept from the start.
-        b.setMinimumWidth(round(QFontMetricsF(theme.face(10, bold=True)).horizontalAdvance(words)) + (20 if kind == "small" else 28))
+        b.setMinimumWidth(
+            round(QFontMetricsF(theme.face(10, bold=True)).horizontalAdvance(words)) + (20 if kind == "small" else 28)
+        )
     if tip:
         b.setToolTip(tip)
     if kind:
