@@ -8,7 +8,9 @@ from PyQt6.QtWidgets import QPushButton
 from ochre_stone.core.colour.schools import School
 from ochre_stone.core.masses.shapes import enlarge
 from ochre_stone.core.masses.tone import FINISHES
+from ochre_stone.core.mixing.strings import MixString, Pile, PileTarget
 from ochre_stone.desktop import numbers
+from ochre_stone.desktop.widgets.score import columns
 from tests.desktop.helpers import KeysCase, WindowCase, shown
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -419,3 +421,31 @@ class Refined(WindowCase):
                 self.settle()
                 room = self.window.trays.currentWidget().viewport().width()
                 self.assertLessEqual(station.minimumSizeHint().width(), room + 1, (title, page))
+
+
+class HangsOnNumbers(MassCase):
+    def test_edges_and_swaps_go_when_masses_may_change_their_numbers(self):
+        self.page("Edges")
+        self.edges = self.mass.edges_page
+        self.edges.list.setCurrentRow(0)
+        self.click(self.edges.kinds["lost" if self.edges._border().kind != "lost" else "hard"])
+        self.settle()
+        self.page("Light")
+        self.click_picture(230, 180)
+        self.settle()
+        self.assertEqual(len(self.choice.edges), 1, "a family alone changes no number")
+        self.key(Qt.Key.Key_J)
+        self.encircle(205, 115, 315, 235)
+        self.assertEqual(self.choice.edges, (), "painting parts masses")
+
+    def test_a_score_keeps_ladders_level_with_strings(self):
+        def string(*values: float) -> MixString:
+            piles = tuple(
+                Pile(f"x-{i}", PileTarget((50.0, 0.0, 0.0), v, "rule"), None, (), True, 1)
+                for i, v in enumerate(values, 1)
+            )
+            return MixString("x", "x", piles, ())
+
+        self.assertEqual(list(columns(string(2.0, 3.5, 5.0)).values()), [2.0, 3.5, 5.0])
+        self.assertEqual(list(columns(string(3.62, 3.9, 5.1)).values()), [3.5, 4.0, 5.0])
+        self.assertEqual(list(columns(string(8.0, 8.1, 8.2, 8.3)).values()), [8.0, 8.1, 8.2, 8.3], "too crowded")

@@ -114,6 +114,7 @@ class Studio(QObject):
         self._calm.setInterval(400)
         self._calm.timeout.connect(self._refine)
         self._wants_fine = False
+        self._fine_key: object = None
 
     # The document
 
@@ -305,7 +306,8 @@ class Studio(QObject):
 
         def arrived(answer: tuple[Ground, MassPlan]) -> None:
             self.ground, self.masses = answer
-            self.fine = None
+            if self._fine_key != self._shapes_of(document):
+                self.fine = None
             self._ground_key = key
             self._keep_range(answer[0])
             self.masses_changed.emit()
@@ -322,6 +324,11 @@ class Studio(QObject):
         elif self.fine is None and self.masses is not None and not self.jobs.busy("refine"):
             self._calm.start()
 
+    @staticmethod
+    def _shapes_of(document: Document) -> object:
+        """Changes whenever the masses do: not with what is planned upon them."""
+        return document.light_key, document.masses.model_copy(update={"swaps": (), "blends": ()})
+
     def _refine(self) -> None:
         picture, document, ground, shown = self.picture, self.document, self.ground, self.masses
         if picture is None or ground is None or self.seen is None or self.jobs.busy("masses"):
@@ -331,7 +338,7 @@ class Studio(QObject):
 
         def arrived(found: MassPlan) -> None:
             if shown is self.masses:
-                self.fine = found
+                self.fine, self._fine_key = found, self._shapes_of(document)
                 self.masses_refined.emit()
 
         self.jobs.start("refine", lambda _: fine_masses(picture, document, ground), arrived, self.failed.emit)

@@ -227,6 +227,11 @@ class Window(QMainWindow):
         self.note_station.take(name)
         self.easel.setFocus()
 
+    def to_panel(self, station: str, panel: QWidget) -> None:
+        """Come to a station with the keys on what stands beside its easel."""
+        self.go_to(station)
+        panel.setFocus()
+
     def draw_on_masses(self, page: str, purpose: str) -> None:
         """Come to a page of Mass with the area tool in hand."""
         self.go_to("Mass")

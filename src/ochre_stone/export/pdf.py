@@ -34,6 +34,9 @@ LINE = HexColor("#b4b4b4")
 GREY = HexColor("#777777")  # N5, the ground on which colours are shown
 BODY, BOLD = "Atkinson", "Atkinson-Bold"
 ROW = 39.0
+_COUNTED = (
+    "What these cover is counted with the strings of their notes: a little of each is listed, mix more as you need."
+)
 
 
 def register_fonts() -> None:
@@ -254,10 +257,10 @@ def _ladder_words(sheet: Sheet, string_id: str) -> str:
         way = "by the air" if h.distance.way == "air" else "by the painters' rule"
         return (
             f"From {notes.get(h.distance.near, 'the near note')} to the horizon, {way}: {h.distance.first:g} to "
-            f"{h.distance.last:g} km."
+            f"{h.distance.last:g} km. {_COUNTED}"
         )
     band = f", with a {h.sky.band} band low down" if h.sky is not None and h.sky.band != "none" else ""
-    return f"From the horizon to overhead{band}."
+    return f"From the horizon to overhead{band}. {_COUNTED}"
 
 
 def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> None:

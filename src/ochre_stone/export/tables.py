@@ -78,10 +78,21 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
         "masses": {
             "thresholds": [round(t, 3) for t in sheet.masses.thresholds],
             "masses": [
-                {"value": round(m.value, 2), "share": round(m.share, 4), "family": m.family}
+                {
+                    "value": round(m.value, 2),
+                    "measured": round(m.measured, 2),
+                    "share": round(m.share, 4),
+                    "family": m.family,
+                }
                 for m in sheet.masses.masses
             ],
             "key": sheet.statement.key,
+            "range": sheet.statement.range,
+            "contrast": round(sheet.statement.contrast, 2),
+            "borders": [
+                {"a": b.a, "b": b.b, "step": round(b.step, 2), "kind": b.kind, "length": round(b.length, 4)}
+                for b in sheet.masses.borders
+            ],
         },
         "strings": [string_json(s) for s in sheet.strings],
         "amounts": {

@@ -130,7 +130,7 @@ def fingerprint(document: Document) -> str:
         [(n.id, n.lab, n.group, n.role) for n in document.notes],
         [n.place for n in document.notes if n.subject == "sky"] if document.harmony.sky is not None else [],
         document.harmony.model_dump(),
-        document.masses.range.model_dump(),
+        document.masses.range.model_dump() if document.masses.range.keep != "scene" else [],
         document.mix.model_dump(),
     ]
     return hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]

@@ -64,6 +64,7 @@ class Mass(Station):
         }
         self.pages_.changed = self._page_changed
         self.studio.masses_changed.connect(self._masses_changed)
+        self.studio.picture_changed.connect(self._forget_turns)
 
     # The document
 
@@ -83,6 +84,9 @@ class Mass(Station):
 
     def set(self, text: str, kind: str = "", **fields: Any) -> None:
         """Change fields of the mass choice as one step."""
+        if self.choice.painted and {"division", "families"} & fields.keys():
+            # Parted values may come together or part: masses change their numbers, and these hang on numbers.
+            fields = {"edges": (), "swaps": ()} | fields
         changed = MassChoice.model_validate(self.choice.model_dump() | fields)
         self.studio.change(text, self.document.model_copy(update={"masses": changed}), kind)
 
@@ -165,6 +169,9 @@ class Mass(Station):
     def _masses_changed(self) -> None:
         self._find_turns()
         self.refresh_if_here()
+
+    def _forget_turns(self) -> None:
+        self.found_turns, self._turns_of = [], None
 
     def _find_turns(self) -> None:
         """Look for gradual turns, off the main thread, where the page that shows them is open."""

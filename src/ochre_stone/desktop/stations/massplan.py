@@ -65,7 +65,7 @@ class PlanPage:
         if picture is None or ground is None:
             return
         c = document.masses
-        key = (id(ground), c.smallest, c.outline, c.division, c.apart, c.painted, c.range)
+        key = (ground, c.smallest, c.outline, c.division, c.apart, c.painted, c.range)
         if key == self._made_for:
             return
         self._made_for = key

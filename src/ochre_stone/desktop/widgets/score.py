@@ -2,7 +2,7 @@
 ribbons below."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.mixing.parts import TOUCH
@@ -20,6 +20,18 @@ _PILE_HEIGHT = 46
 _PILE_WIDEST = 58.0
 
 
+def columns(string: MixString) -> dict[str, float]:
+    """The column of each pile: its value, or the nearest half step that is free in its row, so that the steps of a
+    ladder stand level with the piles of strings."""
+    out: dict[str, float] = {}
+    last = -1.0
+    for p in string.piles:
+        last = max(round(p.target.value * 2) / 2, last + 0.5)
+        out[p.id] = last
+    crowded = any(abs(out[p.id] - p.target.value) > 0.75 for p in string.piles)
+    return {p.id: p.target.value for p in string.piles} if crowded else out
+
+
 class Score(QWidget):
     """Piles of all strings; one is in hand."""
 
@@ -32,6 +44,7 @@ class Score(QWidget):
         self.setAccessibleName("Strings: rows of piles from dark to light")
         self._strings: tuple[MixString, ...] = ()
         self._columns: list[float] = []
+        self._column: dict[str, float] = {}
         self._selected: str | None = None
         self._stale = False
         self.hint = ""
@@ -39,7 +52,8 @@ class Score(QWidget):
     def show_strings(self, strings: tuple[MixString, ...], selected: str | None, stale: bool) -> None:
         """Strings to show; ``stale`` ones are drawn faintly while new ones are worked out."""
         self._strings, self._selected, self._stale = strings, selected, stale
-        self._columns = sorted({p.target.value for s in strings for p in s.piles})
+        self._column = {i: v for s in strings for i, v in columns(s).items()}
+        self._columns = sorted(set(self._column.values()))
         self.setMinimumSize(
             _LABEL + _CELL_LEAST * max(len(self._columns), 1) + 8, _HEAD + _ROW * max(len(strings), 1) + 8
         )
@@ -55,7 +69,7 @@ class Score(QWidget):
         """The pile's box."""
         cell = self._cell()
         width = min(cell - 5, _PILE_WIDEST)
-        x = _LABEL + cell * self._columns.index(p.target.value) + (cell - width) / 2
+        x = _LABEL + cell * self._columns.index(self._column[p.id]) + (cell - width) / 2
         return QRectF(x, _HEAD + _ROW * row + 10, width, _PILE_HEIGHT)
 
     def _all(self) -> list[tuple[int, Pile]]:
@@ -132,6 +146,8 @@ class Score(QWidget):
             painter.drawLine(QPointF(8, top), QPointF(self.width() - 8, top))
             painter.setPen(ink)
             painter.setFont(theme.face(11, bold=True))
+            if QFontMetricsF(painter.font()).horizontalAdvance(s.name) > _LABEL - 12:
+                painter.setFont(theme.face(9, bold=True))
             painter.drawText(QRectF(8, top + 14, _LABEL - 12, 22), Qt.AlignmentFlag.AlignLeft, s.name)
             painter.setFont(theme.face(8.5))
             if s.tints:
