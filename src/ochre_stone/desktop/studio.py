@@ -10,7 +10,7 @@ from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ochre_stone.core.harmony.schemes import SchemeFit, dominant, fit, hue_weights
-from ochre_stone.core.masses.plan import FINE_PIXELS, Ground, MassPlan
+from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.keys import LeftOver
 from ochre_stone.core.picture.load import glimpse, load_bytes, read_file
@@ -18,9 +18,9 @@ from ochre_stone.core.picture.losses import Losses, losses
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.files import SUFFIX, Project, open_project, save
-from ochre_stone.core.project.massing import fine_masses, make_ground, make_plan, with_scene_range
 from ochre_stone.core.project.noting import reread, with_shares
 from ochre_stone.core.project.planning import fingerprint, mix_strings
+from ochre_stone.desktop.masswork import MassWork
 from ochre_stone.desktop.work import Jobs
 
 SCREEN_PIXELS = 1_300_000
@@ -92,29 +92,37 @@ class Studio(QObject):
         self.jobs = Jobs(self)
         self.selected: str | None = None
         """Id of the note in hand."""
-        self.masses: MassPlan | None = None
-        self.fine: MassPlan | None = None
-        """The masses at the size of print, with the cuts of the preview; None until they are there."""
-        self.ground: Ground | None = None
         self.screen: Floats | None = None
         """Linear-light screen copy through the frame and in the chosen light."""
         self._screen_key: Any = None
         self.rest: LeftOver | None = None
         self.losses: Losses | None = None
-        self._ground_key: Any = None
         self._asked: Document | None = None
+        self._fits: tuple[object, list[SchemeFit]] | None = None
         self._remembered: OrderedDict[str, Mixed] = OrderedDict()
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(350)
         self._later.timeout.connect(self._mix_now)
         self._wants_strings = False
-        self._calm = QTimer(self)
-        self._calm.setSingleShot(True)
-        self._calm.setInterval(400)
-        self._calm.timeout.connect(self._refine)
-        self._wants_fine = False
-        self._fine_key: object = None
+        self.mass_work = MassWork(self)
+        self.mass_work.changed.connect(self.masses_changed)
+        self.mass_work.refined.connect(self.masses_refined)
+
+    @property
+    def masses(self) -> MassPlan | None:
+        """The masses as they are worked on."""
+        return self.mass_work.plan
+
+    @property
+    def ground(self) -> Ground | None:
+        """The smoothed copy that they are made on."""
+        return self.mass_work.ground
+
+    @property
+    def fine(self) -> MassPlan | None:
+        """The masses at the size of print, with the same cuts; None until they are there."""
+        return self.mass_work.fine
 
     # The document
 
@@ -137,7 +145,7 @@ class Studio(QObject):
         if old.frame != document.frame:
             self._measure_losses()
         if new_look or old.masses != document.masses:
-            self._plan_masses()
+            self.mass_work.make()
         if new_look or [(n.lab) for n in old.notes] != [(n.lab) for n in document.notes]:
             self._measure_notes()
         self.changed.emit(old, document)
@@ -212,10 +220,8 @@ class Studio(QObject):
             self.jobs.cancel(kind)
         old = self.document
         self.undo.clear()
-        self.selected, self.masses, self.ground, self.screen, self.rest = None, None, None, None, None
-        self.fine = None
-        self._calm.stop()
-        self._ground_key, self.losses = None, None
+        self.selected, self.screen, self.rest, self.losses = None, None, None, None
+        self.mass_work.forget()
         self.document, self.picture, self.path = project.document, project.picture, path
         self._remember(project.document.mixed)
         if self.picture is not None:
@@ -227,7 +233,7 @@ class Studio(QObject):
         self.selected_changed.emit()
         self.changed.emit(old, self.document)
         if self.picture is not None:
-            self._plan_masses()
+            self.mass_work.make()
             self._measure_notes()
             self._measure_losses()
             if self.picture.remarks:
@@ -293,65 +299,6 @@ class Studio(QObject):
 
         self.jobs.start("light", lambda _: document.seen(picture, SCREEN_PIXELS), arrived, self.failed.emit)
 
-    def _plan_masses(self) -> None:
-        if self.picture is None:
-            return
-        picture, document, old = self.picture, self.document, self.ground
-        key = (document.light_key, document.masses.simplify, document.masses.focus)
-        reuse = old if key == self._ground_key else None
-
-        def work(_: Any) -> tuple[Ground, MassPlan]:
-            ground = reuse or make_ground(picture, document)
-            return ground, make_plan(ground, picture, document)
-
-        def arrived(answer: tuple[Ground, MassPlan]) -> None:
-            self.ground, self.masses = answer
-            if self._fine_key != self._shapes_of(document):
-                self.fine = None
-            self._ground_key = key
-            self._keep_range(answer[0])
-            self.masses_changed.emit()
-            self.want_fine(self._wants_fine)
-
-        self.jobs.start("masses", work, arrived, self.failed.emit)
-
-    def want_fine(self, wanted: bool) -> None:
-        """Whether masses are looked at: once nothing moves, they are worked out at the size of print."""
-        self._wants_fine = wanted
-        if not wanted:
-            self._calm.stop()
-            self.jobs.cancel("refine")
-        elif self.fine is None and self.masses is not None and not self.jobs.busy("refine"):
-            self._calm.start()
-
-    @staticmethod
-    def _shapes_of(document: Document) -> object:
-        """Changes whenever the masses do: not with what is planned upon them."""
-        return document.light_key, document.masses.model_copy(update={"swaps": (), "blends": ()})
-
-    def _refine(self) -> None:
-        picture, document, ground, shown = self.picture, self.document, self.ground, self.masses
-        if picture is None or ground is None or self.seen is None or self.jobs.busy("masses"):
-            return
-        if self.seen.shape(FINE_PIXELS) == ground.melted.shape:
-            return  # there is no more to be seen
-
-        def arrived(found: MassPlan) -> None:
-            if shown is self.masses:
-                self.fine, self._fine_key = found, self._shapes_of(document)
-                self.masses_refined.emit()
-
-        self.jobs.start("refine", lambda _: fine_masses(picture, document, ground), arrived, self.failed.emit)
-
-    def _keep_range(self, ground: Ground) -> None:
-        """Where the light changed, a chosen range follows the scene's."""
-        masses = self.document.masses
-        if masses.range.keep not in ("scene", "drawn"):
-            now = with_scene_range(masses.range, ground)
-            if now != masses.range:
-                changed = masses.model_copy(update={"range": now})
-                self.amend(self.document.model_copy(update={"masses": changed}))
-
     def _measure_notes(self) -> None:
         if self.picture is None:
             return
@@ -393,8 +340,11 @@ class Studio(QObject):
         """Schemes ranked for the notes, on the wheel that is shown; all about the dominant hue where it is kept."""
         notes = self.document.notes
         weights = [max(n.share, 0.01) for n in notes]
-        hues = hue_weights([n.lab for n in notes], weights, self.document.harmony.wheel)
-        return fit(hues, dominant(hues) if keep_dominant else None)
+        key = ([n.lab for n in notes], weights, self.document.harmony.wheel, keep_dominant)
+        if self._fits is None or self._fits[0] != key:
+            hues = hue_weights(key[0], weights, key[2])
+            self._fits = key, fit(hues, dominant(hues) if keep_dominant else None)
+        return self._fits[1]
 
     # Strings
 
@@ -459,5 +409,5 @@ class Studio(QObject):
     def stop(self) -> None:
         """Before the window goes."""
         self._later.stop()
-        self._calm.stop()
+        self.mass_work.stop()
         self.jobs.stop()

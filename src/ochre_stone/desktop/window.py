@@ -317,8 +317,6 @@ class Window(QMainWindow):
         on_ledge = self.note_station.on_ledge()
         self.ledge.show_notes(on_ledge, targets, mixtures, self.studio.selected)
         self.showing.show_marks()
-        if self.station.title == "Harmonise":
-            self.station.refresh()
 
     def show_wheel(self, arms: tuple[float, ...]) -> None:
         """Show notes and scheme on the wheel."""

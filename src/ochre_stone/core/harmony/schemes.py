@@ -128,9 +128,9 @@ def fit(hues: npt.ArrayLike, anchor: float | None = None) -> list[SchemeFit]:
         w = np.full(density.shape[:2], 0.9 / arms)
         w[:, -1] = 0.1
         for _ in range(_ROUNDS):
-            f = np.einsum("rk,rkb->rb", w, density)
-            w = w * np.einsum("rkb,rb->rk", density, h / f)
-        f = np.einsum("rk,rkb->rb", w, density)
+            f = np.matmul(w[:, None, :], density)[:, 0]
+            w = w * np.matmul(density, (h / f)[..., None])[..., 0]
+        f = np.matmul(w[:, None, :], density)[:, 0]
         gain = (h * np.log(f * BINS)).sum(axis=1)
         gain = np.where(w[:, :-1].min(axis=1) >= _LEAST_ARM, gain, -1.0)  # an arm stands empty
         turns = np.arange(BINS) * 360 / BINS

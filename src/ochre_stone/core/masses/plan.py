@@ -13,7 +13,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses import edges, shapes
 from ochre_stone.core.masses.families import Break, Family, breaks, set_apart
 from ochre_stone.core.masses.thresholds import BINS, TOP, classes, histogram, optimal_cuts
-from ochre_stone.core.masses.tone import AS_IT_IS, Tone
+from ochre_stone.core.masses.tone import AS_IT_IS, Tone, scene_range
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lightness
 
@@ -172,6 +172,8 @@ class Ground:
     """Optimal cuts for every number of values."""
     focus: Floats | None = None
     """Where more detail is kept (h, w), 0..1."""
+    span: tuple[float, float] = (0.0, 10.0)
+    """Darkest and lightest value of the picture."""
 
     def cuts_for(self, settings: Settings) -> npt.NDArray[np.float64]:
         """Cuts (k - 1,) as set by hand, or the best that the locked ones allow."""
@@ -197,7 +199,7 @@ def prepare(linear: Floats, simplify: float, focus: Mask | None = None) -> Groun
     value = value_of_lightness(lightness).astype(np.float32)
     flat = value_of_lightness(np.clip(melted, 0, 100)).astype(np.float32)
     counts = histogram(flat)
-    return Ground(lab, value, flat, counts, optimal_cuts(counts, MOST_VALUES), kept)
+    return Ground(lab, value, flat, counts, optimal_cuts(counts, MOST_VALUES), kept, scene_range(value))
 
 
 def plan(ground: Ground, settings: Settings, painted: npt.NDArray[np.uint8] | None = None) -> MassPlan:

@@ -22,7 +22,6 @@ from ochre_stone.core.masses.plan import (
 )
 from ochre_stone.core.masses.render import Ramp, painted
 from ochre_stone.core.masses.statement import Statement, state
-from ochre_stone.core.masses.tone import scene_range
 from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.project.choices import Area, Blend, Point, RangeChoice
@@ -133,7 +132,7 @@ def blend_of(turn: Turn, picture: Picture, document: Document) -> Blend:
 
 def with_scene_range(choice: RangeChoice, ground: Ground) -> RangeChoice:
     """The choice with the darkest and lightest value of the scene as it is now."""
-    low, high = scene_range(ground.value)
+    low, high = ground.span
     return choice.model_copy(update={"low": low, "high": high})
 
 

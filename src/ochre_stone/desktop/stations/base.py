@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar, cast
 
 from PyQt6.QtCore import QSignalBlocker, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF
@@ -23,6 +23,9 @@ from ochre_stone.desktop import theme
 
 if TYPE_CHECKING:
     from ochre_stone.desktop.window import Window
+
+
+Row = TypeVar("Row", bound=QWidget)
 
 
 class Station(QWidget):
@@ -242,6 +245,20 @@ def clear(box: QLayout) -> None:
         if (old := item.widget()) is not None:
             old.hide()  # it goes with the next turn of the event loop, and must not show until then
             old.deleteLater()
+
+
+def fitted(box: QVBoxLayout, count: int, make: Callable[[], Row]) -> list[Row]:
+    """The rows of a list, ``count`` of them: those that are there stay, for making widgets takes time."""
+    while box.count() > count:
+        item = box.takeAt(box.count() - 1)
+        old = item.widget() if item is not None else None
+        if old is not None:
+            old.hide()
+            old.deleteLater()
+    while box.count() < count:
+        box.addWidget(make())
+    rows = [box.itemAt(i) for i in range(count)]
+    return [cast(Row, row.widget()) for row in rows if row is not None]
 
 
 def quietly(widget: QWidget) -> QSignalBlocker:

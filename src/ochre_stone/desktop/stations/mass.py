@@ -42,6 +42,7 @@ class Mass(Station):
         """What an area that is being drawn is for: "focus", "light", "shadow" or "" for no tool in hand."""
         self.found_turns: list[Turn] = []
         self._turns_of: object = None
+        self._stated: tuple[MassPlan, Statement] | None = None
         with self.on(self.pages_, "Values"):
             self.values_page = ValuesPage(self)
         with self.on(self.pages_, "Light"):
@@ -79,8 +80,12 @@ class Mass(Station):
     @property
     def statement(self) -> Statement | None:
         """What the plan is, for the page that says so and the overlay that shows it."""
-        ground = self.studio.ground
-        return state(self.plan, ground.focus) if self.plan is not None and ground is not None else None
+        plan, ground = self.plan, self.studio.ground
+        if plan is None or ground is None:
+            return None
+        if self._stated is None or self._stated[0] is not plan:
+            self._stated = plan, state(plan, ground.focus)
+        return self._stated[1]
 
     def set(self, text: str, kind: str = "", **fields: Any) -> None:
         """Change fields of the mass choice as one step."""
@@ -147,12 +152,12 @@ class Mass(Station):
 
     def enter(self) -> None:
         self._scale_mode()
-        self.studio.want_fine(True)
+        self.studio.mass_work.want_fine(True)
         super().enter()
         self._find_turns()
 
     def leave(self) -> None:
-        self.studio.want_fine(False)
+        self.studio.mass_work.want_fine(False)
         self.draw_for("")
 
     def _page_changed(self) -> None:

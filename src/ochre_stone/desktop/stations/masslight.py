@@ -8,9 +8,10 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ochre_stone.core.masses.families import Family
+from ochre_stone.core.masses.plan import Mass as MassShape
 from ochre_stone.core.project.massing import mass_at
 from ochre_stone.desktop import display, numbers, theme
-from ochre_stone.desktop.stations.base import button, clear, quietly
+from ochre_stone.desktop.stations.base import button, clear, fitted, quietly
 
 if TYPE_CHECKING:
     from ochre_stone.desktop.stations.mass import Mass
@@ -19,10 +20,15 @@ if TYPE_CHECKING:
 class GreyChip(QWidget):
     """A mass's flat grey with its number."""
 
-    def __init__(self, grey: int, number: int) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.grey, self.number = grey, number
+        self.grey, self.number = 119, 0
         self.setFixedSize(40, 27)
+
+    def show_grey(self, grey: int, number: int) -> None:
+        """Its sRGB grey and number."""
+        self.grey, self.number = grey, number
+        self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -30,6 +36,34 @@ class GreyChip(QWidget):
         painter.setPen(QColor("black") if self.grey > 118 else QColor("white"))
         painter.setFont(theme.face(10.5, bold=True))
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, str(self.number))
+
+
+class FamilyRow(QWidget):
+    """A mass with its value, share and family; the button puts it into the other family."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        self.chip, self.words, self.family = GreyChip(), QLabel(""), button("", kind="family")
+        self.family.setMinimumWidth(84)
+        box.addWidget(self.chip)
+        box.addWidget(self.words, 1)
+        box.addWidget(self.family)
+
+    def show_mass(self, m: MassShape, grey: int, parted: bool) -> None:
+        """``parted``: its value lies in both families."""
+        self.chip.show_grey(grey, m.index + 1)
+        was = "" if abs(m.value - m.measured) < 0.05 else f" (was {numbers.value(m.measured)})"
+        self.words.setText(f"<b>{numbers.value(m.value)}</b>{was}&nbsp;&nbsp;{m.share:.0%}")
+        other = "shadow" if m.family == "light" else "light"
+        self.family.setText(m.family)
+        self.family.setEnabled(not parted)
+        self.family.setToolTip(
+            "Parted by painting over: paint, or take the painting back" if parted else
+            f"Put mass {m.index + 1} into the {other} (or click it on the picture)"
+        )  # fmt: skip
+        self.family.setAccessibleName(f"Mass {m.index + 1}, value {numbers.value(m.value)}: {m.family}")
 
 
 class LightPage:
@@ -79,6 +113,18 @@ class LightPage:
         self.list.setSpacing(4)
         station.rows.addLayout(self.list)
 
+    def _row(self) -> FamilyRow:
+        row = FamilyRow()
+        row.family.clicked.connect(lambda: self._turn(row))
+        return row
+
+    def _turn(self, row: FamilyRow) -> None:
+        """Put the mass of a row into the other family."""
+        plan = self.station.plan
+        if plan is not None and row.chip.number <= len(plan.masses):
+            mass = plan.masses[row.chip.number - 1]
+            self._family(mass.step, "shadow" if mass.family == "light" else "light", mass.index)
+
     def clicked(self, x: float, y: float) -> None:
         """The picture was clicked: its mass goes into the other family."""
         plan = self.station.plan
@@ -98,8 +144,8 @@ class LightPage:
     def refresh(self) -> None:
         plan, c = self.station.plan, self.station.choice
         self.back.setEnabled(bool(c.painted))
-        clear(self.list)
         if plan is None:
+            clear(self.list)
             self.rule.setText("Open a picture first.")
             return
         with quietly(self.division):
@@ -107,24 +153,9 @@ class LightPage:
         self.suggested.setText(f"As suggested, {numbers.value(plan.suggested)}")
         self.suggested.setEnabled(c.division is not None or bool(c.families) or bool(c.painted))
         greys = plan.greys()
-        for m in reversed(plan.masses):
-            line = QWidget()
-            box = QHBoxLayout(line)
-            box.setContentsMargins(0, 0, 0, 0)
-            box.addWidget(GreyChip(int(greys[m.index]), m.index + 1))
-            was = "" if abs(m.value - m.measured) < 0.05 else f" (was {numbers.value(m.measured)})"
-            box.addWidget(QLabel(f"<b>{numbers.value(m.value)}</b>{was}&nbsp;&nbsp;{m.share:.0%}"), 1)
-            other: Family = "shadow" if m.family == "light" else "light"
-            twice = sum(o.step == m.step for o in plan.masses) > 1
-            b = button(m.family, f"Put mass {m.index + 1} into the {other} (or click it on the picture)", "family")
-            b.setAccessibleName(f"Mass {m.index + 1}, value {numbers.value(m.value)}: {m.family}")
-            b.setMinimumWidth(84)
-            b.setEnabled(not twice)
-            if twice:
-                b.setToolTip("Parted by painting over: paint, or take the painting back")
-            b.clicked.connect(lambda _, s=m.step, f=other, i=m.index: self._family(s, f, i))
-            box.addWidget(b)
-            self.list.addWidget(line)
+        rows = fitted(self.list, len(plan.masses), self._row)
+        for row, m in zip(rows, reversed(plan.masses), strict=True):
+            row.show_mass(m, int(greys[m.index]), sum(o.step == m.step for o in plan.masses) > 1)
         self._rule()
 
     def _rule(self) -> None:

@@ -6,12 +6,12 @@ import numpy as np
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ochre_stone.core.masses.plan import grey_of_value
-from ochre_stone.core.masses.tone import FINISHES, KEEPS, scene_range
+from ochre_stone.core.masses.tone import FINISHES, KEEPS
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.project.choices import RangeChoice
 from ochre_stone.core.project.planning import palette_reach
 from ochre_stone.desktop import numbers
-from ochre_stone.desktop.stations.base import button, clear, quietly
+from ochre_stone.desktop.stations.base import button, clear, fitted, quietly
 from ochre_stone.desktop.stations.masslight import GreyChip
 from ochre_stone.desktop.widgets.curve import ToneCurve
 
@@ -19,6 +19,27 @@ if TYPE_CHECKING:
     from ochre_stone.desktop.stations.mass import Mass
 
 _DRAWN_POINTS = 5
+
+
+class ValueRow(QWidget):
+    """The old and the new value of a mass, touching: where the border vanishes, nothing changes."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        self.chips, self.words = (GreyChip(), GreyChip()), QLabel("")
+        for chip in self.chips:
+            box.addWidget(chip)
+        box.addSpacing(10)
+        box.addWidget(self.words, 1)
+
+    def show_values(self, number: int, old: float, new: float) -> None:
+        """Munsell values."""
+        for chip, value in zip(self.chips, (old, new), strict=True):
+            chip.show_grey(int(grey_of_value(value)), number)
+        self.words.setText(f"{numbers.value(old)}  to  <b>{numbers.value(new)}</b>")
 
 
 class RangePage:
@@ -68,7 +89,7 @@ class RangePage:
         ground = self.studio.ground
         if ground is None:
             return {}
-        low, high = scene_range(ground.value)
+        low, high = ground.span
         return {"low": low, "high": high}
 
     def _keep(self, keep: str) -> None:
@@ -109,11 +130,11 @@ class RangePage:
             name = next((n for n, v in FINISHES.items() if abs(v - r.black) < 0.02), "")
             self.finish.setCurrentIndex(self.finish.findData(name))
         self.curve.show_tone(r.tone())
-        clear(self.list)
         if plan is None or ground is None:
+            clear(self.list)
             self.told.setText("Open a picture first.")
             return
-        low, high = scene_range(ground.value)
+        low, high = ground.span
         beyond = [w for w, out in (("its lights", high > r.white + 0.05), ("its darks", low < r.black - 0.05)) if out]
         self.told.setText(
             f"The scene runs from {numbers.value(low)} to {numbers.value(high)}, paint from {numbers.value(r.black)} "
@@ -124,17 +145,8 @@ class RangePage:
                 else "paint reaches all of it."
             )
         )
-        for m in reversed(plan.masses):
-            line = QWidget()
-            box = QHBoxLayout(line)
-            box.setContentsMargins(0, 0, 0, 0)
-            box.setSpacing(0)
-            # Old and new touch: where the border vanishes, nothing changes.
-            for value in (m.measured, m.value):
-                box.addWidget(GreyChip(int(grey_of_value(value)), m.index + 1))
-            box.addSpacing(10)
-            box.addWidget(QLabel(f"{numbers.value(m.measured)}  to  <b>{numbers.value(m.value)}</b>"), 1)
-            self.list.addWidget(line)
+        for row, m in zip(fitted(self.list, len(plan.masses), ValueRow), reversed(plan.masses), strict=True):
+            row.show_values(m.index + 1, m.measured, m.value)
 
 
 def _said(error: ValueError) -> str:

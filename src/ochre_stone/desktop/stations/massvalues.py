@@ -4,7 +4,6 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QDoubleSpinBox, QHBoxLayout, QLabel
 
-from ochre_stone.core.masses.statement import state
 from ochre_stone.core.masses.thresholds import equal_cuts
 from ochre_stone.desktop import numbers
 from ochre_stone.desktop.stations.base import button, quietly
@@ -183,8 +182,8 @@ class ValuesPage:
             if areas
             else "Draw around what the picture is about: it keeps more detail than the rest."
         )
-        if plan is None:
+        said = self.station.statement
+        if plan is None or said is None:
             self.statement.setText("Open a picture first." if self.studio.picture is None else "")
         else:
-            said = state(plan)
             self.statement.setText(f"{said.key.capitalize()}, {said.range}; {plan.regions} shapes. {said.size_words}")
