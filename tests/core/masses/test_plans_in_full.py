@@ -1,15 +1,19 @@
 """Locked thresholds, focus, painted families, statement, alternatives, edges in hue, turns, outlines, swaps."""
 
+import re
 import unittest
 from dataclasses import replace
+from pathlib import Path
 
 import cv2
 import numpy as np
+from PIL import Image
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses import edges, shapes
 from ochre_stone.core.masses.alternatives import alternatives
+from ochre_stone.core.masses.families import agreement
 from ochre_stone.core.masses.gradations import areas, toward, turns
 from ochre_stone.core.masses.outlines import bezier, kinds_along, outlines, plan_outlines
 from ochre_stone.core.masses.plan import PAINTED_LIGHT, PAINTED_SHADOW, Settings, grey_of_value, plan, prepare
@@ -27,6 +31,7 @@ from ochre_stone.core.masses.thresholds import (
 from ochre_stone.core.masses.tone import Tone
 from ochre_stone.core.picture.picture import lab_to_linear
 from ochre_stone.core.picture.simplify import smooth_lightness
+from ochre_stone.resources import resource
 from tests.helpers import demo_picture
 
 
@@ -412,3 +417,21 @@ class Merging(unittest.TestCase):
         value = labels.astype(np.float32)
         out = shapes.merge_small(labels, value, [0.0, 1.0], 60, kept)
         self.assertEqual((int(out[12, 12]), int(out[42, 42])), (1, 0))
+
+
+class Truth(unittest.TestCase):
+    def test_the_published_figures_are_the_programs(self):
+        """docs/masses.md against the demo scene's own mask of lit and shaded pixels."""
+        truth = np.asarray(Image.open(resource("demo", "light_mask.png")))
+        ground = prepare(demo_picture().reduced(250_000), 0.5)
+        text = (Path(__file__).parents[3] / "docs" / "masses.md").read_text(encoding="utf-8")
+
+        def score(**options) -> tuple[float, float, float]:
+            found = plan(ground, Settings(values=5, **options))
+            light = np.array([m.family == "light" for m in found.masses])
+            return agreement(light[shapes.enlarge(found.labels, len(light), 1600, 1200)], truth)
+
+        said = re.search(r"as suggested \| (\d+) % \| (\d+) % \| (\d+) %", text)
+        np.testing.assert_allclose([100 * x for x in score()], [int(x) for x in said.groups()], atol=1.0)
+        moved = re.search(r"best value \(([\d.]+)\) \| \| \| (\d+) %", text)
+        self.assertAlmostEqual(100 * score(division=float(moved[1]))[2], int(moved[2]), delta=1.0)

@@ -97,7 +97,8 @@ class RangePage:
         fields: dict[str, Any] = {"keep": keep, **self._scene()}
         if keep == "drawn" and not r.drawn:
             x = np.linspace(0, 10, _DRAWN_POINTS)
-            y = np.maximum.accumulate(r.tone().value(x))
+            start = r.model_copy(update={**self._scene(), "keep": "even" if r.keep == "scene" else r.keep})
+            y = np.maximum.accumulate(start.tone().value(x))
             fields["drawn"] = tuple((round(a, 2), round(b, 2)) for a, b in zip(x.tolist(), y.tolist(), strict=True))
         self._set(f"Range: {KEEPS[keep]}", **fields)  # type: ignore[index]
 
