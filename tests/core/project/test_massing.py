@@ -195,6 +195,25 @@ class Kept(FolderCase):
         save(self.folder / "a.ochre", d, PICTURE)
         self.assertEqual(open_project(self.folder / "a.ochre").document, d)
 
+    def test_files_of_older_versions_open(self):
+        """Versions 1 and 2 lacked the fields that came later."""
+        raw = json.loads(Document(reference=PICTURE.name).model_dump_json())
+        raw["masses"] = {
+            "values": 5,
+            "smallest": 0.3,
+            "simplify": 0.4,
+            "cuts": [2, 4, 6, 8],
+            "families": [[2, "light"]],
+        }
+        raw["harmony"] = {"wheel": "perceptual", "scheme": "triad", "rotation": 30, "amount": 0.5}
+        for version in (1, 2):
+            with zipfile.ZipFile(self.folder / "old.ochre", "w") as old:
+                old.writestr("project.json", json.dumps(raw | {"version": version}))
+                old.writestr(f"reference/{PICTURE.name}", PICTURE.source)
+            d = open_project(self.folder / "old.ochre").document
+            self.assertEqual((d.version, d.masses.cuts, d.masses.families), (3, (2, 4, 6, 8), ((2, "light"),)))
+            self.assertEqual((d.harmony.scheme, d.harmony.push, d.masses.range.keep), ("triad", 0.0, "scene"))
+
     def damaged(self, **changes) -> str:
         save(self.folder / "a.ochre", Document(reference=PICTURE.name), PICTURE)
         with zipfile.ZipFile(self.folder / "a.ochre") as old:

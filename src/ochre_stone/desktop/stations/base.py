@@ -230,7 +230,7 @@ def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -
     if checkable and kind != "page":
         # What is chosen is written in bold: room for that is kept from the start.
         b.setMinimumWidth(
-            round(QFontMetricsF(theme.face(10, bold=True)).horizontalAdvance(words)) + (20 if kind == "small" else 28)
+            round(QFontMetricsF(theme.face(10.5, bold=True)).horizontalAdvance(words)) + (20 if kind == "small" else 28)
         )
     if tip:
         b.setToolTip(tip)
