@@ -83,15 +83,19 @@ def proportions(
 
 def _voices(lab: Sequence[Lab], area: Sequence[float], hued: list[int], name: WheelName) -> tuple[Voice, ...]:
     """Gather notes about the hue with the most area times chroma, then about the next, until none is left."""
+    if not hued:
+        return ()
     w = wheel(name)
-    angle = {i: float(w.angle(float(np.degrees(np.arctan2(lab[i][2], lab[i][1])) % 360))) for i in hued}
-    weight = {i: area[i] * float(np.hypot(lab[i][1], lab[i][2])) for i in hued}
-    left, groups = set(hued), []
-    while left:
-        near = {i: [j for j in left if abs(float(turn(angle[i], angle[j]))) <= _NEAR] for i in left}
-        best = max(sorted(left), key=lambda i: sum(weight[j] for j in near[i]))
-        groups.append((sorted(near[best]), w.word(angle[best])))
-        left -= set(near[best])
+    ab = np.array([lab[i][1:] for i in hued])
+    angle = w.angle(np.degrees(np.arctan2(ab[:, 1], ab[:, 0])) % 360)
+    weight = np.array([area[i] for i in hued]) * np.hypot(ab[:, 0], ab[:, 1])
+    near = np.abs(turn(angle[:, None], angle[None])) <= _NEAR
+    left, groups = np.ones(len(hued), bool), []
+    while left.any():
+        best = int(np.where(left, near @ (weight * left), -1.0).argmax())
+        members = near[best] & left
+        groups.append(([hued[i] for i in np.flatnonzero(members)], w.word(float(angle[best]))))
+        left &= ~members
     groups.sort(key=lambda g: -sum(area[i] for i in g[0]))
     out = []
     for n, (members, word) in enumerate(groups):

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ochre_stone.core.colour.munsell import hue_value_chroma
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.relations import Lab
 from ochre_stone.core.mixing.recipe import recipes
@@ -59,15 +60,20 @@ def meetings(
         progress((n + 1) / len(notes))
     K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
     white = {t.id for t in tubes if t.is_white}
-    chroma = [read(lab).chroma for lab in notes]
-    out = []
-    for i in range(len(notes)):
-        for j in range(i + 1, len(notes)):
-            if min(chroma[i], chroma[j]) < _GREY:
-                continue
-            c = weights[i] / weights[i].sum() + weights[j] / weights[j].sum()
-            L, a, b = (float(x) for x in layer_lab(c @ K / c.sum(), c @ S / c.sum()))
-            both = tuple(t for t in shares[i] if t in shares[j] and t not in white)
-            kept = read((L, a, b)).chroma / ((chroma[i] + chroma[j]) / 2)
-            out.append(Meeting(i, j, (L, a, b), kept, both))
+    chroma = np.array([read(lab).chroma for lab in notes])
+    hued = np.flatnonzero(chroma >= _GREY)
+    first, second = (hued[i] for i in np.triu_indices(len(hued), 1))
+    if not len(first):
+        return []
+    whole = np.stack([w / w.sum() for w in weights])
+    c = (whole[first] + whole[second]) / 2
+    mixed = layer_lab(c @ K, c @ S)
+    kept = hue_value_chroma(mixed)[2] / ((chroma[first] + chroma[second]) / 2)
+    out = [
+        Meeting(
+            i, j, (float(lab[0]), float(lab[1]), float(lab[2])), float(k),
+            tuple(t for t in shares[i] if t in shares[j] and t not in white),
+        )
+        for i, j, lab, k in zip(first.tolist(), second.tolist(), mixed, kept.tolist(), strict=True)
+    ]  # fmt: skip
     return sorted(out, key=lambda m: m.kept)

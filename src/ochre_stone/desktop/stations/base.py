@@ -111,7 +111,7 @@ class Station(QWidget):
         """The station's name, and beside it what belongs to the whole station."""
         title = QLabel(words)
         title.setProperty("kind", "title")
-        self.row(title, None, *widgets)
+        self.row(title, None, *widgets).setSpacing(4)
 
     def row(self, *widgets: QWidget | None) -> QHBoxLayout:
         """Widgets in a row; None takes the room that is left."""
@@ -230,7 +230,7 @@ def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -
     if checkable and kind != "page":
         # What is chosen is written in bold: room for that is kept from the start.
         b.setMinimumWidth(
-            round(QFontMetricsF(theme.face(10.5, bold=True)).horizontalAdvance(words)) + (20 if kind == "small" else 28)
+            round(QFontMetricsF(theme.face(10.5, bold=True)).horizontalAdvance(words)) + (18 if kind == "small" else 28)
         )
     if tip:
         b.setToolTip(tip)

@@ -15,6 +15,7 @@ from ochre_stone.desktop.widgets.meetswatch import MeetSwatch
 if TYPE_CHECKING:
     from ochre_stone.desktop.stations.harmonise import Harmonise
 
+_MOST = 400  # pairs in the list: nobody reads on
 _SHOWS = ("all pairs, dullest first", "pairs with the note in hand", "opposites that share a third")
 
 
@@ -85,7 +86,7 @@ class MeetPage:
         now = self.list.currentItem()
         old = now.data(Qt.ItemDataRole.UserRole) if now is not None else None
         self.list.clear()
-        shown = [m for m in self.found if self._wanted(m)]
+        shown = [m for m in self.found if self._wanted(m)][:_MOST]
         for m in shown:
             item = QListWidgetItem(f"{m.verdict}:  {notes[m.first].name}  and  {notes[m.second].name}")
             item.setToolTip(f"Mixed half and half it keeps {m.kept:.0%} of their chroma")

@@ -100,9 +100,7 @@ class ValuesPage:
             return
         cuts = self._equal(count) if c.equal else ()
         locked = c.locked if len(c.locked) < count and not c.equal else ()
-        self.station.set(
-            f"{count} values", values=count, cuts=cuts, locked=locked, families=(), edges=(), swaps=(), blends=c.blends
-        )
+        self.station.set(f"{count} values", values=count, cuts=cuts, locked=locked, families=(), edges=(), swaps=())
 
     def _equal(self, count: int) -> tuple[float, ...]:
         school = numbers.school()
