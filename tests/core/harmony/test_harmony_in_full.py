@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from ochre_stone.core.colour.gamut import held, most_chroma
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.colour.spaces import XYZ_TO_SRGB, lab_to_xyz, lch
+from ochre_stone.core.colour.spaces import BRADFORD, XYZ_TO_SRGB, lab_to_xyz, lch, xyz_to_lab
 from ochre_stone.core.colour.wheel import turn, wheel
 from ochre_stone.core.harmony.ladders import by_air, by_rule, sky, through_air
 from ochre_stone.core.harmony.preview import recoloured, ways
@@ -148,7 +148,32 @@ class Relations(unittest.TestCase):
         lab += [(80.0, -3.0, -14.0), (45.0, 8.0, 12.0)]
         found = relations(lab, [*subjects, "wall", "wall"], [*light, True, False], [*share, 0.1, 0.1])
         self.assertFalse(found.consistent)
-        self.assertIn("wall turns the other way", found.words)
+        self.assertIn("warm in wall, cool in skin, foliage", found.words)
+
+    def test_a_shadow_that_is_only_darker_has_no_turn_whatever_the_colour(self):
+        """Local colour is no temperature: a fifth of the light on any thing gives no turn, although it looks duller."""
+        for lab in ((80.0, 0.0, 60.0), (55.0, -2.0, -30.0), (60.0, 45.0, 20.0), (70.0, -30.0, 30.0)):
+            dim = xyz_to_lab(lab_to_xyz(np.array(lab)) * 0.2)
+            found = relations([lab, tuple(dim)], ["x", "x"], [True, False], [0.5, 0.5]).found[0]
+            self.assertAlmostEqual(found.warmer_by, 0.0, places=6)
+            self.assertLess(found.chroma_step, 0)
+            self.assertEqual(found.says, "no turn of temperature")
+
+    def test_a_known_light_is_found_on_any_thing(self):
+        """Sunlight against the light of a blue sky (illuminants D50 and D75 of CIE 15): shadows under the second are
+        cool, by the same amount on a grey and on a red surface."""
+        sun, sky = np.array([0.9642, 1.0, 0.8251]), np.array([0.9497, 1.0, 1.2264])
+        turns = []
+        for reflectance in (0.4, 0.7):
+            thing = np.array([0.5, 0.5 * reflectance, 0.3 * reflectance])
+            cones = BRADFORD @ thing
+            lit, dark = (
+                np.linalg.solve(BRADFORD, cones * (BRADFORD @ light)) * k for light, k in ((sun, 1.0), (sky, 0.2))
+            )
+            pair = [tuple(xyz_to_lab(c)) for c in (lit, dark)]
+            turns.append(relations(pair, ["x", "x"], [True, False], [0.5, 0.5]).found[0].warmer_by)
+        self.assertAlmostEqual(turns[0], turns[1], places=6)
+        self.assertLess(turns[0], -0.4)
 
     def test_without_pairs(self):
         self.assertIn("No subject", relations([hue(0)], ["skin"], [True], [1.0]).words)

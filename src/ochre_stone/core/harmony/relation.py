@@ -1,7 +1,10 @@
 """The light against the shadow, subject by subject: hue, temperature and chroma; consistent or not; pushed or calmed.
 
-One light lights a whole scene, so the turn from light to shadow should go the same way in all its subjects (common
-practice, no source).
+One light lights a whole scene, so the turn from light to shadow should go the same way in all its subjects, unless a
+shadow takes colour from what it faces (common practice, no source). Temperature must not be read off the colours
+themselves: a blue cloth grows greyer, and so seemingly warmer, in a cool shadow. So the light in the shadow is compared
+with the light outside, on the same thing: the ratio of shadow to light in sharpened cones (Bradford; the diagonal model
+of von Kries 1902), long waves against short. A shadow that is merely darker has no turn, whatever the local colour.
 """
 
 from collections.abc import Sequence
@@ -12,12 +15,13 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.gamut import most_chroma
 from ochre_stone.core.colour.reading import NEUTRAL, read
-from ochre_stone.core.colour.relations import Lab, Warmth, warmth
-from ochre_stone.core.colour.spaces import Array, lch
+from ochre_stone.core.colour.relations import Lab
+from ochre_stone.core.colour.spaces import BRADFORD, Array, lab_to_xyz, lch
 from ochre_stone.core.colour.wheel import turn
 
-_CLEAR = 0.06
-"""Difference of warmth (-1..1) above which a shadow is clearly warmer or cooler."""
+_CLEAR = 0.12
+"""Turn above which a shadow is clearly warmer or cooler: about an eighth of a stop, red against blue."""
+_LEAST = 1e-3
 
 
 @dataclass(frozen=True)
@@ -30,7 +34,7 @@ class Relation:
     hue_turn: float
     """Degrees on the traditional wheel from light to shadow; 0 where either is neutral."""
     warmer_by: float
-    """Warmth of the shadow less that of the light, -2..2."""
+    """How much warmer the light in the shadow is than the light outside: stops of long waves against short."""
     chroma_step: float
     """Munsell chroma of the shadow less that of the light."""
 
@@ -59,15 +63,24 @@ class Relations:
         if not clear:
             return "Light and shadow are of one temperature: value alone tells them apart."
         if not self.consistent:
-            odd = min(clear, key=lambda r: sum((r.warmer_by > 0) == (o.warmer_by > 0) for o in clear))
-            return f"Not consistent: {odd.subject} turns the other way than the rest. Is another light falling on it?"
+            warm, cool = (", ".join(r.subject for r in clear if (r.warmer_by > 0) is side) for side in (True, False))
+            return (
+                f"Not consistent: shadows go warm in {warm}, cool in {cool}. Does another light fall there, or do they "
+                "take colour from what they face?"
+            )
         which = clear[0].says
         return f"Consistent: {which} in {len(clear)} of {len(self.found)} subject{'s' if len(self.found) > 1 else ''}."
 
 
+def _warmer_by(light: Lab, shadow: Lab) -> float:
+    """Stops of long waves against short that the shadow's light has more than the light outside."""
+    lit, dark = (np.maximum(BRADFORD @ lab_to_xyz(np.array(c)), _LEAST) for c in (light, shadow))
+    ratio = dark / lit
+    return float(np.log2(ratio[0] / ratio[2]))
+
+
 def relations(
-    lab: Sequence[Lab], subjects: Sequence[str], light: Sequence[bool], share: Sequence[float],
-    school: Warmth = "leans-red",
+    lab: Sequence[Lab], subjects: Sequence[str], light: Sequence[bool], share: Sequence[float]
 ) -> Relations:  # fmt: skip
     """Relation of light and shadow per subject, for notes Lab (n) with subject, family and share of the picture."""
     found = []
@@ -85,7 +98,7 @@ def relations(
             found.append(
                 Relation(
                     subject, a.value - b.value, 0.0 if neutral else float(turn(a.hue_angle, b.hue_angle)),
-                    warmth(sides[1], school) - warmth(sides[0], school), b.chroma - a.chroma,
+                    _warmer_by(sides[0], sides[1]), b.chroma - a.chroma,
                 )
             )  # fmt: skip
     signs = {r.warmer_by > 0 for r in found if abs(r.warmer_by) >= _CLEAR}

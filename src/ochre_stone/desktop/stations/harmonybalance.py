@@ -68,8 +68,8 @@ class BalancePage:
         self._light(goal, share)
 
     def _light(self, goal: list[tuple[float, float, float]], share: list[float]) -> None:
-        d, school = self.station.document, self.station.window_.settings.warmth
-        found = relations(goal, [n.subject for n in d.notes], [n.lit for n in d.notes], share, school)
+        d = self.station.document
+        found = relations(goal, [n.subject for n in d.notes], [n.lit for n in d.notes], share)
         self.verdict.setText(found.words)
         lines = []
         for r in found.found:

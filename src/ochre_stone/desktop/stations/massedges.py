@@ -32,7 +32,9 @@ def _icon(kind: str) -> QIcon:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     massview.key_swatch(kind, QRectF(pixmap.rect()), painter)
     painter.end()
-    return QIcon(pixmap)
+    icon = QIcon(pixmap)
+    icon.addPixmap(pixmap, QIcon.Mode.Selected)  # else it is tinted
+    return icon
 
 
 class EdgesPage:

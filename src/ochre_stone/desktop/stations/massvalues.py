@@ -125,7 +125,7 @@ class ValuesPage:
 
     def moved(self, cuts: tuple[float, ...], index: int) -> None:
         """A threshold was moved by hand; a locked one takes its lock along."""
-        old = self.station.plan.thresholds if self.station.plan is not None else cuts
+        old = self._cuts() or cuts
         locked = tuple(x for x in self.station.choice.locked if len(old) != len(cuts) or abs(x - old[index]) > 0.03)
         if len(locked) < len(self.station.choice.locked):
             locked = (*locked, cuts[index])
@@ -133,16 +133,20 @@ class ValuesPage:
 
     def toggle_lock(self, index: int) -> None:
         """Lock or free a threshold."""
-        plan, c = self.station.plan, self.station.choice
-        if plan is None or index >= len(plan.thresholds):
+        c, cuts = self.station.choice, self._cuts()
+        if index >= len(cuts):
             return
-        cut = plan.thresholds[index]
+        cut = cuts[index]
         held = [x for x in c.locked if abs(x - cut) < 0.03]
         if held:
             self.station.set("Free a threshold", locked=tuple(x for x in c.locked if x not in held))
         else:
-            mine = min(c.cuts, key=lambda x: abs(x - cut)) if c.cuts else round(cut, 4)
-            self.station.set("Lock a threshold", locked=tuple(sorted((*c.locked, mine))))
+            self.station.set("Lock a threshold", locked=tuple(sorted((*c.locked, cut))))
+
+    def _cuts(self) -> tuple[float, ...]:
+        """Thresholds as they are now: those by hand, for the plan may lag behind a drag, or those that were found."""
+        plan = self.station.plan
+        return self.station.choice.cuts or (plan.thresholds if plan is not None else ())
 
     def show_tool(self) -> None:
         """Whether the area tool is in hand for a focus."""
