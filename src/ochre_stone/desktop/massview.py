@@ -1,7 +1,7 @@
 """What lies over the masses on the easel: edges by kind, families, the focus, where contrast falls, the turns."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -14,7 +14,7 @@ from ochre_stone.core.masses.outlines import kinds_along, plan_outlines
 from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.desktop.widgets.easel import to_image
 
-WIDTH = 1400
+_WIDTH, _PIXELS = 1400, 1_600_000
 _DARK, _LIGHT = QColor(0, 0, 0), QColor(255, 255, 255)
 _PENS: dict[str, tuple[float, Qt.PenStyle]] = {
     "hard": (4.2, Qt.PenStyle.SolidLine),
@@ -38,7 +38,7 @@ class Overlay:
     """Place and direction in degrees of each gradual turn."""
     broken: Sequence[int] = ()
     """Masses that break the rule of light and shadow."""
-    said: tuple[tuple[int, int, str], ...] = field(default=())
+    said: tuple[tuple[int, int, str], ...] = ()
 
 
 def cover(plan: MassPlan, fine: MassPlan, ground: Ground, wanted: Overlay) -> QImage:
@@ -47,8 +47,9 @@ def cover(plan: MassPlan, fine: MassPlan, ground: Ground, wanted: Overlay) -> QI
     ``plan`` and ``ground`` are of the preview, whose borders are measured; ``fine`` is the plan that is drawn.
     """
     h, w = plan.labels.shape
-    height = round(WIDTH * h / w)
-    base = np.zeros((height, WIDTH, 4), np.uint8)
+    width = min(_WIDTH, round((_PIXELS * w / h) ** 0.5))  # tall pictures are no larger than wide ones
+    height = round(width * h / w)
+    base = np.zeros((height, width, 4), np.uint8)
     if wanted.families:
         _hatch(base, fine, wanted.broken)
     if wanted.edges:
@@ -57,18 +58,19 @@ def cover(plan: MassPlan, fine: MassPlan, ground: Ground, wanted: Overlay) -> QI
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     if wanted.edges:
-        _paint_edges(painter, plan, fine, ground, wanted.said, WIDTH, height)
+        _paint_edges(painter, plan, fine, ground, wanted.said, width, height)
     for area in wanted.areas:
         path = QPainterPath()
-        path.addPolygon(QPolygonF([QPointF(x * WIDTH, y * height) for x, y in area]))
+        path.addPolygon(QPolygonF([QPointF(x * width, y * height) for x, y in area]))
         path.closeSubpath()
         _twice(painter, path, 2.0, Qt.PenStyle.DashLine)
     for x, y, direction in wanted.turns:
-        _paint_arrow(painter, QPointF(x * WIDTH, y * height), direction)
+        _paint_arrow(painter, QPointF(x * width, y * height), direction)
     if wanted.strongest is not None:
         x, y = wanted.strongest
         path = QPainterPath()
-        path.addEllipse(QPointF(x * WIDTH, y * height), WIDTH * 0.055, WIDTH * 0.055)
+        reach = 0.055 * (width * height) ** 0.5
+        path.addEllipse(QPointF(x * width, y * height), reach, reach)
         _twice(painter, path, 2.4, Qt.PenStyle.SolidLine)
     painter.end()
     return image
@@ -89,7 +91,7 @@ def _hatch(out: npt.NDArray[np.uint8], plan: MassPlan, broken: Sequence[int]) ->
     shadow = np.array([m.family == "shadow" for m in plan.masses])
     wrong = np.array([m.index in broken for m in plan.masses])
     labels = cv2.resize(plan.labels, (width, height), interpolation=cv2.INTER_NEAREST)
-    rows, columns = np.mgrid[0:height, 0:width]
+    rows, columns = np.arange(height)[:, None], np.arange(width)[None]
     slant = (rows + columns) % 14 < 2
     other = (rows - columns) % 14 < 2
     dark = (np.array([m.value for m in plan.masses]) < 5)[labels]
