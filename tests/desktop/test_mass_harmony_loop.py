@@ -56,10 +56,12 @@ class Loop(WindowCase):
             lambda: harmony.balance_page.push.setValue(40),
         ]
 
-        def idle() -> bool:
-            return not (w.studio.jobs.busy() or w.studio._later.isActive() or w.studio.mass_work._calm.isActive())
+        quick = ("masses", "view", "light", "measure", "turns", "alternatives", "meet", "mix")
 
-        longest = dict.fromkeys(range(len(steps)), np.inf)
+        def idle() -> bool:  # masses are refined meanwhile, and once waited for at the end
+            return not (w.studio.jobs.busy(*quick) or w.studio._later.isActive())
+
+        longest: dict[object, float] = dict.fromkeys(range(len(steps)), np.inf)
         gc.collect()
         for _ in range(2):  # what blocks does so each time; what a busy machine adds, does not
             dog = Watchdog()
@@ -67,6 +69,9 @@ class Loop(WindowCase):
                 dog.turns.clear()
                 dog.run(step, idle)
                 longest[i] = min(longest[i], round(dog.longest))
+            dog.turns.clear()
+            dog.run(lambda: w.go_to("Mass"), lambda: w.studio.fine is not None)
+            longest["refined"] = min(longest.get("refined", np.inf), round(dog.longest))
             while w.studio.undo.canUndo():
                 w.studio.undo.undo()
             self.settle()
