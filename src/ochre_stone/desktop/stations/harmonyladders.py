@@ -130,6 +130,10 @@ class LaddersPage:
             self.studio.told.emit("The last step must be farther away than the first.")
             self.refresh()
             return
+        if new.near == new.horizon:
+            self.studio.told.emit("The near note and the horizon must be two different notes.")
+            self.refresh()
+            return
         self.station.set("Change the distance ladder", kind, distance=new)
 
     # Sky
