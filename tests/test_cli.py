@@ -93,6 +93,16 @@ class Contract(CommandCase):
         data = self.json("mix", "lab 60 0 0", "--palette", "titanium-white,ivory-black")
         self.assertTrue(set(data["recipes"][0]["parts"]) <= {"titanium-white", "ivory-black"})
 
+    def test_masses_as_outlines(self):
+        svg, pdf = self.folder / "o.svg", self.folder / "t.pdf"
+        data = self.json("masses", self.photo, "--values", "3", "--outline", "0.6", "--svg", str(svg),
+                         "--transfer", str(pdf), "--canvas", "30x40cm")  # fmt: skip
+        self.assertIn(data["range"], ("full range", "middle range", "narrow range"))
+        self.assertIn('id="mass-3"', svg.read_text(encoding="utf-8"))
+        pages = PdfReader(pdf).pages
+        self.assertGreater(len(pages), 4)
+        self.assertIn("Canvas 40 x 30 cm", pages[0].extract_text(), "the canvas lies as the photo does")
+
     def test_masses(self):
         out = str(self.folder / "masses.png")
         data = self.json("masses", self.photo, "--values", "5", "--smallest", "0.5", "--out", out)
@@ -172,6 +182,10 @@ class Refusals(CommandCase):
             ("notes", str(self.folder)),
             ("masses", self.photo, "--values", "1"),
             ("masses", self.photo, "--smallest", "50"),
+            ("masses", self.photo, "--outline", "2"),
+            ("masses", self.photo, "--simplify", "-1"),
+            ("masses", self.photo, "--transfer", str(self.folder / "t.pdf"), "--canvas", "wide"),
+            ("masses", self.photo, "--svg", str(self.folder / "none" / "o.svg")),
             ("plan", self.photo, "--canvas", "huge", "--out", str(self.folder / "o")),
             ("plan", self.photo, "--steps", "2", "--out", str(self.folder / "o")),
             ("plan", self.photo, "--out", self.photo + "/sub"),
