@@ -83,6 +83,25 @@ class Areas(unittest.TestCase):
         self.assertGreater(len(np.unique(drawn[y - 15 : y + 15, x])), 8)
         self.assertEqual(int(plain[290, 10]), int(drawn[290, 10]))
 
+    def test_a_blend_turns_with_the_frame(self):
+        """Planned in one frame, it lies right in another: mirrored, its direction is mirrored, and so are the words."""
+        rows = np.linspace(60, 200, 320)[None] + np.zeros((240, 1))
+        scene = picture(np.dstack([rows] * 3).astype(np.uint8), "ramp.png")
+        d = Document(masses=MassChoice(values=2))
+        ground = massing.make_ground(scene, d)
+        turn = turns(ground.lab, massing.make_plan(ground, scene, d))[0]
+        blend = massing.blend_of(turn, scene, d)
+        self.assertLess(min(blend.direction, 360 - blend.direction), 2, "lighter toward the right")
+        mirrored = Document(frame=Frame(mirror=True), masses=d.masses.model_copy(update={"blends": (blend,)}))
+        ramp = massing.ramps(scene, mirrored)[0]
+        self.assertAlmostEqual(ramp.direction, 180, delta=2)
+        grey = massing.draw_plan(massing.fine_masses(scene, mirrored), scene, mirrored, 320, 240).astype(int)
+        self.assertLess(grey[120, 300], grey[120, 20])
+        again = massing.blend_of(
+            turns(massing.make_ground(scene, mirrored).lab, massing.fine_masses(scene, mirrored))[0], scene, mirrored
+        )
+        self.assertLess(min(again.direction, 360 - again.direction), 2, "and back in the reference")
+
 
 class Choices(unittest.TestCase):
     def test_bad_choices_are_refused(self):

@@ -72,7 +72,7 @@ class Blend(Frozen):
     y: float = Field(ge=0)
     """A place inside it, in pixels of the upright, full-size reference."""
     direction: float = Field(ge=0, lt=360)
-    """Degrees toward the light end in the frame, clockwise from the right."""
+    """Degrees toward the light end in the reference, clockwise from the right."""
     dark: Lab
     light: Lab
     """Colours of its ends."""

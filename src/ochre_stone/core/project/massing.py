@@ -1,6 +1,6 @@
 """From the document's choices to its masses: areas drawn on the photo become masks at the size that is worked at."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import cv2
 import numpy as np
@@ -111,7 +111,8 @@ def ramps(picture: Picture, document: Document) -> list[Ramp]:
             continue
         x, y = seen.from_original(b.x, b.y)
         dark, light = tone.value(value_of_lightness(np.clip([b.dark[0], b.light[0]], 0, 100))).tolist()
-        out.append(Ramp(x / seen.width, y / seen.height, b.direction, dark, light))
+        direction = _turned(b.direction, (b.x, b.y), seen.from_original)
+        out.append(Ramp(x / seen.width, y / seen.height, direction, dark, light))
     return out
 
 
@@ -126,8 +127,17 @@ def draw_plan(plan: MassPlan, picture: Picture, document: Document, width: int, 
 def blend_of(turn: Turn, picture: Picture, document: Document) -> Blend:
     """A gradual turn as a planned blend."""
     seen = framed(picture, document.frame)
-    x, y = seen.to_original(turn.x * seen.width, turn.y * seen.height)
-    return Blend(x=max(x, 0.0), y=max(y, 0.0), direction=turn.direction % 360, dark=turn.dark, light=turn.light)
+    place = turn.x * seen.width, turn.y * seen.height
+    x, y = seen.to_original(*place)
+    direction = _turned(turn.direction, place, seen.to_original)
+    return Blend(x=max(x, 0.0), y=max(y, 0.0), direction=direction, dark=turn.dark, light=turn.light)
+
+
+def _turned(direction: float, at: Point, move: Callable[[float, float], Point]) -> float:
+    """A direction in degrees at a place, as it lies after a move of the plane."""
+    step = 10 * np.cos(np.radians(direction)), 10 * np.sin(np.radians(direction))
+    (x0, y0), (x1, y1) = move(*at), move(at[0] + float(step[0]), at[1] + float(step[1]))
+    return round(float(np.degrees(np.arctan2(y1 - y0, x1 - x0))), 6) % 360
 
 
 def with_scene_range(choice: RangeChoice, ground: Ground) -> RangeChoice:

@@ -245,7 +245,8 @@ def blend_words(document: Document) -> list[str]:
         dark, light = (pile_for(document, _lab(end)) for end in tone.lab([b.dark, b.light]))
         if dark is not None and light is not None:
             ends = f"from {dark[0]} {dark[1]} to {light[0]} {light[1]}"
-            said.append(f"{ends}, lighter toward the {toward(b.direction)}")
+            seen = 180 - b.direction if document.frame.mirror else b.direction
+            said.append(f"{ends}, lighter toward the {toward(seen)}")
     return said
 
 
