@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from ochre_stone.core.colour.schools import School
 from ochre_stone.core.masses.shapes import enlarge
+from ochre_stone.core.project.choices import MOST_PAINTED, PaintedArea
 from ochre_stone.desktop import numbers
 from tests.desktop.helpers import KeysCase, WindowCase, shown
 
@@ -175,6 +176,11 @@ class Light(MassCase):
         self.assertEqual(self.family_at(250, 60), "light", "only what was painted")
         self.assertTrue(self.studio.masses.breaks())
         self.assertIn("will break", light.rule.text())
+        self.key(Qt.Key.Key_Escape, widget=self.window.easel)
+        count = self.studio.undo.count()
+        self.click_picture(250, 60)
+        self.assertIn("parted by painting", self.window.last_told)
+        self.assertEqual(self.studio.undo.count(), count)
         self.click(light.apart)
         self.settle()
         self.assertEqual(self.studio.masses.breaks(), [])
@@ -192,6 +198,16 @@ class Light(MassCase):
         self.key(Qt.Key.Key_Space, widget=b)
         self.settle()
         self.assertEqual(self.studio.masses.masses[-1].family, "shadow")
+
+    def test_more_areas_than_a_project_holds_are_refused_in_words(self):
+        triangle = {"points": ((10, 10), (60, 10), (60, 60)), "family": "light"}
+        full = self.choice.model_copy(update={"painted": (PaintedArea.model_validate(triangle),) * MOST_PAINTED})
+        self.studio.change("Fill", self.studio.document.model_copy(update={"masses": full}))
+        self.settle()
+        self.key(Qt.Key.Key_Y)
+        self.encircle(205, 115, 315, 235)
+        self.assertIn("take one back", self.window.last_told)
+        self.assertEqual(len(self.choice.painted), MOST_PAINTED)
 
 
 class Plans(MassCase):

@@ -204,6 +204,7 @@ class Filing(QObject):
         def work(_: Any) -> None:
             write_bytes(path, made(fine_masses(picture, document)))
 
+        self.window_.tell(f"Writing the {words}…")
         studio.jobs.start(
             "outlines", work, lambda _: self.window_.tell(f"Wrote the {words}: {path.name}."), studio.failed.emit
         )

@@ -14,6 +14,8 @@ from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
 
 Lab = tuple[float, float, float]
 Point = tuple[float, float]
+MOST_FOCUS, MOST_PAINTED = 20, 100
+"""How many areas may be drawn."""
 
 
 def one_of(words: Collection[str]) -> Callable[[str], str]:
@@ -101,8 +103,8 @@ class MassChoice(Frozen):
     families: tuple[tuple[int, Family], ...] = ()
     division: float | None = Field(default=None, ge=0, le=10)
     apart: bool = False
-    focus: tuple[Area, ...] = Field(default=(), max_length=20)
-    painted: tuple[PaintedArea, ...] = Field(default=(), max_length=100)
+    focus: tuple[Area, ...] = Field(default=(), max_length=MOST_FOCUS)
+    painted: tuple[PaintedArea, ...] = Field(default=(), max_length=MOST_PAINTED)
     range: RangeChoice = RangeChoice()
     edges: tuple[tuple[int, int, str], ...] = ()
     blends: tuple[Blend, ...] = Field(default=(), max_length=40)

@@ -111,9 +111,12 @@ class SchemePage:
             self.studio.told.emit("Choose a note on the ledge or the wheel first.")
             self.refresh()
             return
+        name = self.station.document.note(chosen).name
         if chosen in held:
+            self.studio.told.emit(f"“{name}” moves with the harmony again.")
             self.station.set("Take the note into the harmony", held=tuple(i for i in held if i != chosen))
         else:
+            self.studio.told.emit(f"“{name}” is left out of the harmony.")
             self.station.set("Leave the note out", held=(*held, chosen))
 
     def refresh(self) -> None:

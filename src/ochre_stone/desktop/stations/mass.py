@@ -9,7 +9,7 @@ from ochre_stone.core.masses.gradations import Turn, turns
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement, state
 from ochre_stone.core.picture.frame import Framed
-from ochre_stone.core.project.choices import Area, MassChoice, PaintedArea, Point
+from ochre_stone.core.project.choices import MOST_FOCUS, MOST_PAINTED, Area, MassChoice, PaintedArea, Point
 from ochre_stone.desktop.massview import Overlay
 from ochre_stone.desktop.stations.base import Station, button
 from ochre_stone.desktop.stations.massedges import EdgesPage
@@ -95,11 +95,6 @@ class Mass(Station):
         changed = MassChoice.model_validate(self.choice.model_dump() | fields)
         self.studio.change(text, self.document.model_copy(update={"masses": changed}), kind)
 
-    def set_count(self, count: int) -> None:
-        """Another number of values: hand-set thresholds and what hung on the old masses go, locked ones stay if they
-        can."""
-        self.values_page.count(count)
-
     # Tools and clicks
 
     def draw_for(self, purpose: str) -> None:
@@ -114,7 +109,12 @@ class Mass(Station):
 
     def drawn(self, name: str, points: list[Point]) -> None:
         kept = tuple(points[:: -(-len(points) // MOST_POINTS)])
-        if self.tool_for == "focus":
+        drawn, most = (
+            (self.choice.focus, MOST_FOCUS) if self.tool_for == "focus" else (self.choice.painted, MOST_PAINTED)
+        )
+        if len(drawn) >= most:
+            self.studio.told.emit(f"There are {most} such areas already: take one back before you draw another.")
+        elif self.tool_for == "focus":
             self.set("Draw a focus area", focus=(*self.choice.focus, Area(points=kept)))
         elif self.tool_for in ("light", "shadow"):
             area = PaintedArea.model_validate({"points": kept, "family": self.tool_for})

@@ -128,8 +128,14 @@ class LightPage:
     def clicked(self, x: float, y: float) -> None:
         """The picture was clicked: its mass goes into the other family."""
         plan = self.station.plan
-        if plan is not None:
-            mass = plan.masses[mass_at(plan, x, y)]
+        if plan is None:
+            return
+        mass = plan.masses[mass_at(plan, x, y)]
+        if sum(o.step == mass.step for o in plan.masses) > 1:
+            self.studio.told.emit(
+                f"Mass {mass.index + 1} was parted by painting over: paint again, or take the painting back."
+            )
+        else:
             self._family(mass.step, "shadow" if mass.family == "light" else "light", mass.index)
 
     def _family(self, step: int, family: Family, index: int) -> None:

@@ -27,6 +27,7 @@ class PlanPage:
         self.words = station.label("")
         self.place = station.label("", "quiet")
         station.label("Other plans", "head")
+        self.wait = station.label("Working them out…", "quiet")
         self.grid_box = QWidget()
         self.grid = QGridLayout(self.grid_box)
         self.grid.setContentsMargins(0, 0, 0, 0)
@@ -76,14 +77,17 @@ class PlanPage:
 
         def arrived(found: list[Alternative]) -> None:
             self.found = found
+            self.wait.hide()
             self._show()
             self._mark()
 
+        self.wait.show()
         self.studio.jobs.start("alternatives", work, arrived, self.studio.failed.emit)
 
     def _show(self) -> None:
         for old in self.thumbs:
             self.grid.removeWidget(old)
+            old.hide()
             old.deleteLater()
         self.thumbs = []
         for i, a in enumerate(self.found):

@@ -66,8 +66,8 @@ class RangePage:
         self.finish = QComboBox()
         self.finish.setAccessibleName("Finish of the dry paint")
         self.finish.setToolTip("How dark black can be: a matt film scatters light at its surface")
-        for name, value in FINISHES.items():
-            self.finish.addItem(f"{name}, black at {numbers.value(value)}", name)
+        for name in FINISHES:
+            self.finish.addItem(name, name)
         self.finish.addItem("own black", "")
         self.finish.activated.connect(self._finish)
         self.palette = button("From the palette", "White and darkest mixture of the palette in use", "small")
@@ -128,6 +128,8 @@ class RangePage:
             self.keep.setCurrentIndex(list(KEEPS).index(r.keep))
             self.white.setValue(r.white)
             self.black.setValue(r.black)
+            for i, value in enumerate(FINISHES.values()):  # in the painter's own school, which may change
+                self.finish.setItemText(i, f"{list(FINISHES)[i]}, black at {numbers.value(value)}")
             name = next((n for n, v in FINISHES.items() if abs(v - r.black) < 0.02), "")
             self.finish.setCurrentIndex(self.finish.findData(name))
         self.curve.show_tone(r.tone())
