@@ -1,14 +1,12 @@
 """The command line: the same core from a shell, without a display and without Qt."""
 
-import json
 import sys
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import click
 
-from ochre_stone import __version__
+from ochre_stone import __version__, cli_paint
 from ochre_stone.core.errors import OchreError
 
 
@@ -26,11 +24,7 @@ class _Program(click.Group):
         return super().parse_args(ctx, args)
 
 
-def _say(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
-    click.echo(json.dumps(data, ensure_ascii=False) if as_json else "\n".join(lines()))
-
-
-_json = click.option("--json", "as_json", is_flag=True, help="Machine-readable output.")
+_say, _json = cli_paint.say, cli_paint.as_json
 
 
 @click.group(cls=_Program, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
@@ -52,142 +46,6 @@ def window(path: str | None, demo: bool) -> None:
     from ochre_stone.desktop.app import run  # Qt only when a window is wanted
 
     sys.exit(run(path, demo))
-
-
-@program.command()
-@_json
-def paints(as_json: bool) -> None:
-    """The generic pigments: labels, colour, K and S."""
-    from ochre_stone.core.colour.spaces import WAVELENGTHS
-    from ochre_stone.core.paint.tubes import all_tubes, data_note, surface
-
-    tubes, s = all_tubes().values(), surface()
-    data = {
-        "note": data_note(),
-        "wavelengths": WAVELENGTHS.tolist(),
-        "surface": {"k1": s.k1, "k2": s.k2, "g": s.g},
-        "paints": [
-            {"id": t.id, "name": t.name, "ci": t.ci, "opacity": t.opacity, "tinting_strength": t.tinting_strength,
-             "lightfastness": t.lightfastness, "hazards": [] if t.hazard.startswith("none") else [t.hazard],
-             "drying": t.drying, "density": t.density, "lab": list(t.lab), "munsell": t.munsell,
-             "confidence": t.confidence, "source": "from memory, not measured", "k": t.K.tolist(), "s": t.S.tolist()}
-            for t in tubes
-        ],
-    }  # fmt: skip
-    _say(
-        data,
-        as_json,
-        lambda: [f"{t.id:28s} {t.ci:8s} {t.munsell:16s} {t.name}" for t in tubes] + ["", data_note()],
-    )
-
-
-@program.command()
-@_json
-def palettes(as_json: bool) -> None:
-    """The palettes that ship."""
-    from ochre_stone.core.paint.palettes import PALETTES
-
-    data = {
-        "palettes": [
-            {"id": p.id, "name": p.name, "about": p.about, "paints": list(p.paints)} for p in PALETTES.values()
-        ]
-    }
-    _say(data, as_json, lambda: [f"{p.id:24s} {', '.join(p.paints)}" for p in PALETTES.values()])
-
-
-def _parts(text: str) -> dict[str, float]:
-    from ochre_stone.core.paint.tubes import tube
-
-    out: dict[str, float] = {}
-    for item in text.replace(",", " ").split():
-        name, _, number = item.partition(":")
-        try:
-            parts = float(number) if number else 1.0
-        except ValueError:
-            parts = float("nan")
-        if not 0 < parts < 1e6:
-            raise OchreError(f"'{item}': parts must be a number above 0, as in titanium-white:4.")
-        out[tube(name).id] = out.get(name, 0.0) + parts
-    if not out:
-        raise OchreError("The mixture is empty: write for example 'titanium-white:4 yellow-ochre:2'.")
-    return out
-
-
-@program.command()
-@click.argument("mixture")
-@_json
-def predict(mixture: str, as_json: bool) -> None:
-    """Colour of a MIXTURE such as "titanium-white:4 yellow-ochre:2 cadmium-red:1" (parts by volume)."""
-    from ochre_stone.core.paint.predict import predict as work_out
-    from ochre_stone.export.tables import colour_json
-
-    result = work_out(_parts(mixture))
-    data = colour_json(result.lab) | {"uncertainty": round(result.uncertainty, 2), "trust": result.trust}
-    _say(data, as_json, lambda: [
-        f"{data['name']}: value {data['value']}, {data['munsell']}, {data['srgb']}",
-        f"uncertainty {data['uncertainty']} CIEDE2000 ({result.trust}); generic pigment data from memory, not measured",
-    ])  # fmt: skip
-
-
-@program.command()
-@click.argument("target")
-@click.option(
-    "--palette",
-    "palette_id",
-    default="portrait-ten",
-    show_default=True,
-    help="Palette id, or paint ids with commas.",
-)
-@click.option("--max-paints", default=4, show_default=True, type=click.IntRange(1, 4), help="Tubes per recipe.")
-@click.option("--count", default=5, show_default=True, type=click.IntRange(1, 30), help="How many recipes.")
-@_json
-def mix(target: str, palette_id: str, max_paints: int, count: int, as_json: bool) -> None:
-    """Recipes for a TARGET: "lab 62 14 22", "#c9a27e" or "munsell 5YR 6.5/4"."""
-    from ochre_stone.core.colour.parse import parse_colour
-    from ochre_stone.core.mixing.recipe import recipes
-    from ochre_stone.core.mixing.search import weighted_error
-    from ochre_stone.core.paint.palettes import PALETTES, palette
-    from ochre_stone.core.paint.tubes import tube
-    from ochre_stone.export.tables import colour_json, recipe_json
-
-    lab = parse_colour(target)
-    if palette_id in PALETTES or "," not in palette_id:
-        chosen = palette(palette_id)
-        tubes, name = chosen.tubes, chosen.name
-    else:
-        tubes, name = (
-            tuple(tube(i) for i in dict.fromkeys(palette_id.replace(",", " ").split())),
-            "these tubes",
-        )
-    reachable, found = recipes(lab, tubes, max_paints, count, tints=(), palette_name=name)
-    found.sort(key=lambda r: float(weighted_error(r.lab, r.target)))
-    _, all_ways = recipes(lab, tubes, max_paints, count, palette_name=name)
-    nearer = [r for r in all_ways if r.tints and r.de00 < found[0].de00 - 0.5]
-    data: dict[str, Any] = {
-        "target": colour_json((float(lab[0]), float(lab[1]), float(lab[2]))),
-        "palette": palette_id,
-        "reachable": reachable,
-        "recipes": [recipe_json(r) for r in found],
-        "through_tints": [recipe_json(r) for r in nearer],
-    }
-
-    def lines() -> list[str]:
-        seen = data["target"]
-        out = [f"Target value {seen['value']}, {seen['munsell']}: {'in reach' if reachable else 'out of reach'}"]
-        for r in found:
-            out += [f"  {_recipe_line(r)}", f"      {r.why}"]
-        if nearer:
-            out.append("Closer through a tint pile, one part of paint to ten of white:")
-        return out + [f"  {_recipe_line(r)}" for r in nearer]
-
-    _say(data, as_json, lines)
-
-
-def _recipe_line(recipe: Any) -> str:
-    from ochre_stone.core.mixing.recipe import ingredient_words
-
-    words = ", ".join(ingredient_words(i) for i in recipe.ingredients)
-    return f"{words}   (difference {recipe.de00:.1f}, value {recipe.value_error:+.2f})"
 
 
 @program.command()
@@ -359,6 +217,9 @@ def plan(photo: str, palette_id: str, canvas_text: str, values: int, steps: int,
     canvas = parse_canvas(canvas_text, paper)
     data = plan_photo(photo, palette_id, canvas, values, steps, count, Path(out))
     _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]])
+
+
+cli_paint.register(program)
 
 
 def main() -> None:

@@ -20,7 +20,6 @@ from ochre_stone.core.mixing.recipe import ingredient_words
 from ochre_stone.core.mixing.strings import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
-from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.project.massing import draw_plan
 from ochre_stone.core.project.planning import LADDERS, Sheet, blend_words
@@ -316,7 +315,7 @@ def _tubes(page: _Page, sheet: Sheet) -> None:
         page.need(15)
         page.y -= 15
         for column, (tube_id, ml) in enumerate(items[k : k + 2]):
-            t = tube(tube_id)
+            t = d.mixed.tube(tube_id)
             x = MARGIN + column * half
             page.canvas.setFillColor(HexColor(lab_to_hex(t.lab)))
             page.canvas.rect(x, page.y - 2, 18, 11, fill=1, stroke=0)

@@ -9,6 +9,8 @@ from ochre_stone.core.colour.spaces import lab_to_srgb
 from ochre_stone.core.mixing.amounts import ribbon_cm
 from ochre_stone.core.mixing.recipe import Recipe, ingredient_words
 from ochre_stone.core.mixing.strings import MixString
+from ochre_stone.core.paint.cautions import hazards, is_safe, substitutes, tube_cautions
+from ochre_stone.core.paint.tubes import Tube
 
 if TYPE_CHECKING:
     from ochre_stone.core.project.planning import Sheet
@@ -37,6 +39,23 @@ def recipe_json(recipe: Recipe) -> dict[str, Any]:
 
 def _number(x: float) -> float | int:
     return int(x) if float(x).is_integer() else round(x, 4)
+
+
+def tube_json(t: Tube) -> dict[str, Any]:
+    """A paint as the command line gives it."""
+    tolerance = {"strength": t.tolerance.strength, "scatter": t.tolerance.scatter, "hue_nm": t.tolerance.hue_nm}
+    nearest = [] if is_safe(t) else substitutes(t)
+    return {
+        "id": t.id, "name": t.name, "common": list(t.common), "ci": t.ci, "opacity": t.opacity,
+        "tinting_strength": round(t.tinting_strength, 4), "lightfastness": t.lightfastness, "hazards": hazards(t),
+        "drying": t.drying, "granulation": t.granulation, "density": t.density, "lab": [round(x, 3) for x in t.lab],
+        "munsell": t.munsell, "confidence": t.confidence, "tolerance": tolerance,
+        "tints": [[round(x, 3) for x in row] for row in t.tints], "undertone": [round(x, 3) for x in t.undertone],
+        "pigments": dict(t.parts), "cautions": tube_cautions(t),
+        "substitutes": [{"id": s.tube.id, "far": round(s.far, 2), "parts": round(s.parts, 3)} for s in nearest],
+        "source": "from memory, not measured" if t.sources else "your own tube", "sources": dict(t.sources),
+        "k": t.K.tolist(), "s": t.S.tolist(),
+    }  # fmt: skip
 
 
 def colour_json(lab: tuple[float, float, float]) -> dict[str, Any]:

@@ -104,7 +104,9 @@ class Recipes(unittest.TestCase):
         with self.assertRaises(ValueError):
             Searcher([])
         with self.assertRaises(ValueError):
-            Searcher(PORTRAIT.tubes, most=5)
+            Searcher(PORTRAIT.tubes, most=6)
+        with self.assertRaises(ValueError):
+            Searcher(PORTRAIT.tubes * 3)
 
 
 class Targets(unittest.TestCase):
@@ -190,7 +192,7 @@ class Strings(unittest.TestCase):
             for p in self.string.piles
             if not any(i.id == p.id for q in self.string.piles for i in q.recipe.ingredients)
         )
-        changed = choose_alternative(self.string, leaf.id, 0)
+        changed = choose_alternative(self.string, leaf.id, leaf.alternatives[0])
         now = next(p for p in changed.piles if p.id == leaf.id)
         self.assertEqual(now.recipe, leaf.alternatives[0])
         self.assertIn(leaf.recipe, now.alternatives)
@@ -203,7 +205,7 @@ class Strings(unittest.TestCase):
         self.assertIsNotNone(used)
         s = self.string if used.id.startswith("skin") else self.sky
         with self.assertRaises(ValueError):
-            choose_alternative(s, used.id, 0)
+            choose_alternative(s, used.id, used.alternatives[0])
 
     def test_cancelling(self):
         class StopError(Exception):

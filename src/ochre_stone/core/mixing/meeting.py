@@ -14,7 +14,7 @@ from ochre_stone.core.colour.munsell import hue_value_chroma
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.relations import Lab
 from ochre_stone.core.mixing.recipe import recipes
-from ochre_stone.core.paint.optics import layer_lab
+from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
 _DULL, _LIVELY = 0.45, 0.8
@@ -45,6 +45,7 @@ def meetings(
     tubes: Sequence[Tube],
     palette_name: str = "",
     most: int = 4,
+    finish: Surface | None = None,
     progress: Callable[[float], None] = lambda share: None,
 ) -> list[Meeting]:
     """Every pair of notes that are no greys, dullest first.
@@ -53,7 +54,7 @@ def meetings(
     """
     shares, weights = [], []
     for n, lab in enumerate(notes):
-        _, found = recipes(np.array(lab), tubes, most, 1, tints=(), palette_name=palette_name, effort=12)
+        _, found = recipes(np.array(lab), tubes, most, 1, tints=(), palette_name=palette_name, effort=12, finish=finish)
         of = dict(found[0].shares)
         shares.append(of)
         weights.append(np.array([of.get(t.id, 0.0) for t in tubes]))
@@ -67,7 +68,7 @@ def meetings(
         return []
     whole = np.stack([w / w.sum() for w in weights])
     c = (whole[first] + whole[second]) / 2
-    mixed = layer_lab(c @ K, c @ S)
+    mixed = layer_lab(c @ K, c @ S, finish or SATIN)
     kept = hue_value_chroma(mixed)[2] / ((chroma[first] + chroma[second]) / 2)
     out = [
         Meeting(

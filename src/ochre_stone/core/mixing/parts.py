@@ -11,12 +11,13 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.search import Found, Ints, Paints, weighted_error
+from ochre_stone.core.mixing.search import Found, Ints, Paints
 
 TOUCH = 0.25
 MOST_PARTS = 20.0
 """More than this cannot be counted out with a knife."""
 LEVELS: Array = np.array([0.0, TOUCH, 0.5, *range(1, 21)])
+_LEAST_WAYS = 10
 _SCALES: Array = np.exp(np.linspace(0.0, np.log(MOST_PARTS), 40))
 
 
@@ -29,7 +30,8 @@ def neighbours(shares: Array, most: float = MOST_PARTS) -> Array:
     """All ways (m, k) to round ``shares`` (k,) down or up to ``LEVELS`` at 40 scales, at most ``most`` parts in all."""
     x = _SCALES[:, None] * shares[None]
     low = np.clip(np.searchsorted(LEVELS, x + 1e-9, "right") - 1, 0, len(LEVELS) - 2)
-    level = (low[:, None, :] + _corners(len(shares))[None]).reshape(-1, len(shares))
+    up = _corners(len(shares))[None] * (shares > 1e-9)  # what a mixture leaves out stays out
+    level = (low[:, None, :] + up).reshape(-1, len(shares))
     code = level @ (len(LEVELS) ** np.arange(len(shares)))
     parts = LEVELS[level[np.unique(code, return_index=True)[1]]]
     total = parts.sum(axis=1)
@@ -59,7 +61,7 @@ def round_found(paints: Paints, target: Array, found: Found, subsets: int = 60,
                 most: float = MOST_PARTS) -> tuple[Array, Array, Ints, Array]:  # fmt: skip
     """Measurable versions of continuous mixtures: weighted error (m,), parts (m, k), tube index (m, k), Lab (m, 3).
 
-    One row per subset (its best rounding), best first. Cost: about 600 mixtures per subset.
+    One row per subset (its best rounding), more where there are few subsets, best first. Cost: some 600 mixtures each.
     """
     pieces = [neighbours(c, most) for c in found.shares[:subsets]]
     owner = np.repeat(np.arange(len(pieces)), [len(p) for p in pieces])
@@ -69,10 +71,13 @@ def round_found(paints: Paints, target: Array, found: Found, subsets: int = 60,
     near = _cheap_distance(lab, target)
     close = near <= np.minimum.reduceat(near, np.flatnonzero(np.diff(owner, prepend=-1)))[owner] * 1.8 + 0.5
     parts, index, lab, owner = parts[close], index[close], lab[close], owner[close]
-    error = weighted_error(lab, target)
+    error = paints.error(lab, target)
     # Touches and many parts cost care: prefer the simpler of two equal roundings.
     fuss = 0.02 * (parts > 0).sum(axis=1) + 0.01 * (parts % 1 > 0).sum(axis=1) + 0.004 * parts.sum(axis=1)
     order = np.lexsort((error + fuss, owner))
-    first = order[np.concatenate([[True], np.diff(owner[order]) > 0])]
+    begins = np.flatnonzero(np.diff(owner[order], prepend=-1))
+    each = max(1, _LEAST_WAYS // len(begins))
+    rank = np.arange(len(order)) - np.repeat(begins, np.diff(np.append(begins, len(order))))
+    first = order[rank < each]
     first = first[np.argsort((error + fuss)[first])]
     return error[first], parts[first], index[first], lab[first]

@@ -9,8 +9,10 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array, lch
 from ochre_stone.core.mixing.parts import MOST_PARTS, reduce_parts, round_found
+from ochre_stone.core.mixing.ranking import Means, Merits, masks, merits, pick
 from ochre_stone.core.mixing.reasons import explain
 from ochre_stone.core.mixing.search import Found, Ints, Paints, Searcher, searcher
+from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.predict import uncertainty
 from ochre_stone.core.paint.tubes import Tube
 
@@ -21,6 +23,8 @@ TINT_WHITE = 10.0
 """A tint pile is one part of paint to ten of white (common practice, no source)."""
 _CAUTION = 0.12
 """What one CIEDE2000 of uncertainty weighs against one of predicted error when recipes are ranked."""
+SLACK = 1.5
+"""How much worse than the best another way may match, in weighted CIEDE2000."""
 _SMALL = 1 / 30
 """Below this share of a pile a paint cannot be dosed from the tube."""
 
@@ -72,6 +76,8 @@ class Recipe:
     why: str
     tints: tuple[Source, ...] = ()
     """Tint piles that the ingredients use."""
+    kind: str = ""
+    """What it is the best at, a key of ranking.KINDS; empty for the plain best."""
 
     @property
     def tube_parts(self) -> dict[str, float]:
@@ -119,9 +125,12 @@ class Bench:
     paints: Paints
 
     @classmethod
-    def of(cls, tubes: Sequence[Tube], sources: Sequence[Source] = (), most: int = 4) -> "Bench":
+    def of(
+        cls, tubes: Sequence[Tube], sources: Sequence[Source] = (), most: int = 4, finish: Surface | None = None,
+        order: str = "value",
+    ) -> "Bench":  # fmt: skip
         """Prepare ``tubes`` (the searcher is remembered) and ``sources``."""
-        search = searcher(tuple(tubes), most)
+        search = searcher(tuple(tubes), most, finish, order)
         p = search.paints
         if not sources:
             return cls(tuple(tubes), search, (), p)
@@ -129,10 +138,22 @@ class Bench:
         K = np.vstack([p.K, *(k for k, _ in spectra)])
         S = np.vstack([p.S, *(s for _, s in spectra)])
         power = np.array([max(float(k[4:33].max()), 0.5 * float(s.max())) for k, s in spectra])
-        return cls(tuple(tubes), search, tuple(sources), Paints(K, S, np.concatenate([p.power, power]), p.surface))
+        return cls(
+            tuple(tubes), search, tuple(sources), Paints(K, S, np.concatenate([p.power, power]), p.surface, p.weights)
+        )
+
+    def content(self) -> Array:
+        """Share of each tube in each source (n, t): tubes themselves, then piles."""
+        at = {t.id: i for i, t in enumerate(self.tubes)}
+        out = np.zeros((len(self.paints.K), len(self.tubes)))
+        out[: len(self.tubes)] = np.eye(len(self.tubes))
+        for row, s in enumerate(self.sources, len(self.tubes)):
+            for tube_id, share in s.shares:
+                out[row, at[tube_id]] += share
+        return out
 
     def recipe(
-        self, target: Array, parts: Array, index: Ints, lab: Array, reachable: bool, palette_name: str
+        self, target: Array, parts: Array, index: Ints, lab: Array, reachable: bool, palette_name: str, kind: str = ""
     ) -> Recipe:
         """Describe one rounded mixture."""
         n = len(self.tubes)
@@ -175,9 +196,10 @@ class Bench:
             value_error=float(value_of_lightness(L) - value_of_lightness(float(target[0]))),
             hue_error=(h - h0 + 180) % 360 - 180 if min(C, C0) > 4 else 0.0,
             chroma_error=C - C0,
-            uncertainty=uncertainty([by_id[i] for i in shares], np.array(list(shares.values()))),
+            uncertainty=uncertainty([by_id[i] for i in shares], np.array(list(shares.values())), self.paints.surface),
             why=why,
             tints=tuple(tints),
+            kind=kind,
         )
 
     def _spectra(self, item: Ingredient) -> tuple[Array, Array]:
@@ -246,6 +268,38 @@ def _from_pile(bench: Bench, target: Array, pile: int, most: int) -> Found | Non
     return Found(error[order], shares[order], index[order])
 
 
+@dataclass(frozen=True)
+class Pool:
+    """Measurable mixtures that compete: weighted error, cost, parts and index (m, ...), Lab (m, 3)."""
+
+    error: Array
+    cost: Array
+    parts: Array
+    index: Ints
+    lab: Array
+    merits: Merits
+
+
+def _pool(bench: Bench, goal: Array, pieces: Sequence[tuple[float, Found]], effort: int, ready: set[str],
+          means: Means) -> Pool:  # fmt: skip
+    """Round and judge continuous mixtures; each piece has a handicap, below 0 for mixtures that are less work."""
+    rounded = [(handicap, round_found(bench.paints, goal, found, effort)) for handicap, found in pieces]
+    widest = max(r[1].shape[1] for _, r in rounded)
+    error = np.concatenate([r[0] for _, r in rounded])
+    parts = np.concatenate([np.pad(r[1], ((0, 0), (0, widest - r[1].shape[1]))) for _, r in rounded])
+    index = np.concatenate([np.pad(r[2], ((0, 0), (0, widest - r[2].shape[1])), "edge") for _, r in rounded])
+    lab = np.concatenate([r[3] for _, r in rounded])
+    handicap = np.concatenate([np.full(len(r[0]), h) for h, r in rounded])
+    found = merits(bench.paints, bench.tubes, bench.content(), parts, index, means)
+    # A tint pile is one more pile to make: it has to earn that, unless the string makes it anyway.
+    n = len(bench.tubes)
+    toll = np.array([0.0] * n + [
+        0.05 if s.id in ready or not s.id.startswith("tint-") else 0.6 for s in bench.sources
+    ])  # fmt: skip
+    fuss = 0.08 * parts.sum(axis=1) / MOST_PARTS + (toll[index] * (parts > 0)).sum(axis=1)
+    return Pool(error, error + handicap + fuss + found.cost, parts, index, lab, found)
+
+
 def recipes(
     target: Array,
     tubes: Sequence[Tube],
@@ -255,11 +309,16 @@ def recipes(
     pile: Source | None = None,
     palette_name: str = "this palette",
     effort: int = 60,
+    finish: Surface | None = None,
+    order: str = "value",
+    means: Means | None = None,
 ) -> tuple[bool, list[Recipe]]:
     """Whether ``target`` Lab (3,) is in reach of ``tubes``, and at most ``count`` measurable recipes, best first.
 
-    ``most``: tubes per recipe, 1 to 4, those inside piles counted. ``tints``: paints whose tint pile may be used
+    ``most``: tubes per recipe, 1 to 5, those inside piles counted. ``tints``: paints whose tint pile may be used
     (default: all but whites). ``pile``: a pile that exists and may be mixed onward from. ``effort``: subsets rounded.
+    ``finish``: the dry surface (default: the data's, satin). ``order``: what an error weighs, a key of search.ORDERS.
+    ``means``: where given, the best of each kind of ``ranking.KINDS`` follows, with its kind, where it is another one.
     """
     goal = np.asarray(target, dtype=float).reshape(3)
     white = next((t for t in tubes if t.is_white), None)
@@ -267,36 +326,56 @@ def recipes(
     sources = [tint_of(t, white) for t in tinted] if white is not None else []
     if pile is not None:
         sources.append(pile)
-    bench = Bench.of(tubes, sources, most)
+    bench = Bench.of(tubes, sources, most, finish, order)
     found = bench.search.find(goal)
     best = Found(found.error[:effort], found.shares[:effort], found.index[:effort])
     reachable = float(ciede2000(bench.search.paints.lab(found.shares[:1], found.index[:1])[0], goal)) <= REACH
-    pool = [(0.0, round_found(bench.paints, goal, best, effort))]
+    pieces = [(0.0, best)]
     if tinted and (through := _through_tints(bench, best)) is not None:
-        pool.append((0.0, round_found(bench.paints, goal, through, effort)))
+        pieces.append((0.0, through))
     if pile is not None and (onward := _from_pile(bench, goal, len(bench.paints.K) - 1, most)) is not None:
-        pool.append((-0.2, round_found(bench.paints, goal, onward, effort)))
-    n = len(tubes)
+        pieces.append((-0.2, onward))
     ready = {s.id for s in sources if tints is not None}
-    # A tint pile is one more pile to make: it has to earn that, unless the string makes it anyway.
-    toll = np.array([0.0] * n + [0.05 if s.id in ready or not s.id.startswith("tint-") else 0.6 for s in sources])
-    ranked: list[tuple[float, Array, Ints, Array]] = []
-    for handicap, (error, parts, index, lab) in pool:
-        for e, p, i, colour in zip(error, parts, index, lab, strict=True):
-            fuss = 0.02 * int((p > 0).sum()) + 0.08 * float(p.sum()) / MOST_PARTS + float(toll[i[p > 0]].sum())
-            ranked.append((float(e) + handicap + fuss, p, i, colour))
-    ranked.sort(key=lambda r: r[0])
+    pool = _pool(bench, goal, pieces, effort, ready, means or Means())
     out: list[tuple[float, Recipe]] = []
-    seen: set[tuple[tuple[str, float], ...]] = set()
-    for cost, p, i, colour in ranked:
+    seen: set[tuple[tuple[int, float], ...]] = set()
+
+    def take(pool: Pool, row: int, kind: str = "") -> Recipe | None:
+        p, i = pool.parts[row], pool.index[row]
         key = tuple(sorted((int(j), float(x)) for j, x in zip(i, p / p.sum(), strict=True) if x > 0))
-        if key in seen:  # type: ignore[comparison-overlap]
-            continue
-        seen.add(key)  # type: ignore[arg-type]
-        recipe = bench.recipe(goal, p, i, colour, reachable, palette_name)
-        # Between near-equals the surer mixture wins: less strong paint, better known tubes.
-        out.append((cost + _CAUTION * recipe.uncertainty, recipe))
+        if key in seen:
+            return None
+        seen.add(key)
+        return bench.recipe(goal, p, i, pool.lab[row], reachable, palette_name, kind)
+
+    for row in np.argsort(pool.cost, kind="stable"):
+        recipe = take(pool, int(row))
+        if recipe is not None:
+            # Between near-equals the surer mixture wins: less strong paint, better known tubes.
+            out.append((float(pool.cost[row]) + _CAUTION * recipe.uncertainty, recipe))
         if len(out) == max(count + 3, 6):
             break
     out.sort(key=lambda pair: pair[0])
-    return reachable, [recipe for _, recipe in out[:count]]
+    chosen = [recipe for _, recipe in out[:count]]
+    if means is None:
+        return reachable, chosen
+    seen = {_key(bench, r) for r in chosen}
+    for kind, mask in masks(tubes, means).items():
+        piece = bench.search.find(goal, 12, mask)
+        few = _pool(bench, goal, [(0.0, piece)], 12, ready, means)
+        recipe = take(few, int(np.argmin(few.cost)), kind)
+        if recipe is not None:
+            chosen.append(recipe)
+    for kind in ("fewest tubes", "least white", "cheapest", "steadiest"):
+        at = pick(kind, pool.error, pool.merits, SLACK)
+        recipe = take(pool, at, kind) if at is not None else None
+        if recipe is not None:
+            chosen.append(recipe)
+    return reachable, chosen
+
+
+def _key(bench: Bench, recipe: Recipe) -> tuple[tuple[int, float], ...]:
+    """What tells mixtures apart: sources and their shares."""
+    ids = {name: i for i, name in enumerate([*(t.id for t in bench.tubes), *(s.id for s in bench.sources)])}
+    whole = sum(i.parts for i in recipe.ingredients)
+    return tuple(sorted((ids[i.id], i.parts / whole) for i in recipe.ingredients))

@@ -10,7 +10,7 @@ vector (Levenberg 1944; Marquardt 1963).
 import functools
 import itertools
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
@@ -18,21 +18,28 @@ import numpy.typing as npt
 from ochre_stone.core.colour.difference import ciede2000_vector
 from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
 from ochre_stone.core.paint.optics import Surface
+from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.tubes import Tube, surface
 
 Ints = npt.NDArray[np.intp]
 
-VALUE_WEIGHT = 2.0
-"""Lightness error counts double: value is judged first (common practice, no source)."""
-_WEIGHTS: Array = np.array([VALUE_WEIGHT, 1.0, 1.0])
+ORDERS: dict[str, tuple[float, float, float]] = {
+    "value": (2.0, 0.9, 1.1),
+    "hue": (1.2, 0.8, 1.8),
+    "even": (1.0, 1.0, 1.0),
+}
+"""What an error of lightness, chroma and hue weighs. A painter judges value first, then hue, then chroma (common
+practice, no source; the figures are judgements); "even" is plain CIEDE2000."""
+_VALUE_FIRST = np.array(ORDERS["value"])
 _GRID = 6
 _KEEP = 60
 _POLISH = 6
+_FIFTHS = 6
 
 
-def weighted_error(lab: npt.ArrayLike, target: npt.ArrayLike) -> Array:
-    """Length of the CIEDE2000 vector with lightness counted ``VALUE_WEIGHT`` times; what all searches minimise."""
-    return np.asarray(np.linalg.norm(ciede2000_vector(lab, target) * _WEIGHTS, axis=-1))
+def weighted_error(lab: npt.ArrayLike, target: npt.ArrayLike, weights: Array = _VALUE_FIRST) -> Array:
+    """Length of the CIEDE2000 vector, its parts weighted as in ``ORDERS``; what all searches minimise."""
+    return np.asarray(np.linalg.norm(ciede2000_vector(lab, target) * weights, axis=-1))
 
 
 @dataclass(frozen=True)
@@ -43,6 +50,12 @@ class Paints:
     S: Array
     power: Array
     surface: Surface
+    weights: Array = field(default_factory=lambda: _VALUE_FIRST)
+    """Of lightness, chroma and hue, (3,)."""
+
+    def error(self, lab: Array, target: Array) -> Array:
+        """Weighted error (m,) of colours (m, 3)."""
+        return weighted_error(lab, target, self.weights)
 
     def lab(self, shares: Array, index: Ints) -> Array:
         """CIELAB (m, 3) of mixtures: ``shares`` and ``index`` of shape (m, k); cost m x n x 36."""
@@ -63,8 +76,13 @@ class Paints:
         k1, k2, g = self.surface.k1, self.surface.k2, self.surface.g
         return xyz_to_lab((g * k1 + (1 - k1) * (1 - k2) * R / (1 - k2 * R)) @ w, w.sum(axis=0))
 
-    def refine(self, target: Array, v: Array, index: Ints, rounds: int = 14) -> tuple[Array, Array]:
-        """Weighted error (m,) and shares (m, k) after ``rounds`` damped Gauss-Newton steps from ``v`` (m, k)."""
+    def refine(
+        self, target: Array, v: Array, index: Ints, rounds: int = 14, all_of_them: bool = False
+    ) -> tuple[Array, Array]:
+        """Weighted error (m,) and shares (m, k) after ``rounds`` damped Gauss-Newton steps from ``v`` (m, k).
+
+        It stops early when one of them fits, unless ``all_of_them`` are wanted.
+        """
         Kc = self.K[index] / self.power[index][..., None]
         Sc = self.S[index] / self.power[index][..., None]
         damping = np.full(len(v), 1e-2)
@@ -84,7 +102,7 @@ class Paints:
             return xyz_to_lab(xyz, white), xyz, q, slope, S
 
         lab, xyz, q, slope, _ = state(v)
-        r = ciede2000_vector(lab, target) * _WEIGHTS
+        r = ciede2000_vector(lab, target) * self.weights
         error = (r * r).sum(axis=1)
         for turn in range(rounds):
             dxyz = ((Kc - q[:, None] * Sc) * slope[:, None]) @ w * (2 * v)[..., None]
@@ -94,7 +112,7 @@ class Paints:
             dlab = np.stack(
                 [116 * dF[..., 1], 500 * (dF[..., 0] - dF[..., 1]), 200 * (dF[..., 1] - dF[..., 2])], axis=1
             )  # (m, 3, k)
-            moved = ciede2000_vector(lab[:, None] + nudge * np.eye(3), target) * _WEIGHTS  # (m, 3 lab, 3 residual)
+            moved = ciede2000_vector(lab[:, None] + nudge * np.eye(3), target) * self.weights  # (m, 3 lab, 3 residual)
             J = ((moved - r[:, None]) / nudge).transpose(0, 2, 1) @ dlab  # (m, 3, k)
             H = J.transpose(0, 2, 1) @ J
             slope_down = (J.transpose(0, 2, 1) @ r[..., None])[..., 0]
@@ -103,7 +121,7 @@ class Paints:
             trial = np.abs(v - np.linalg.solve(H, slope_down[..., None])[..., 0])
             trial /= np.linalg.norm(trial, axis=1, keepdims=True) + 1e-12
             at = state(trial)
-            new = ciede2000_vector(at[0], target) * _WEIGHTS
+            new = ciede2000_vector(at[0], target) * self.weights
             new_error = (new * new).sum(axis=1)
             good = new_error < error  # NaN compares false and is refused
             pick = good[:, None]
@@ -111,7 +129,7 @@ class Paints:
             q, slope, r = np.where(pick, at[2], q), np.where(pick, at[3], slope), np.where(pick, new, r)
             error = np.where(good, new_error, error)
             damping = np.where(good, damping * 0.2, damping * 6)
-            if turn > 2 and error.min() < 1e-8:
+            if not all_of_them and turn > 2 and error.min() < 1e-8:
                 break
         shares = v * v / self.power[index]
         return np.sqrt(error), shares / shares.sum(axis=1, keepdims=True)
@@ -127,22 +145,35 @@ class Found:
 
 
 class Searcher:
-    """All mixtures of at most ``most`` tubes (1 to 4) of a palette; prepared once, asked many times."""
+    """All mixtures of at most ``most`` tubes (1 to 5) of a palette (up to 24); prepared once, asked many times.
 
-    def __init__(self, tubes: Sequence[Tube], most: int = 4) -> None:
+    A colour has three dimensions, so four tubes reach all that a palette reaches: a fifth only adds ways. Mixtures of
+    five are therefore grown from the best of four.
+    """
+
+    def __init__(
+        self, tubes: Sequence[Tube], most: int = 4, finish: Surface | None = None, order: str = "value",
+        must: int | None = None,
+    ) -> None:  # fmt: skip
         if not tubes:
             raise ValueError("a palette needs at least one tube")
-        if not 1 <= most <= 4:
-            raise ValueError(f"at most {most} tubes: choose 1 to 4")
+        if len(tubes) > MOST_TUBES:
+            raise ValueError(f"{len(tubes)} tubes: a palette holds at most {MOST_TUBES}")
+        if not 1 <= most <= 5:
+            raise ValueError(f"at most {most} tubes: choose 1 to 5")
         self.tubes = tuple(tubes)
+        self.most = most
         self.paints = Paints(
             np.stack([t.K for t in tubes]),
             np.stack([t.S for t in tubes]),
             np.array([t.colouring_power for t in tubes]),
-            surface(),
+            finish if finish is not None else surface(),
+            np.array(ORDERS[order]),
         )
-        k = min(most, len(tubes))
-        self.subsets: Ints = np.array(list(itertools.combinations(range(len(tubes)), k)), dtype=np.intp)
+        k = min(most, len(tubes), 4)
+        subsets = list(itertools.combinations(range(len(tubes)), k))
+        # ``must``: only mixtures that may hold this tube
+        self.subsets: Ints = np.array([s for s in subsets if must is None or must in s], dtype=np.intp)
         steps = [p for p in itertools.product(range(_GRID + 1), repeat=k) if sum(p) == _GRID]
         self._grid: Array = np.array(steps) / _GRID
         shares = self._grid[None] / self.paints.power[self.subsets][:, None, :]
@@ -151,24 +182,47 @@ class Searcher:
         lab = self.paints.lab(shares, index)
         self._grid_lab = lab.reshape(len(self.subsets), len(self._grid), 3)
 
-    def find(self, target: npt.ArrayLike, keep: int = _KEEP) -> Found:
+    def rough(self, target: Array) -> float:
+        """CIEDE2000 of the grid mixture that lies nearest: an upper limit of what :meth:`find` finds, at once."""
+        flat = self._grid_lab.reshape(-1, 3)
+        near = np.argpartition(((flat - target) ** 2).sum(axis=1), min(24, len(flat) - 1))[:24]
+        return float(weighted_error(flat[near], target, np.ones(3)).min())
+
+    def find(self, target: npt.ArrayLike, keep: int = _KEEP, allowed: Sequence[bool] | None = None) -> Found:
         """Best continuous mixtures for ``target`` Lab (3,), at most ``keep`` subsets, best first.
+
+        ``allowed``: for each tube whether it may be used; ValueError where none may.
 
         For targets in reach the best lies within .05 CIEDE2000 of a global optimiser (``tests/external``).
         """
         goal = np.asarray(target, dtype=float).reshape(3)
         if not np.isfinite(goal).all():
             raise ValueError("a target needs finite L*, a* and b*")
-        distance = (((self._grid_lab - goal) * np.array([VALUE_WEIGHT, 1, 1])) ** 2).sum(axis=-1)
+        w = self.paints.weights
+        distance = np.einsum("ijk,k->ij", (self._grid_lab - goal) ** 2, np.array([w[0] ** 2, 1, 1]))
+        if allowed is not None:
+            open_to = np.asarray(allowed, dtype=bool)
+            if not open_to.any():
+                raise ValueError("no tube may be used")
+            # Where too few may be used for a whole subset, its grid points without the others still count.
+            barred = ~open_to[self.subsets]
+            blocked = (barred[:, None, :] & (self._grid[None] > 0)).any(axis=-1)
+            distance = np.where(blocked, np.inf, distance)
         # Few subsets get several starts each, since one start may end in a local minimum.
         starts = max(1, keep // len(distance))
-        start = np.argsort(distance, axis=1)[:, :starts]
+        if starts == 1:
+            start = distance.argmin(axis=1)[:, None]
+        else:
+            start = np.argsort(distance, axis=1)[:, :starts]
         near = np.take_along_axis(distance, start, axis=1).ravel()
         owner = np.repeat(np.arange(len(distance)), start.shape[1])
         best = np.argsort(near)[:keep]
+        best = best[np.isfinite(near[best])]
         top, start = owner[best], start.ravel()[best]
         k = self.subsets.shape[1]
         v = np.sqrt(self._grid[start] * 0.97 + 0.03 / k)
+        if allowed is not None:
+            v = np.where(np.asarray(allowed, dtype=bool)[self.subsets[top]], v, 0.0)  # a zero stays a zero
         v /= np.linalg.norm(v, axis=1, keepdims=True)
         error, shares = self.paints.refine(goal, v, self.subsets[top])
         order = np.argsort(error)
@@ -182,10 +236,40 @@ class Searcher:
             error, shares, index = error[order], shares[order], index[order]
         _, first = np.unique(index, axis=0, return_index=True)  # the best of each subset
         first.sort()
-        return Found(error[first], shares[first], index[first])
+        found = Found(error[first], shares[first], index[first])
+        if self.most > 4 and len(self.tubes) > 4:
+            return self._with_a_fifth(goal, found, keep, allowed)
+        return found
+
+    def _with_a_fifth(self, goal: Array, found: Found, keep: int, allowed: Sequence[bool] | None) -> Found:
+        """The same mixtures and those that a fifth tube makes of the best of them, best first."""
+        n = len(self.tubes)
+        rows = [
+            (i, j) for i in range(min(_FIFTHS, len(found.index))) for j in range(n)
+            if j not in found.index[i] and (allowed is None or allowed[j])
+        ]  # fmt: skip
+        four = Found(found.error, np.pad(found.shares, ((0, 0), (0, 1))), np.pad(found.index, ((0, 0), (0, 1)), "edge"))
+        if not rows:
+            return four
+        index = np.array([(*found.index[i], j) for i, j in rows], dtype=np.intp)
+        _, first = np.unique(np.sort(index, axis=1), axis=0, return_index=True)
+        index, shares = index[first], found.shares[[rows[r][0] for r in first]]
+        v = np.sqrt(np.pad(shares, ((0, 0), (0, 1))) * self.paints.power[index])
+        v /= np.linalg.norm(v, axis=1, keepdims=True)
+        v[:, 4] = 0.3
+        if allowed is not None:
+            v = np.where(np.asarray(allowed, dtype=bool)[index], v, 0.0)
+        v /= np.linalg.norm(v, axis=1, keepdims=True)
+        error, shares = self.paints.refine(goal, v, index, rounds=10)
+        best = np.argsort(np.concatenate([four.error, error]), kind="stable")[:keep]
+        return Found(
+            np.concatenate([four.error, error])[best],
+            np.concatenate([four.shares, shares])[best],
+            np.concatenate([four.index, index])[best],
+        )
 
 
 @functools.lru_cache(maxsize=8)
-def searcher(tubes: tuple[Tube, ...], most: int = 4) -> Searcher:
+def searcher(tubes: tuple[Tube, ...], most: int = 4, finish: Surface | None = None, order: str = "value") -> Searcher:
     """The searcher of a palette, remembered: preparing one takes a few tenths of a second at twelve tubes."""
-    return Searcher(tubes, most)
+    return Searcher(tubes, most, finish, order)

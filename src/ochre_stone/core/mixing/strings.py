@@ -14,6 +14,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.mixing.recipe import Recipe, Source, recipes, tint_of
+from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.tubes import Tube
 
 VALUE_GRID = 0.5
@@ -121,12 +122,15 @@ def plan_string(
     palette_name: str,
     most: int = 4,
     progress: Callable[[], None] = lambda: None,
+    finish: Surface | None = None,
+    order: str = "value",
 ) -> MixString:
     """Recipes for a row of targets, dark to light. ``progress`` is called once per pile and may raise to cancel."""
     white = next((t for t in tubes if t.is_white), None)
     wanted: dict[str, int] = {}
     for goal in goals:
-        _, first = recipes(np.array(goal.lab), tubes, most, 1, palette_name=palette_name, effort=_EFFORT)
+        _, first = recipes(np.array(goal.lab), tubes, most, 1, palette_name=palette_name, effort=_EFFORT,
+                           finish=finish, order=order)  # fmt: skip
         for s in first[0].tints:
             wanted[s.id] = wanted.get(s.id, 0) + 1
         progress()
@@ -147,6 +151,8 @@ def plan_string(
             pile=source,
             palette_name=palette_name,
             effort=_EFFORT,
+            finish=finish,
+            order=order,
         )
         piles[i] = Pile(f"{string_id}-{i + 1}", goals[i], found[0], tuple(found[1:]), reachable, turn)
         progress()
@@ -155,8 +161,8 @@ def plan_string(
     return MixString(string_id, name, tuple(piles[i] for i in range(len(goals))), sources)
 
 
-def choose_alternative(string: MixString, pile_id: str, which: int) -> MixString:
-    """The string with alternative ``which`` (0 based) of a pile made its recipe; the old recipe becomes an alternative.
+def choose_alternative(string: MixString, pile_id: str, recipe: Recipe) -> MixString:
+    """The string with another ``recipe`` for a pile; the old one becomes an alternative.
 
     Raises ValueError where another pile is mixed onward from this one: its colour would change with it.
     """
@@ -165,8 +171,7 @@ def choose_alternative(string: MixString, pile_id: str, which: int) -> MixString
     piles = []
     for p in string.piles:
         if p.id == pile_id:
-            chosen = p.alternatives[which]
-            rest = tuple(a for a in p.alternatives if a is not chosen)
-            p = replace(p, recipe=chosen, alternatives=(p.recipe, *rest))
+            rest = tuple(a for a in p.alternatives if a.ingredients != recipe.ingredients)
+            p = replace(p, recipe=recipe, alternatives=(p.recipe, *rest))
         piles.append(p)
     return replace(string, piles=tuple(piles))

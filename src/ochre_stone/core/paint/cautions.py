@@ -1,8 +1,14 @@
-"""What can hurt: cautions of the tubes in use. Common practice, no source; labels and data sheets come first."""
+"""What can hurt or fade, of the tubes in use. Common practice, no source; labels and data sheets come first."""
 
+import functools
 from collections.abc import Iterable
+from dataclasses import dataclass
 
-from ochre_stone.core.paint.tubes import Tube
+import numpy as np
+
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.paint.optics import layer_lab
+from ochre_stone.core.paint.tubes import Tube, all_tubes
 
 NO_AUTHORITY = "Ochre Stone is no safety authority: the label, the safety data sheet and local rules come first."
 
@@ -13,11 +19,11 @@ _BY_HAZARD = {
     "manganese": "Manganese: harmful if breathed in as dust. No spraying, no sanding.",
     "lead": "Lead: poisonous, and it builds up in the body. Gloves, never sand or spray, keep from children and food; "
     "waste to the local collection. In many places its sale is restricted.",
-    "chromate": "Lead chromate: poisonous and a cause of cancer. Gloves, never sand or spray; waste to the local "
-    "collection. In many places its sale is restricted.",
+    "chromate": "Chromate: poisonous and a cause of cancer, most of them with lead. Gloves, never sand or spray; waste "
+    "to the local collection. In many places its sale is restricted.",
     "mercury": "Vermilion holds mercury: poisonous; never heat, sand or spray; waste to the local collection.",
 }
-_LASTING = {
+_FADES = {
     "PR83": "Alizarin crimson PR83 fades, most of all in tints: pyrrole rubine or quinacridone rose last.",
     "PR106": "Vermilion PR106 can darken in light: cadmium red light or pyrrole scarlet stay.",
 }
@@ -28,16 +34,61 @@ STUDIO_CARE = (
 )
 
 
+def hazards(tube: Tube) -> list[str]:
+    """Hazards of a tube by their short names; convenience tubes may have several."""
+    return [h.strip() for h in tube.hazard.split(",") if not h.strip().startswith("none")]
+
+
+def lasts(tube: Tube) -> bool:
+    """Lightfastness I or II, and not known to darken."""
+    return tube.lightfastness in ("I", "II") and not set(tube.ci.split()) & set(_FADES)
+
+
+def is_safe(tube: Tube) -> bool:
+    """No hazard beyond the care of the studio, and lasting."""
+    return not hazards(tube) and lasts(tube)
+
+
 def tube_cautions(tube: Tube) -> list[str]:
-    """Cautions of one tube: its hazard, and where it does not last, a lasting substitute."""
-    out = []
-    if tube.hazard in _BY_HAZARD:
-        out.append(_BY_HAZARD[tube.hazard])
-    if tube.ci in _LASTING:
-        out.append(_LASTING[tube.ci])
-    elif tube.lightfastness not in ("I", "II"):
-        out.append(f"{tube.name} ({tube.ci}) is not lightfast: choose a substitute of lightfastness I or II.")
+    """Cautions of one tube: its hazards, and where it does not last, a lasting substitute."""
+    out = [_BY_HAZARD[h] for h in hazards(tube) if h in _BY_HAZARD]
+    known = [text for ci, text in _FADES.items() if ci in tube.ci.split()]
+    out += known
+    if not known and not lasts(tube):
+        names = " or ".join(s.tube.plain_name.lower() for s in substitutes(tube, 2))
+        out.append(f"{tube.name} ({tube.ci}) is not lightfast: {names} come nearest and last.")
     return out
+
+
+@dataclass(frozen=True)
+class Substitute:
+    """A paint that may stand for another."""
+
+    tube: Tube
+    far: float
+    """Mean CIEDE2000 of mass tone and tints."""
+    parts: float
+    """How much of it does the work of one part."""
+
+
+def substitutes(tube: Tube, count: int = 3) -> list[Substitute]:
+    """Safe and lasting single pigments nearest to a tube, each in the amount that tints as strongly."""
+    others = [t for t in _safe() if t.id != tube.id and t.is_white == tube.is_white]
+    white = all_tubes()["titanium-white"]
+    goal = np.array([tube.lab, *(t[1:4] for t in tube.tints)])
+    tinted = np.array([t[0] for t in tube.tints])[:, None]
+    found = []
+    for t in others:
+        parts = tube.tinting_strength / t.tinting_strength
+        k, s = t.K * parts, t.S * parts
+        lab = np.vstack([t.lab, layer_lab(k + tinted * white.K, s + tinted * white.S)])
+        found.append(Substitute(t, float(ciede2000(lab, goal).mean()), parts))
+    return sorted(found, key=lambda f: f.far)[:count]
+
+
+@functools.cache
+def _safe() -> tuple[Tube, ...]:
+    return tuple(t for t in all_tubes().values() if is_safe(t) and not t.parts)
 
 
 def cautions(tubes: Iterable[Tube]) -> list[str]:

@@ -1,6 +1,7 @@
-"""Two-constant Kubelka-Munk optics of opaque paint layers, 36 bands from 380 to 730 nm.
+"""Two-constant Kubelka-Munk optics of paint: hiding layers and films over a ground, 36 bands from 380 to 730 nm.
 
-Sources: Kubelka and Munk 1931, Z. Tech. Phys. 12 (theory); Duncan 1940, Proc. Phys. Soc. 52 (K and S of a mixture add);
+Sources: Kubelka and Munk 1931, Z. Tech. Phys. 12 (theory); Kubelka 1948, J. Opt. Soc. Am. 38 (hyperbolic form
+of a film over a ground); Duncan 1940, Proc. Phys. Soc. 52 (K and S of a mixture add);
 Saunderson 1942, J. Opt. Soc. Am. 32 (reflection at the surface); Berns 2016, Color Science and the Visual Arts
 (artists' paints). Unit of K and S: titanium white scatters S(550 nm) = 1 per volume of tube paint.
 """
@@ -33,6 +34,33 @@ def infinite_reflectance(K: npt.ArrayLike, S: npt.ArrayLike) -> Array:
     """Reflectance inside a hiding layer: ``1 + q - sqrt(q^2 + 2 q)`` with q = K/S. S must be above 0."""
     q = np.asarray(K, dtype=float) / np.asarray(S, dtype=float)
     return np.asarray(1 + q - np.sqrt(q * (q + 2)))
+
+
+def film_reflectance(K: npt.ArrayLike, S: npt.ArrayLike, thickness: npt.ArrayLike, ground: npt.ArrayLike) -> Array:
+    """Internal reflectance (..., 36) of a film over a ground.
+
+    ``K``, ``S`` (..., 36) per unit of thickness; ``thickness`` broadcasts against them (give it a last axis of 1),
+    at or above 0; ``ground``: internal reflectance of what lies under the film, in optical contact, 0..1.
+    ``(1 - Rg (a - b coth bSX)) / (a - Rg + b coth bSX)`` with a = 1 + K/S, b = sqrt(a^2 - 1), in a form in exp(-2 bSX)
+    that neither overflows for thick films nor loses digits for thin ones. Thickness 0 gives the ground, a great one
+    the hiding layer. Where nothing scatters it is the law of Beer and Lambert: Rg exp(-2 KX).
+    """
+    k, s = np.asarray(K, dtype=float), np.maximum(np.asarray(S, dtype=float), 1e-12)
+    x, under = np.asarray(thickness, dtype=float), np.asarray(ground, dtype=float)
+    if (x < 0).any():
+        raise ValueError("a film needs a thickness at or above 0")
+    root = np.sqrt(k * (k + 2 * s))  # b S
+    fading = np.exp(-2 * root * x)
+    # tanh(bSX)/(bS), with its limit X where b vanishes
+    reach = np.where(root * x > 1e-7, (1 - fading) / ((1 + fading) * np.maximum(root, 1e-300)), x)
+    return np.asarray((under + (s - under * (k + s)) * reach) / (1 + ((k + s) - under * s) * reach))
+
+
+def film(
+    K: npt.ArrayLike, S: npt.ArrayLike, thickness: npt.ArrayLike, ground: npt.ArrayLike, surface: Surface = SATIN
+) -> Array:
+    """Measured reflectance of a film over a ground of *internal* reflectance ``ground``."""
+    return seen_through_surface(film_reflectance(K, S, thickness, ground), surface)
 
 
 def absorption_ratio(reflectance: npt.ArrayLike) -> Array:

@@ -3,7 +3,12 @@
 from dataclasses import dataclass
 
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint.media import MEDIA
+from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.tubes import Tube, tube
+
+MOST_TUBES = 24
+"""Tubes in a palette."""
 
 
 @dataclass(frozen=True)
@@ -14,10 +19,23 @@ class Palette:
     name: str
     about: str
     paints: tuple[str, ...]
+    own: tuple[Tube, ...] = ()
+    """The painter's own tubes among them."""
+    medium: str = "oil"
 
     @property
     def tubes(self) -> tuple[Tube, ...]:
-        return tuple(tube(p) for p in self.paints)
+        own = {t.id: t for t in self.own}
+        return tuple(own.get(p) or tube(p) for p in self.paints)
+
+    def tube(self, paint_id: str) -> Tube:
+        """The own tube of that id, else the generic one. Raises OchreError for an unknown one."""
+        return next((t for t in self.own if t.id == paint_id), None) or tube(paint_id)
+
+    @property
+    def surface(self) -> Surface:
+        """The dry surface that its mixtures are looked at with."""
+        return MEDIA[self.medium].dry
 
 
 _W = "titanium-white"

@@ -1,19 +1,15 @@
 """Predict the colour of a mixture, and how far to trust it."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.colour.difference import ciede2000_vector
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
+from ochre_stone.core.colour.spaces import WAVELENGTHS, Array
 from ochre_stone.core.paint import optics
 from ochre_stone.core.paint.tubes import Tube, tube
 
-STRENGTH_SD = {"A": 0.15, "B": 0.22, "C": 0.35}
-"""Spread of a tube's tinting strength (natural logarithm) by confidence of its data: makers differ, memory errs."""
-SCATTER_SD = {"A": 0.20, "B": 0.30, "C": 0.45}
-"""Spread of ln S: worse known than strength, since mass tones fix only K/S (research note on the pigments)."""
 MODEL_SD = 1.2
 """CIEDE2000 that the model itself leaves even with the right tubes (its fit to anchors leaves about 2 in all)."""
 
@@ -39,37 +35,63 @@ class Prediction:
 def uncertainty(tubes: Sequence[Tube], shares: Array, surface: optics.Surface = optics.SATIN) -> float:
     """Spread of the predicted colour, as a CIEDE2000 length, by linear propagation.
 
-    ``shares`` (n,) of volume. Each tube's strength (K and S together) and scattering (S) vary independently; white's
-    own strength moves only what it meets. The model's own error is added in quadrature.
+    ``shares`` (n,) of volume. Of each tube strength (K and S together), scattering (S) and the place of the absorption
+    vary independently by its tolerance. The model's own error is added in quadrature. :func:`sampled` is the check.
     """
     K = np.stack([t.K for t in tubes])
     S = np.stack([t.S for t in tubes])
+    n = len(tubes)
+    sd = np.array([[t.tolerance.strength, t.tolerance.scatter, t.tolerance.hue_nm] for t in tubes])
     c = np.asarray(shares, dtype=float) / np.sum(shares)
-    step = 0.05
-    rows_k, rows_s, spread = [c @ K], [c @ S], []
-    for i, t in enumerate(tubes):
-        for which, sd in (("strength", STRENGTH_SD[t.confidence]), ("scatter", SCATTER_SD[t.confidence])):
-            k, s = K.copy(), S.copy()
-            if which == "strength":
-                k[i] = k[i] * np.exp(step)
-            s[i] = s[i] * np.exp(step)
-            rows_k.append(c @ k)
-            rows_s.append(c @ s)
-            spread.append(sd)
-    lab = optics.layer_lab(np.stack(rows_k), np.stack(rows_s), surface)
-    moved = ciede2000_vector(lab[1:], lab[0]) / step * np.array(spread)[:, None]
+    step = np.array([0.05, 0.05, 1.0])
+    grow = np.exp(step[0])
+    moved_k, moved_s = np.tile(K, (3 * n + 1, 1, 1)), np.tile(S, (3 * n + 1, 1, 1))
+    for i in range(n):
+        moved_k[3 * i + 1, i] *= grow
+        moved_s[3 * i + 1, i] *= grow
+        moved_s[3 * i + 2, i] *= grow
+        moved_k[3 * i + 3, i] = shifted(K[i], float(step[2]))
+    lab = optics.layer_lab(np.einsum("j,ijk->ik", c, moved_k), np.einsum("j,ijk->ik", c, moved_s), surface)
+    moved = ciede2000_vector(lab[1:], lab[0]) * (sd / step).reshape(-1, 1)
     return float(np.sqrt((moved**2).sum() + MODEL_SD**2))
 
 
-def predict(parts: Mapping[str, float], surface: optics.Surface = optics.SATIN) -> Prediction:
-    """Colour of a hiding layer of ``parts`` (tube id to parts by volume, each above 0).
+def shifted(K: Array, nm: float) -> Array:
+    """Absorption (36,) moved by ``nm`` toward longer wavelengths; held at the ends."""
+    return np.interp(WAVELENGTHS - nm, WAVELENGTHS, K)
+
+
+def sampled(tubes: Sequence[Tube], shares: Array, count: int = 400, seed: int = 1) -> tuple[Array, float]:
+    """What :func:`uncertainty` says in a straight line, by drawing ``count`` sets of tubes: Lab (count, 3) and the root
+    mean square CIEDE2000 from the prediction, the model's own error included."""
+    rng = np.random.default_rng(seed)
+    c = np.asarray(shares, dtype=float) / np.sum(shares)
+    k, s = np.zeros((count, len(WAVELENGTHS))), np.zeros((count, len(WAVELENGTHS)))
+    for t, share in zip(tubes, c, strict=True):
+        a, b, h = (rng.normal(0, sd, count) for sd in (t.tolerance.strength, t.tolerance.scatter, t.tolerance.hue_nm))
+        k += share * np.exp(a)[:, None] * np.stack([shifted(t.K, float(nm)) for nm in h])
+        s += share * np.exp(a + b)[:, None] * t.S
+    lab = optics.layer_lab(k, s)
+    middle = optics.layer_lab(*spectra(tubes, c))
+    off = ciede2000(lab, middle)
+    return lab, float(np.sqrt((off**2).mean() + MODEL_SD**2))
+
+
+def spectra(tubes: Sequence[Tube], parts: Sequence[float] | Array) -> tuple[Array, Array]:
+    """K and S (36,) of a mixture of tubes, parts by volume."""
+    return optics.mixture(parts, np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes]))
+
+
+def predict(
+    parts: Mapping[str, float], known: Callable[[str], Tube] = tube, surface: optics.Surface = optics.SATIN
+) -> Prediction:
+    """Colour of a hiding layer of ``parts`` (tube id to parts by volume, each above 0); ``known`` finds the tubes.
 
     Raises OchreError for an unknown tube and ValueError when no part is above 0.
     """
-    tubes = [tube(i) for i in parts]
+    tubes = [known(i) for i in parts]
     shares = np.array(list(parts.values()), dtype=float)
     if not len(tubes) or not np.isfinite(shares).all() or (shares <= 0).any():
         raise ValueError("every tube of a mixture needs parts above 0")
-    K, S = optics.mixture(shares, np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes]))
-    lab = optics.layer_lab(K, S, surface)
+    lab = optics.layer_lab(*spectra(tubes, shares), surface)
     return Prediction((float(lab[0]), float(lab[1]), float(lab[2])), uncertainty(tubes, shares, surface))

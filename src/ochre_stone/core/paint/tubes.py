@@ -28,29 +28,58 @@ _SHORT = {
 
 
 @dataclass(frozen=True)
+class Tolerance:
+    """How far a tube may differ from its data: standard deviations of ln strength (K and S together), of ln
+    scattering, and of the place of its absorption in nm."""
+
+    strength: float
+    scatter: float
+    hue_nm: float
+
+
+@dataclass(frozen=True)
 class Tube:
-    """One paint. K and S (36,) per volume of tube paint; titanium white S(550) = 1."""
+    """One paint. K and S (36,) per volume of oil tube paint; titanium white S(550) = 1."""
 
     id: str
     name: str
     ci: str
     opacity: str
+    """O opaque, SO semi-opaque, ST semi-transparent, T transparent."""
     lightfastness: str
+    """ASTM D4302: I excellent, II very good, III fair."""
     hazard: str
     drying: str
+    """In oil."""
     confidence: str
+    """A, B or C: how well the figures are remembered."""
     density: float
     tinting_strength: float
     lab: tuple[float, float, float]
     munsell: str
     K: Array
     S: Array
+    tolerance: Tolerance
+    granulation: str = "none"
+    """In watercolour: none, slight or marked."""
+    common: tuple[str, ...] = ()
+    """Other names."""
+    tints: tuple[tuple[float, ...], ...] = ()
+    """Parts of titanium white by volume, L*, a*, b*."""
+    undertone: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    """Lab of a film over white."""
+    sources: tuple[tuple[str, str], ...] = ()
+    """Each figure and where it comes from."""
+    parts: tuple[tuple[str, float], ...] = ()
+    """Pigments of a convenience tube; empty for a single pigment."""
+    stamp: str = ""
+    """Tells apart states of one own tube; empty for generic paints."""
 
     def __hash__(self) -> int:
-        return hash(self.id)
+        return hash((self.id, self.stamp))
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Tube) and other.id == self.id
+        return isinstance(other, Tube) and (other.id, other.stamp) == (self.id, self.stamp)
 
     @property
     def short(self) -> str:
@@ -71,7 +100,12 @@ class Tube:
 
     @property
     def is_white(self) -> bool:
-        return self.ci in ("PW1", "PW4", "PW6")
+        return set(self.ci.split()) <= {"PW1", "PW4", "PW6"}
+
+    @property
+    def is_black(self) -> bool:
+        """A pigment black, or a convenience tube that holds one."""
+        return "PBk" in self.ci
 
     @property
     def is_strong(self) -> bool:
@@ -106,9 +140,21 @@ def all_tubes() -> dict[str, Tube]:
         K.setflags(write=False)
         S.setflags(write=False)
         labels = {k: p[k] for k in ("id", "name", "ci", "opacity", "lightfastness", "hazard", "drying", "confidence",
-                                    "density", "tinting_strength", "munsell")}  # fmt: skip
-        out[p["id"]] = Tube(lab=tuple(p["lab"]), K=K, S=S, **labels)
+                                    "density", "tinting_strength", "munsell", "granulation")}  # fmt: skip
+        out[p["id"]] = Tube(
+            lab=tuple(p["lab"]), K=K, S=S, tolerance=Tolerance(**p["tolerance"]), common=tuple(p["common"]),
+            tints=tuple(tuple(t) for t in p["tints"]), undertone=tuple(p["undertone"]["lab"]),
+            sources=tuple(p["sources"].items()), parts=tuple(p.get("parts", {}).items()), **labels,
+        )  # fmt: skip
     return out
+
+
+def find(words: str) -> list[Tube]:
+    """Paints whose name, other names or Colour Index name hold all ``words``; all of them for no words."""
+    wanted = words.lower().split()
+    return [
+        t for t in all_tubes().values() if all(w in " ".join((t.id, t.name, t.ci, *t.common)).lower() for w in wanted)
+    ]
 
 
 def tube(paint_id: str) -> Tube:

@@ -3,9 +3,10 @@
 from collections.abc import Callable, Collection
 from typing import Annotated
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic import AfterValidator, Field, field_validator, model_validator
 
 from ochre_stone.core.colour.wheel import WheelName
+from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.harmony.ladders import Air, Band, Way
 from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.families import Family
@@ -27,12 +28,6 @@ def one_of(words: Collection[str]) -> Callable[[str], str]:
         return word
 
     return check
-
-
-class Frozen(BaseModel):
-    """A part of the document: immutable, without unknown fields, without infinities."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
 
 class Area(Frozen):

@@ -5,8 +5,12 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator, Field, field_validator, model_validator
 
+from ochre_stone.core.frozen import Frozen
+from ochre_stone.core.mixing.search import ORDERS
 from ochre_stone.core.mixing.strings import MixString
-from ochre_stone.core.paint.palettes import PALETTES
+from ochre_stone.core.paint.box import Laid
+from ochre_stone.core.paint.palettes import PALETTES, Palette
+from ochre_stone.core.paint.tubes import Tube, tube
 from ochre_stone.core.picture.balance import (
     IDENTITY,
     LEAST_KELVIN,
@@ -22,9 +26,9 @@ from ochre_stone.core.picture.balance import (
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
-from ochre_stone.core.project.choices import Frozen, HarmonyChoice, Lab, MassChoice, Point, one_of
+from ochre_stone.core.project.choices import HarmonyChoice, Lab, MassChoice, Point, one_of
 
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 
 SUBJECTS = ("skin", "foliage", "sky", "water", "ground", "cloth", "hair", "wall", "fruit", "other")
 ROLES = ("highlight", "light", "halftone", "core shadow", "cast shadow", "reflected light", "dark accent")
@@ -142,11 +146,27 @@ class LightChoice(Frozen):
 class MixChoice(Frozen):
     """Palette and strings."""
 
-    palette: Annotated[str, AfterValidator(one_of(PALETTES))] = "portrait-ten"
+    palette: str = "portrait-ten"
+    laid: Laid | None = None
+    """The painter's own palette with its tubes, as they were when it was chosen; none for one that ships."""
     steps: int = Field(default=5, ge=3, le=9)
-    most_tubes: int = Field(default=4, ge=2, le=4)
+    most_tubes: int = Field(default=4, ge=2, le=5)
+    order: Annotated[str, AfterValidator(one_of(ORDERS))] = "value"
+    """What an error of a mixture weighs."""
     left_out: tuple[str, ...] = ()
     """Strings that are not wanted, although there are notes for them."""
+
+    @model_validator(mode="after")
+    def _known(self) -> "MixChoice":
+        if self.laid is None and self.palette not in PALETTES:
+            raise ValueError(f"has an unknown palette '{self.palette}'")
+        if self.laid is not None and self.laid.palette.id != self.palette:
+            raise ValueError("keeps another palette than it names")
+        return self
+
+    def chosen(self) -> Palette:
+        """The palette to mix with, shipped or own."""
+        return self.laid.made() if self.laid is not None else PALETTES[self.palette]
 
 
 class Canvas(Frozen):
@@ -175,12 +195,18 @@ class Mixed(Frozen):
 
     fingerprint: str = ""
     strings: tuple[MixString, ...] = ()
+    laid: Laid | None = None
+    """The own palette that they were mixed from; none for one that ships."""
+
+    def tube(self, paint_id: str) -> Tube:
+        """A tube of these strings."""
+        return self.laid.made().tube(paint_id) if self.laid is not None else tube(paint_id)
 
 
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     title: str = Field(default="", max_length=200)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""

@@ -17,11 +17,12 @@ from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement
 from ochre_stone.core.masses.tone import reach
 from ochre_stone.core.mixing.amounts import Amounts, amounts
+from ochre_stone.core.mixing.ranking import Means
 from ochre_stone.core.mixing.search import weighted_error
 from ochre_stone.core.mixing.strings import DARKEST, LIGHTEST, MixString, PileTarget, plan_string, targets
+from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.paint.optics import layer_lab
-from ochre_stone.core.paint.palettes import palette
-from ochre_stone.core.paint.tubes import Tube, tube
+from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.picture.keys import WORKING_PIXELS, nearest
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.project.choices import Lab
@@ -153,7 +154,7 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
         rows[string_id] = targets(goal[members], weight, steps)
     rows |= {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
     rows = {string_id: row for string_id, row in rows.items() if string_id not in document.mix.left_out}
-    chosen = palette(document.mix.palette)
+    chosen = document.mix.chosen()
     total = max(1, 2 * sum(len(row) for row in rows.values()))
     done = 0
 
@@ -173,9 +174,11 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
                 chosen.name,
                 document.mix.most_tubes,
                 tick,
+                chosen.surface,
+                document.mix.order,
             )
         )
-    return Mixed(fingerprint=fingerprint(document), strings=tuple(strings))
+    return Mixed(fingerprint=fingerprint(document), strings=tuple(strings), laid=document.mix.laid)
 
 
 def pile_shares(picture: Picture, document: Document) -> dict[str, float]:
@@ -224,17 +227,23 @@ def make_sheet(picture: Picture, document: Document, masses: MassPlan) -> Sheet:
     """Amounts and cautions for a document whose strings are worked out."""
     shares = pile_shares(picture, document)
     c = document.canvas
-    needed = amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare)
-    used = tuple(tube(i) for i in needed.tubes)
+    needed = amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare, document.mixed.tube)
+    used = tuple(document.mixed.tube(i) for i in needed.tubes)
     return Sheet(document, picture, masses, shares, needed, used, stated(picture, document))
+
+
+def means_of(box: PaintBox) -> Means:
+    """What the painter has: stock and prices of the tubes that are in use."""
+    own = [t for t in box.tubes if not t.archived]
+    return Means({t.id: t.stock_ml for t in own}, {t.id: t.price_per_ml for t in own if t.price > 0})
 
 
 def palette_reach(document: Document) -> tuple[float, float]:
     """Darkest and lightest Munsell value that the document's palette reaches: its tubes and equal pairs of them."""
-    tubes = palette(document.mix.palette).tubes
+    tubes, finish = document.mix.chosen().tubes, document.mix.chosen().surface
     K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
     i, j = np.triu_indices(len(tubes))
-    lab = layer_lab((K[i] + K[j]) / 2, (S[i] + S[j]) / 2)
+    lab = layer_lab((K[i] + K[j]) / 2, (S[i] + S[j]) / 2, finish)
     return reach([(float(c[0]), float(c[1]), float(c[2])) for c in lab])
 
 

@@ -3,7 +3,6 @@
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QLabel, QWidget
 
 from ochre_stone.core.paint.cautions import cautions
-from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.project.document import Canvas
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import Sheet, make_sheet
@@ -179,7 +178,7 @@ class BlockIn(Station):
         if self.sheet is None or not shown:
             return
         for row, (tube_id, ml) in enumerate(self.sheet.amounts.tubes.items()):
-            t = tube(tube_id)
+            t = self.sheet.document.mixed.tube(tube_id)
             self.amounts.addWidget(RibbonSwatch(t.lab), row, 0)
             self.amounts.addWidget(QLabel(t.short), row, 1)
             self.amounts.addWidget(QLabel(ribbon_words(ml)), row, 2)

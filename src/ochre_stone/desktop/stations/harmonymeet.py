@@ -7,8 +7,6 @@ from PyQt6.QtWidgets import QComboBox, QListWidget, QListWidgetItem
 
 from ochre_stone.core.harmony.thirds import OPPOSITE, shared
 from ochre_stone.core.mixing.meeting import Meeting, meetings
-from ochre_stone.core.paint.palettes import palette
-from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.project.planning import note_targets
 from ochre_stone.desktop.widgets.meetswatch import MeetSwatch
 
@@ -46,7 +44,7 @@ class MeetPage:
     def refresh(self) -> None:
         d = self.station.document
         goal = [(float(g[0]), float(g[1]), float(g[2])) for g in note_targets(d)]
-        key = (tuple(goal), tuple(n.name for n in d.notes), d.mix.palette, d.mix.most_tubes)
+        key = (tuple(goal), tuple(n.name for n in d.notes), d.mix.chosen(), d.mix.most_tubes)
         if key != self._made_for:
             self._made_for, self.found, self._labs = key, [], goal
             self._work(goal)
@@ -54,13 +52,13 @@ class MeetPage:
 
     def _work(self, goal: list[tuple[float, float, float]]) -> None:
         d = self.station.document
-        chosen, most, key = palette(d.mix.palette), d.mix.most_tubes, self._made_for
+        chosen, most, key = d.mix.chosen(), d.mix.most_tubes, self._made_for
         if len(goal) < 2:
             self.studio.jobs.cancel("meet")
             return
 
         def work(report: Any) -> list[Meeting]:
-            return meetings(goal, chosen.tubes, chosen.name, most, report)
+            return meetings(goal, chosen.tubes, chosen.name, most, chosen.surface, report)
 
         def arrived(found: list[Meeting]) -> None:
             if key == self._made_for:
@@ -97,7 +95,7 @@ class MeetPage:
         if self.list.currentItem() is None and shown:
             self.list.setCurrentRow(0)
         if not self.studio.jobs.busy("meet"):
-            name = palette(self.station.document.mix.palette).name
+            name = self.station.document.mix.chosen().name
             self.words.setText(
                 "Take at least two notes that are no greys." if not self.found else
                 f"Each pair mixed half and half with {name}: {sum(m.verdict == 'goes dull' for m in self.found)} of "
@@ -114,7 +112,8 @@ class MeetPage:
         first, second = self._labs[m.first], self._labs[m.second]
         self.swatch.show_meeting(first, m.lab, second)
         names = [self.station.document.notes[i].name for i in (m.first, m.second)]
-        tubes = ", ".join(tube(t).short for t in m.tubes)
+        palette = self.station.document.mix.chosen()
+        tubes = ", ".join(palette.tube(t).short for t in m.tubes)
         s = shared(first, second)
         self.says.setText(
             f"<b>{names[0]}</b> and <b>{names[1]}</b>, half and half: {m.verdict}, {m.kept:.0%} of their chroma left. "

@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QVBo
 
 from ochre_stone.core.masses.plan import grey_of_value
 from ochre_stone.core.masses.tone import FINISHES, KEEPS
-from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.project.choices import RangeChoice
 from ochre_stone.core.project.planning import palette_reach
 from ochre_stone.desktop import numbers
@@ -115,7 +114,7 @@ class RangePage:
             self._ends("black", round(FINISHES[name], 2))
 
     def _from_palette(self) -> None:
-        chosen = palette(self.station.document.mix.palette)
+        chosen = self.station.document.mix.chosen()
         dark, light = palette_reach(self.station.document)
         self._set(f"Range of {chosen.name}", black=round(dark, 2), white=round(light, 2))
         self.studio.told.emit(

@@ -16,9 +16,8 @@ from PyQt6.QtWidgets import (
 from ochre_stone.core.mixing.recipe import Recipe, ingredient_words, parts_words
 from ochre_stone.core.mixing.strings import MixString, Pile, choose_alternative
 from ochre_stone.core.paint.cautions import tube_cautions
-from ochre_stone.core.paint.palettes import PALETTES, palette
+from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.predict import Prediction
-from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.project.document import MixChoice
 from ochre_stone.core.project.planning import groups, string_title
 from ochre_stone.desktop import numbers
@@ -84,7 +83,7 @@ class Mix(Station):
         self.steps.setToolTip("Piles in each string")
         self.steps.setAccessibleName("Piles per string")
         self.steps.valueChanged.connect(lambda v: self._set("Piles per string", "steps", steps=v))
-        self.most.setRange(2, 4)
+        self.most.setRange(2, 5)
         self.most.setSuffix(" tubes")
         self.most.setToolTip("At most so many tubes in a pile")
         self.most.setAccessibleName("Tubes per pile at most")
@@ -124,7 +123,7 @@ class Mix(Station):
         if found is None:
             return
         try:
-            new = choose_alternative(found[0], found[1].id, which)
+            new = choose_alternative(found[0], found[1].id, found[1].alternatives[which])
         except ValueError as error:
             self.studio.failed.emit(f"{str(error)[0].upper()}{str(error)[1:]}.")
             return
@@ -159,7 +158,7 @@ class Mix(Station):
             self.palette_box.setCurrentIndex(self.palette_box.findData(m.palette))
             self.steps.setValue(m.steps)
             self.most.setValue(m.most_tubes)
-        self.tubes.setText(", ".join(t.short for t in palette(m.palette).tubes))
+        self.tubes.setText(", ".join(t.short for t in m.chosen().tubes))
         self._strings_wanted()
         found = self._found()
         if found is not None:
@@ -170,7 +169,7 @@ class Mix(Station):
             if not self.document.notes
             else "The strings are being worked out."
         )
-        self.window_.score.show_strings(self.document.mixed.strings, self.pile_id, not ready)
+        self.window_.score.show_strings(self.document.mixed, self.pile_id, not ready)
         self._busy()
         self._pile(found)
 
@@ -218,7 +217,7 @@ class Mix(Station):
             parts = QLabel(parts_words(item.parts))
             parts.setProperty("kind", "head")
             self.recipe.addWidget(parts, row, 0, Qt.AlignmentFlag.AlignRight)
-            lab = names.get(item.id) or tube(item.id.removeprefix("tint-")).lab
+            lab = names.get(item.id) or self.document.mixed.tube(item.id.removeprefix("tint-")).lab
             self.recipe.addWidget(RibbonSwatch(lab), row, 1)
             self.recipe.addWidget(
                 QLabel(f"{item.name}{', first made 1:10 with white' if item.id.startswith('tint-') else ''}"),
@@ -244,7 +243,8 @@ class Mix(Station):
         self.others_head.setVisible(bool(p.alternatives))
         self.others.setVisible(bool(p.alternatives))
         self.take.setVisible(bool(p.alternatives))
-        warn = [f"{tube(i).name}: {text}" for i, _ in r.shares for text in tube_cautions(tube(i))]
+        tubes = [self.document.mixed.tube(i) for i, _ in r.shares]
+        warn = [f"{t.name}: {text}" for t in tubes for text in tube_cautions(t)]
         self.caution.setText("\n".join(warn))
         self.caution.setVisible(bool(warn))
 

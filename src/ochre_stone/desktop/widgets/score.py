@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 from ochre_stone.core.mixing.parts import TOUCH
 from ochre_stone.core.mixing.recipe import ingredient_words, parts_words
 from ochre_stone.core.mixing.strings import MixString, Pile
-from ochre_stone.core.paint.tubes import tube
+from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.widgets.shapes import Lab, halves, ink_on, paint_colour, pile, ribbon
 
@@ -42,6 +42,7 @@ class Score(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Strings: rows of piles from dark to light")
+        self._mixed = Mixed()
         self._strings: tuple[MixString, ...] = ()
         self._columns: list[float] = []
         self._column: dict[str, float] = {}
@@ -49,9 +50,10 @@ class Score(QWidget):
         self._stale = False
         self.hint = ""
 
-    def show_strings(self, strings: tuple[MixString, ...], selected: str | None, stale: bool) -> None:
+    def show_strings(self, mixed: Mixed, selected: str | None, stale: bool) -> None:
         """Strings to show; ``stale`` ones are drawn faintly while new ones are worked out."""
-        self._strings, self._selected, self._stale = strings, selected, stale
+        strings = mixed.strings
+        self._mixed, self._strings, self._selected, self._stale = mixed, strings, selected, stale
         self._column = {i: v for s in strings for i, v in columns(s).items()}
         self._columns = sorted(set(self._column.values()))
         self.setMinimumSize(
@@ -181,11 +183,11 @@ class Score(QWidget):
         for item in p.recipe.ingredients:
             lab: Lab
             if not item.is_pile:
-                lab = tube(item.id).lab
+                lab = self._mixed.tube(item.id).lab
             elif item.id in names:
                 lab = names[item.id]
             else:
-                lab = tube(item.id.removeprefix("tint-")).lab
+                lab = self._mixed.tube(item.id.removeprefix("tint-")).lab
             length = 8 + (box.width() - 28) * item.parts / whole
             painter.fillPath(ribbon(QRectF(box.left() + 20, y + 1.5, length, 7)), paint_colour(lab))
             painter.setPen(theme.colour("on_surround"))

@@ -1,0 +1,270 @@
+"""The commands about paint: paints, palettes, predict, mix, chart. They know the painter's own box too."""
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import click
+
+from ochre_stone.core.errors import OchreError
+
+if TYPE_CHECKING:
+    from ochre_stone.core.paint.box import PaintBox
+    from ochre_stone.core.paint.palettes import Palette
+
+
+def say(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
+    """The answer, as JSON or as lines."""
+    click.echo(json.dumps(data, ensure_ascii=False) if as_json else "\n".join(lines()))
+
+
+as_json = click.option("--json", "as_json", is_flag=True, help="Machine-readable output.")
+_box_option = click.option(
+    "--box", "box_path", type=click.Path(dir_okay=False), help="Paint box file (default: your own)."
+)
+
+
+def _box(path: str | None) -> "PaintBox":
+    from ochre_stone.core.project.boxfile import load_box
+
+    if path is not None and not Path(path).exists():
+        raise OchreError(f"There is no paint box '{path}': check the name and the folder.")
+    return load_box(Path(path) if path is not None else None)
+
+
+def _palette(text: str, box: "PaintBox") -> "Palette":
+    """A palette by its id, or one made of paint ids with commas."""
+    from ochre_stone.core.paint.box import Laid, OwnPalette
+    from ochre_stone.core.paint.palettes import MOST_TUBES, PALETTES
+
+    if "," not in text or text in PALETTES:
+        return box.palette(text)
+    ids = tuple(dict.fromkeys(box.tube(i).id for i in text.replace(",", " ").split()))
+    if not 1 <= len(ids) <= MOST_TUBES:
+        raise OchreError(f"'{text}' names {len(ids)} paints: a palette holds 1 to {MOST_TUBES}.")
+    own = tuple(t for t in box.tubes if t.id in ids)
+    return Laid(palette=OwnPalette(id="own-these", name="these tubes", paints=ids), tubes=own).made()
+
+
+@click.command()
+@_box_option
+@as_json
+def paints(box_path: str | None, as_json: bool) -> None:
+    """The generic pigments, and the tubes of your box: labels, colour, tints, undertone, K and S."""
+    from ochre_stone.core.colour.spaces import WAVELENGTHS
+    from ochre_stone.core.paint.tubes import all_tubes, data_note, surface
+    from ochre_stone.export.tables import tube_json
+
+    box, s = _box(box_path), surface()
+    own = [t.tube() for t in box.tubes if not t.archived]
+    tubes = [*all_tubes().values(), *own]
+    data = {
+        "note": data_note(),
+        "wavelengths": WAVELENGTHS.tolist(),
+        "surface": {"k1": s.k1, "k2": s.k2, "g": s.g},
+        "paints": [tube_json(t) for t in tubes],
+    }
+    say(
+        data,
+        as_json,
+        lambda: [f"{t.id:28s} {t.ci:8s} {t.munsell:16s} {t.name}" for t in tubes] + ["", data_note()],
+    )
+
+
+@click.command()
+@_box_option
+@as_json
+def palettes(box_path: str | None, as_json: bool) -> None:
+    """The palettes that ship, and your own."""
+    from ochre_stone.core.paint.palettes import PALETTES
+
+    box = _box(box_path)
+    found = [*PALETTES.values(), *(box.palette(p.id) for p in box.palettes)]
+    data = {
+        "palettes": [
+            {"id": p.id, "name": p.name, "about": p.about, "paints": list(p.paints), "medium": p.medium} for p in found
+        ]
+    }
+    say(data, as_json, lambda: [f"{p.id:24s} {', '.join(p.paints)}" for p in found])
+
+
+def _parts(text: str, box: "PaintBox") -> dict[str, float]:
+    out: dict[str, float] = {}
+    for item in text.replace(",", " ").split():
+        name, _, number = item.partition(":")
+        try:
+            parts = float(number) if number else 1.0
+        except ValueError:
+            parts = float("nan")
+        if not 0 < parts < 1e6:
+            raise OchreError(f"'{item}': parts must be a number above 0, as in titanium-white:4.")
+        out[box.tube(name).id] = out.get(name, 0.0) + parts
+    if not out:
+        raise OchreError("The mixture is empty: write for example 'titanium-white:4 yellow-ochre:2'.")
+    return out
+
+
+@click.command()
+@click.argument("mixture")
+@click.option("--medium", default=None, type=click.Choice(["oil", "acrylic", "gouache", "watercolour"]),
+              help="Also say how it looks wet and dry in this medium.")  # fmt: skip
+@click.option("--film", default=None, type=float, help="Film of so many micrometres over a ground, instead of hiding.")
+@click.option("--over", default=None, help="Ground of the film: a colour such as '#ffffff' (default: white).")
+@_box_option
+@as_json
+def predict(mixture: str, medium: str | None, film: float | None, over: str | None, box_path: str | None,
+            as_json: bool) -> None:  # fmt: skip
+    """Colour of a MIXTURE such as "titanium-white:4 yellow-ochre:2 cadmium-red:1" (parts by volume)."""
+    from ochre_stone.core.paint.media import MEDIA, seen
+    from ochre_stone.core.paint.predict import predict as work_out
+    from ochre_stone.core.paint.predict import spectra
+    from ochre_stone.export.tables import colour_json
+
+    box = _box(box_path)
+    parts = _parts(mixture, box)
+    tubes = [box.tube(i) for i in parts]
+    result = work_out(parts, box.tube)
+    data = colour_json(result.lab) | {"uncertainty": round(result.uncertainty, 2), "trust": result.trust}
+    said = [
+        f"{data['name']}: value {data['value']}, {data['munsell']}, {data['srgb']}",
+        f"uncertainty {data['uncertainty']} CIEDE2000 ({result.trust}); generic pigment data from memory, not measured",
+    ]
+    K, S = spectra(tubes, list(parts.values()))
+    if medium is not None:
+        m = MEDIA[medium]
+        for state in ("wet", "dry"):
+            data[state] = colour_json(seen(K, S, m, state, film if film is not None else 4.0))
+            said.append(f"{m.name} {state}: value {data[state]['value']}, {data[state]['munsell']}")
+        said.append(m.words)
+    elif film is not None or over is not None:
+        data["film"] = _film(K, S, film if film is not None else 20.0, over)
+        said.append(f"film of {data['film']['um']:g} micrometres: value {data['film']['value']}, "
+                    f"{data['film']['munsell']}")  # fmt: skip
+    say(data, as_json, lambda: said)
+
+
+def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
+    import numpy as np
+
+    from ochre_stone.core.colour.parse import parse_colour
+    from ochre_stone.core.colour.spaces import lab_to_xyz
+    from ochre_stone.core.paint.layers import WHITE_GROUND, film_lab, ground_below
+    from ochre_stone.export.tables import colour_json
+
+    if not 0 <= um <= 10_000:
+        raise OchreError(f"A film of {um:g} micrometres is not possible: choose 0 to 10000.")
+    if over is None:
+        ground = np.full(36, WHITE_GROUND)
+    else:
+        lab = parse_colour(over)
+        if np.hypot(lab[1], lab[2]) > 3:
+            raise OchreError(f"'{over}' has a hue: the ground of a film is told as a grey, as in '#808080'.")
+        ground = np.full(36, float(lab_to_xyz(np.array([lab[0], 0.0, 0.0]))[1]))
+    lab = film_lab(K, S, um / 1000, ground_below(ground))
+    return {"um": um} | colour_json((float(lab[0]), float(lab[1]), float(lab[2])))
+
+
+@click.command()
+@click.argument("target")
+@click.option("--palette", "palette_id", default="portrait-ten", show_default=True,
+              help="Palette id, or paint ids with commas.")  # fmt: skip
+@click.option("--max-paints", default=4, show_default=True, type=click.IntRange(1, 5), help="Tubes per recipe.")
+@click.option("--count", default=5, show_default=True, type=click.IntRange(1, 30), help="How many recipes.")
+@click.option("--order", default="value", show_default=True, type=click.Choice(["value", "hue", "even"]),
+              help="What an error weighs: value first, hue first, or all alike.")  # fmt: skip
+@_box_option
+@as_json
+def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, box_path: str | None,
+        as_json: bool) -> None:  # fmt: skip
+    """Recipes for a TARGET: "lab 62 14 22", "#c9a27e" or "munsell 5YR 6.5/4"."""
+    import numpy as np
+
+    from ochre_stone.core.colour.parse import parse_colour
+    from ochre_stone.core.mixing.ranking import KINDS
+    from ochre_stone.core.mixing.recipe import recipes
+    from ochre_stone.core.mixing.search import ORDERS, weighted_error
+    from ochre_stone.core.project.planning import means_of
+    from ochre_stone.export.tables import colour_json, recipe_json
+
+    lab, box = parse_colour(target), _box(box_path)
+    chosen = _palette(palette_id, box)
+    weights = np.array(ORDERS[order])
+    reachable, straight = recipes(lab, chosen.tubes, max_paints, count, (), None, chosen.name, 60, chosen.surface,
+                                  order, means_of(box))  # fmt: skip
+    found = [r for r in straight if not r.kind]
+    found.sort(key=lambda r: float(weighted_error(r.lab, r.target, weights)))
+    _, all_ways = recipes(lab, chosen.tubes, max_paints, count, None, None, chosen.name, 60, chosen.surface, order)
+    nearer = [r for r in all_ways if r.tints and r.de00 < found[0].de00 - 0.5]
+    kinds = [r for r in straight if r.kind]
+    data: dict[str, Any] = {
+        "target": colour_json((float(lab[0]), float(lab[1]), float(lab[2]))),
+        "palette": palette_id,
+        "reachable": reachable,
+        "recipes": [recipe_json(r) for r in found],
+        "through_tints": [recipe_json(r) for r in nearer],
+        "other_ways": [recipe_json(r) | {"kind": r.kind} for r in kinds],
+    }
+
+    def lines() -> list[str]:
+        seen = data["target"]
+        out = [f"Target value {seen['value']}, {seen['munsell']}: {'in reach' if reachable else 'out of reach'}"]
+        for r in found:
+            out += [f"  {_recipe_line(r)}", f"      {r.why}"]
+        if nearer:
+            out.append("Closer through a tint pile, one part of paint to ten of white:")
+        out += [f"  {_recipe_line(r)}" for r in nearer]
+        return out + [f"  {KINDS[r.kind]}: {_recipe_line(r)}" for r in kinds]
+
+    say(data, as_json, lines)
+
+
+def _recipe_line(recipe: Any) -> str:
+    from ochre_stone.core.mixing.recipe import ingredient_words
+
+    words = ", ".join(ingredient_words(i) for i in recipe.ingredients)
+    return f"{words}   (difference {recipe.de00:.1f}, value {recipe.value_error:+.2f})"
+
+
+@click.command()
+@click.option("--palette", "palette_id", default="portrait-ten", show_default=True,
+              help="Palette id, or paint ids with commas.")  # fmt: skip
+@click.option("--values", default=6, show_default=True, help="Steps of value, 3 to 10.")
+@click.option("--rows", default="", help="singles, pairs, triples, with commas (default: as many as stay readable).")
+@click.option("--paper", default="A4", show_default=True, type=click.Choice(["A4", "Letter"]), help="Paper.")
+@click.option("--blank", is_flag=True, help="Without colours, to paint into (PDF and SVG).")
+@click.option("--out", required=True, type=click.Path(dir_okay=False), help="File: .pdf, .svg, .csv, .txt or .cgats.")
+@_box_option
+@as_json
+def chart(palette_id: str, values: int, rows: str, paper: str, blank: bool, out: str, box_path: str | None,
+          as_json: bool) -> None:  # fmt: skip
+    """A chart of a palette: its tubes, pairs and triples, stepped with white to even values."""
+    from ochre_stone.core.paint.chart import KINDS, make_chart, readable_kinds, steps
+    from ochre_stone.core.project.atomic import write_bytes
+    from ochre_stone.export.chart import chart_bytes
+
+    chosen = _palette(palette_id, _box(box_path))
+    kinds = tuple(k.strip() for k in rows.split(",") if k.strip()) or readable_kinds(chosen)
+    for kind in kinds:
+        if kind not in KINDS:
+            raise OchreError(f"'{kind}' is no kind of row: choose of {', '.join(KINDS)}.")
+    made = make_chart(chosen, steps(values), kinds)
+    write_bytes(out, chart_bytes(made, Path(out).suffix, paper, blank))
+    data = {
+        "palette": palette_id,
+        "values": [round(v, 4) for v in made.values],
+        "rows": [
+            {"letter": r.letter, "kind": r.kind, "base": dict(r.base),
+             "cells": [{"label": c.label, "column": c.column, "value": round(c.value, 3), "parts": dict(c.parts),
+                        "lab": [round(x, 3) for x in c.lab]} for c in r.cells]}
+            for r in made.rows
+        ],
+        "file": out,
+    }  # fmt: skip
+    say(data, as_json, lambda: [f"wrote {out}: {len(made.rows)} rows, {len(made.cells)} cells"])
+
+
+def register(program: click.Group) -> None:
+    """Add these commands to the program."""
+    for command in (paints, palettes, predict, mix, chart):
+        program.add_command(command)

@@ -1,0 +1,198 @@
+"""The smallest palette that reaches every note.
+
+For each note the mixtures that come near enough are found for every choice of one to four tubes, smallest choices
+first: a choice that holds one that serves already needs no search. Then a palette is wanted that holds, for each note,
+all tubes of one such choice. This is a covering problem, solved as a mixed integer programme to proven optimality
+(HiGHS, Huangfu and Hall 2018, through SciPy); where time runs out the proven bound is told with the answer.
+"""
+
+import itertools
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from scipy.optimize import Bounds, LinearConstraint, milp
+from scipy.sparse import lil_matrix
+
+from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.mixing.recipe import REACH
+from ochre_stone.core.mixing.search import ORDERS, Ints, Paints
+from ochre_stone.core.paint.cautions import hazards, lasts
+from ochre_stone.core.paint.optics import SATIN, Surface
+from ochre_stone.core.paint.palettes import MOST_TUBES
+from ochre_stone.core.paint.tubes import Tube
+
+LEAST_SIZE, MOST_SIZE = 2, 12
+_CHUNK = 1500
+_SECONDS = 30.0
+_PER_HAZARD, _PER_FUGITIVE = 0.15, 0.15
+"""What a hazardous or fugitive tube weighs against one more tube, where it is to be avoided if that costs nothing."""
+_STEPS = 6
+"""Grid of mixtures from which each choice is searched."""
+_FAR = 45.0
+"""A choice whose nearest grid mixture is farther off than this (CIELAB) reaches no tolerance that makes sense."""
+
+
+@dataclass(frozen=True)
+class Smallest:
+    """A palette and what is known about it."""
+
+    tubes: tuple[Tube, ...]
+    reached: tuple[bool, ...]
+    """For each note whether this palette reaches it."""
+    impossible: tuple[int, ...]
+    """Notes that not even all the tubes to choose from reach."""
+    proven: bool
+    """True where no smaller palette reaches as many notes."""
+    bound: int
+    """No palette that reaches as many notes can have fewer tubes than this."""
+
+
+def smallest_palette(
+    notes: npt.ArrayLike,
+    pool: Sequence[Tube],
+    tolerance: float = REACH,
+    fixed: Collection[str] = (),
+    most_tubes: int = 4,
+    size: int = MOST_SIZE,
+    price: Mapping[str, float] | None = None,
+    avoid_hazards: bool = False,
+    avoid_fugitive: bool = False,
+    surface: Surface = SATIN,
+    progress: Callable[[float], None] = lambda share: None,
+) -> Smallest:
+    """The fewest tubes of ``pool`` (at most 24) that bring every colour Lab (n, 3) within ``tolerance`` CIEDE2000.
+
+    ``fixed``: ids that must be in; ``size``: at most so many tubes (2 to 12): where that is too few, as many notes
+    as can be are reached. Between palettes of one size the cheaper wins, then the one without hazards or fugitive tubes
+    where these are to be avoided. ``progress`` gets 0..1 and may raise to cancel. Raises OchreError for wishes that
+    cannot be.
+    """
+    lab = np.asarray(notes, dtype=float).reshape(-1, 3)
+    if not len(lab):
+        raise OchreError("Take notes first: the smallest palette is the one that reaches them.")
+    if not 1 <= len(pool) <= MOST_TUBES:
+        raise OchreError(f"{len(pool)} tubes to choose from: 1 to {MOST_TUBES} are possible.")
+    if not LEAST_SIZE <= size <= MOST_SIZE:
+        raise OchreError(f"A palette of {size} tubes: choose {LEAST_SIZE} to {MOST_SIZE}.")
+    locked = [i for i, t in enumerate(pool) if t.id in fixed]
+    if len(locked) > size:
+        raise OchreError(f"{len(locked)} tubes are to stay, but the palette may have {size}: allow more, or free some.")
+    choices = reaching(lab, pool, tolerance, min(most_tubes, 4), surface, progress)
+    impossible = tuple(n for n, c in enumerate(choices) if not c)
+    weight = np.ones(len(pool))
+    top = max((price or {}).values(), default=0.0)
+    for i, t in enumerate(pool):
+        if top > 0:
+            weight[i] += 0.05 * (price or {}).get(t.id, top) / top
+        weight[i] += _PER_HAZARD * avoid_hazards * bool(hazards(t)) + _PER_FUGITIVE * avoid_fugitive * (not lasts(t))
+    # Even all of these together must weigh less than one tube more.
+    weight = 1 + (weight - 1) / max(1.0, (weight - 1).sum() * 1.01)
+    return _solved(choices, pool, locked, weight, size, impossible)
+
+
+def reaching(
+    lab: Array, pool: Sequence[Tube], tolerance: float, most: int, surface: Surface = SATIN,
+    progress: Callable[[float], None] = lambda share: None,
+) -> list[list[tuple[int, ...]]]:  # fmt: skip
+    """For each colour the smallest choices of tubes whose mixtures come within ``tolerance``."""
+    paints = Paints(
+        np.stack([t.K for t in pool]), np.stack([t.S for t in pool]), np.array([t.colouring_power for t in pool]),
+        surface, np.array(ORDERS["even"]),
+    )  # fmt: skip
+    out: list[list[tuple[int, ...]]] = [[] for _ in lab]
+    sizes = range(1, min(most, len(pool)) + 1)
+    for k in sizes:
+        subsets: Ints = np.array(list(itertools.combinations(range(len(pool)), k)), dtype=np.intp)
+        grid = _grid(k)
+        net = _net(paints, subsets, grid)
+        for n, goal in enumerate(lab):
+            index, near = _candidates(subsets, net, goal, out[n])
+            for start in range(0, len(index), _CHUNK):
+                rows = slice(start, start + _CHUNK)
+                reached = _best(paints, goal, index[rows], grid[near[rows]]) <= tolerance
+                out[n] += [tuple(int(i) for i in row) for row in index[rows][reached]]
+            progress((sizes.index(k) + (n + 1) / len(lab)) / len(sizes))
+    return out
+
+
+def _grid(k: int) -> Array:
+    return np.array([p for p in itertools.product(range(_STEPS + 1), repeat=k) if sum(p) == _STEPS]) / _STEPS
+
+
+def _net(paints: Paints, subsets: Ints, grid: Array) -> npt.NDArray[np.float32]:
+    """Lab (m, g, 3) of every choice at every point of the grid."""
+    shares = grid[None] / paints.power[subsets][:, None, :]
+    shares = (shares / shares.sum(axis=-1, keepdims=True)).reshape(-1, subsets.shape[1])
+    lab = paints.lab(shares, np.repeat(subsets, len(grid), axis=0))
+    return lab.reshape(len(subsets), len(grid), 3).astype(np.float32)
+
+
+def _candidates(
+    subsets: Ints, net: npt.NDArray[np.float32], goal: Array, served: Sequence[tuple[int, ...]]
+) -> tuple[Ints, Ints]:
+    """Choices that hold none that serves already and come anywhere near, and the two best points of each (m, 2)."""
+    keep = np.ones(len(subsets), dtype=bool)
+    for s in served:
+        keep &= np.isin(subsets, s).sum(axis=1) < len(s)
+    far = ((net[keep] - goal.astype(np.float32)) ** 2).sum(axis=-1)
+    two = np.argpartition(far, min(1, far.shape[1] - 1), axis=1)[:, :2] if len(far) else np.zeros((0, 2), dtype=np.intp)
+    near = np.sqrt(far.min(axis=1)) < _FAR if len(far) else np.zeros(0, dtype=bool)
+    return subsets[keep][near], two[near]
+
+
+def _best(paints: Paints, goal: Array, index: Ints, starts: Array) -> Array:
+    """Least CIEDE2000 (m,) of mixtures of the tubes ``index`` (m, k), from ``starts`` (m, s, k)."""
+    k = index.shape[1]
+    if k == 1:
+        return paints.error(paints.lab(np.ones((len(index), 1)), index), goal)
+    least = np.full(len(index), np.inf)
+    for turn in range(starts.shape[1]):
+        v = np.sqrt(starts[:, turn] * 0.94 + 0.06 / k)
+        error, _ = paints.refine(goal, v, index, rounds=12, all_of_them=True)
+        least = np.fmin(least, error)
+    return least
+
+
+def _solved(
+    choices: Sequence[Sequence[tuple[int, ...]]], pool: Sequence[Tube], locked: Sequence[int], weight: Array, size: int,
+    impossible: tuple[int, ...],
+) -> Smallest:  # fmt: skip
+    """Variables: a tube is in (whole), a note is reached (whole), a choice is used (any share)."""
+    p, n = len(pool), len(choices)
+    uses = [(note, s) for note, found in enumerate(choices) for s in found]
+    m = p + n + len(uses)
+    links = sum(len(s) for _, s in uses)
+    A = lil_matrix((links + n + 1, m))
+    lower, upper = np.full(links + n + 1, -np.inf), np.zeros(links + n + 1)
+    row = 0
+    for j, (_, s) in enumerate(uses):
+        for tube in s:  # a choice may be used only where its tubes are in
+            A[row, p + n + j], A[row, tube] = 1, -1
+            row += 1
+    for note in range(n):  # a note is reached by its choices
+        A[row, p + note] = 1
+        for j, (owner, _) in enumerate(uses):
+            if owner == note:
+                A[row, p + n + j] = -1
+        row += 1
+    A[row, :p] = 1
+    upper[row] = size
+    # Reaching a note more counts more than all tubes.
+    cost = np.concatenate([weight, np.full(n, -(p + 1.0) * 2), np.zeros(len(uses))])
+    low, high = np.zeros(m), np.ones(m)
+    low[list(locked)] = 1
+    whole = np.concatenate([np.ones(p + n), np.zeros(len(uses))])
+    found = milp(cost, constraints=LinearConstraint(A.tocsr(), lower, upper), bounds=Bounds(low, high),
+                 integrality=whole, options={"time_limit": _SECONDS})  # fmt: skip
+    if found.x is None:
+        raise OchreError("No palette was found in time: allow fewer tubes to choose from.")
+    chosen = [i for i in range(p) if found.x[i] > 0.5]
+    in_ = set(chosen)
+    reached = tuple(any(set(s) <= in_ for s in found_) for found_ in choices)
+    proven = found.status == 0
+    gain = sum(reached) * (p + 1.0) * 2
+    bound = len(chosen) if proven else max(len(locked), int(np.ceil(found.mip_dual_bound + gain - 1.0)))
+    return Smallest(tuple(pool[i] for i in chosen), reached, impossible, proven, max(bound, 1))

@@ -1,0 +1,123 @@
+"""Oil, acrylic, gouache and watercolour: how their surface reflects wet and dry, and what drying does.
+
+A surface is made from the refractive index of what fills it (Fresnel) and from how rough it is. Outside it reflects
+``((n - 1) / (n + 1))^2`` of a ray; inside it turns back the diffuse share ``1 - (1 - r) / n^2``, r being the diffuse
+reflection outside (Walsh 1926, through Duntley 1942, J. Opt. Soc. Am. 32; .60 for n = 1.5, as Saunderson took it).
+Wet to dry is then no table of shifts but a change of that surface and of what lies between the grains:
+
+- oil loses gloss only: a black pile looks a little lighter dry (sinking in);
+- acrylic wet is a milk: its polymer scatters between the grains, and water bounds it; dry it is clear and darker;
+- gouache dries matt: the surface returns light from darks (they lighten), and turns more back inside (lights darken);
+- watercolour is a film on paper: water between the fibres takes most of their scattering, so wet paper is darker.
+
+Figures: indices of water 1.333, drying oil 1.48, acrylic 1.49, gum 1.48, cellulose 1.53 from memory of handbooks;
+shares of gloss, loads and hazes are judgements.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ochre_stone.core.colour.spaces import WAVELENGTHS, Array
+from ochre_stone.core.paint.layers import film_lab
+from ochre_stone.core.paint.optics import SATIN, Surface, absorption_ratio, infinite_reflectance, layer_lab
+
+WATER = 1.333
+_CELLULOSE = 1.53
+_PAPER_DRY = 0.93
+"""Internal reflectance of dry rag paper."""
+State = Literal["wet", "dry"]
+FINISHES: dict[str, float] = {"varnished": 0.15, "satin": 0.35, "matt": 1.0}
+"""Share of the outside reflection that reaches the eye."""
+
+
+def diffuse_reflection(n: float) -> float:
+    """Share of diffuse light that a smooth surface of index ``n`` (above 1) returns on its outside (Walsh 1926)."""
+    if n <= 1:
+        raise ValueError("a surface needs a refractive index above 1")
+    a = (n - 1) * (3 * n + 1) / (6 * (n + 1) ** 2)
+    b = n**2 * (n**2 - 1) ** 2 / (n**2 + 1) ** 3 * np.log((n - 1) / (n + 1))
+    c = 2 * n**3 * (n**2 + 2 * n - 1) / ((n**2 + 1) * (n**4 - 1))
+    d = 8 * n**4 * (n**4 + 1) / ((n**2 + 1) * (n**4 - 1) ** 2) * np.log(n)
+    return float(0.5 + a + b - c + d)
+
+
+def surface_of(n: float, gloss_share: float) -> Surface:
+    """The surface of a binder of index ``n`` of which ``gloss_share`` (0..1) of the outside reflection is seen."""
+    return Surface(((n - 1) / (n + 1)) ** 2, 1 - (1 - diffuse_reflection(n)) / n**2, gloss_share)
+
+
+@dataclass(frozen=True)
+class Medium:
+    """A kind of paint."""
+
+    id: str
+    name: str
+    load: float
+    """Pigment per volume against oil tube paint, for K and S alike."""
+    dry: Surface
+    wet: Surface
+    haze: float
+    """S that the wet binder adds, in units of titanium white in oil, rising to the blue."""
+    shrinks: float
+    """Share of the wet volume that is left when dry."""
+    on_paper: bool
+    """A film that is seen over its ground, not a hiding layer."""
+    words: str
+
+    def surface(self, state: State = "dry") -> Surface:
+        return self.dry if state == "dry" else self.wet
+
+
+MEDIA: dict[str, Medium] = {
+    m.id: m
+    for m in (
+        Medium("oil", "Oil", 1.0, SATIN, Surface(SATIN.k1, SATIN.k2, 0.2), 0.0, 1.0, False,
+               "Keeps its colour; darks sink a little lighter until they are varnished."),
+        Medium("acrylic", "Acrylic", 0.65, SATIN, surface_of(WATER, 0.2), 0.03, 0.5, False,
+               "Dries darker: the milky binder clears, darks and glazes most."),
+        Medium("gouache", "Gouache", 0.85, Surface(SATIN.k1, SATIN.k2, 1.0), surface_of(WATER, 0.2), 0.0, 0.7, False,
+               "Dries matt: darks dry lighter, lights a little darker."),
+        Medium("watercolour", "Watercolour", 0.9, Surface(SATIN.k1, SATIN.k2, 0.6), surface_of(WATER, 0.2), 0.0, 0.3,
+               True, "Dries lighter: wet paper is darker than dry paper."),
+    )
+}  # fmt: skip
+
+
+def paper(state: State) -> float:
+    """Internal reflectance of rag paper. The fibres absorb alike wet and dry; what they scatter goes with the square of
+    the Lorentz-Lorenz contrast of cellulose to what lies between them, air or water."""
+    if state == "dry":
+        return _PAPER_DRY
+
+    def contrast(medium: float) -> float:
+        m2 = (_CELLULOSE / medium) ** 2
+        return ((m2 - 1) / (m2 + 2)) ** 2
+
+    ratio = absorption_ratio(_PAPER_DRY) * contrast(1.0) / contrast(WATER)
+    return float(infinite_reflectance(ratio, 1.0))
+
+
+def seen(K: Array, S: Array, medium: Medium, state: State = "dry", um: float = 4.0) -> tuple[float, float, float]:
+    """CIELAB of a mixture, K and S (36,) as of its oil tubes, painted in ``medium`` and looked at wet or dry.
+
+    ``um``: thickness of the film in micrometres of tube paint, for media that are films on paper; others hide.
+    """
+    surface = medium.surface(state)
+    k, s = K * medium.load, S * medium.load
+    if state == "wet" and medium.haze:
+        s = s + medium.haze * (WAVELENGTHS / 550) ** -2.0
+    if medium.on_paper:
+        lab = film_lab(k, s, um / 1000, np.full(len(K), paper(state)), surface)
+    else:
+        lab = layer_lab(k, s, surface)
+    return float(lab[0]), float(lab[1]), float(lab[2])
+
+
+def wash(K: Array, S: Array, medium: Medium, lightness: float, state: State = "dry") -> float:
+    """Micrometres of tube paint on paper that bring a wash to CIELAB ``lightness`` (clipped to what it can reach)."""
+    steps = np.geomspace(0.01, 400, 160)
+    ground = np.full(len(K), paper(state))
+    lab = film_lab(K * medium.load, S * medium.load, steps / 1000, ground, medium.surface(state))
+    return float(np.interp(-lightness, -lab[:, 0], steps))

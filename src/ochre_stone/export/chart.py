@@ -1,0 +1,249 @@
+"""Charts as PDF and SVG to print, to paint into or to keep, and as CSV and CGATS for other programs."""
+
+import csv
+import io
+from math import isnan
+from xml.sax.saxutils import escape
+
+import numpy as np
+from reportlab import rl_config
+from reportlab.lib.colors import HexColor
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfgen.canvas import Canvas
+
+from ochre_stone.core.colour.munsell import lightness_of_value
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import lab_to_hex
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint.cautions import NO_AUTHORITY, cautions
+from ochre_stone.core.paint.chart import Cell, Chart
+from ochre_stone.core.paint.chartpage import LABEL, MARGIN, SWATCH, Page, pages
+from ochre_stone.core.paint.optics import reflectance
+from ochre_stone.core.paint.spectral import Reading, cgats
+from ochre_stone.export.pdf import BODY, BOLD, GREY, INK, LINE, QUIET, register_fonts
+
+SUFFIXES = (".pdf", ".svg", ".csv", ".txt", ".cgats")
+
+
+def chart_bytes(chart: Chart, suffix: str, paper: str = "A4", blank: bool = False) -> bytes:
+    """The chart in the format of a file's suffix. ``blank``: without colours, to paint into. Raises OchreError for a
+    format that is not there."""
+    suffix = suffix.lower()
+    if suffix == ".pdf":
+        return chart_pdf(chart, paper, blank)
+    if suffix == ".svg":
+        return chart_svg(chart, paper, blank).encode()
+    if suffix == ".csv":
+        return chart_csv(chart).encode()
+    if suffix in (".txt", ".cgats"):
+        return chart_cgats(chart).encode()
+    raise OchreError(f"A chart cannot be written as '{suffix or 'no suffix'}': choose one of {', '.join(SUFFIXES)}.")
+
+
+def _title(chart: Chart, page: Page, blank: bool) -> str:
+    return f"{chart.palette.name}{' – to paint into' if blank else ''}, page {page.number}"
+
+
+def _grey(value: float) -> str:
+    return lab_to_hex((float(lightness_of_value(value)), 0.0, 0.0))
+
+
+def _shortened(words: str, size: float, width: float) -> list[str]:
+    """Words in at most three lines of ``width`` points."""
+    lines: list[str] = []
+    for word in words.split():
+        if lines and pdfmetrics.stringWidth(f"{lines[-1]} {word}", BODY, size) <= width:
+            lines[-1] += f" {word}"
+        else:
+            lines.append(word)
+    return [*lines[:2], " ".join(lines[2:])] if len(lines) > 2 else lines
+
+
+def chart_pdf(chart: Chart, paper: str = "A4", blank: bool = False) -> bytes:
+    """The chart as PDF on neutral grey, value 5, with its value scale; the same chart gives the same bytes."""
+    register_fonts()
+    rl_config.useA85 = 0
+    sheets = pages(chart, paper)
+    out = io.BytesIO()
+    pdf = Canvas(out, pagesize=(sheets[0].width * mm, sheets[0].height * mm), invariant=1, pageCompression=1)
+    pdf.setTitle(f"Colour chart: {chart.palette.name}")
+    pdf.setAuthor("Ochre Stone")
+    for page in sheets:
+        _draw(pdf, chart, page, blank)
+        pdf.showPage()
+    _last_page(pdf, chart, sheets[0])
+    pdf.showPage()
+    pdf.save()
+    return out.getvalue()
+
+
+def _draw(pdf: Canvas, chart: Chart, page: Page, blank: bool) -> None:
+    high = page.height
+
+    def text(x: float, y: float, words: str, size: float, font: str = BODY, ink: HexColor = INK) -> None:
+        pdf.setFont(font, size)
+        pdf.setFillColor(ink)
+        pdf.drawString(x * mm, (high - y) * mm, words)
+
+    text(MARGIN, MARGIN + 5, _title(chart, page, blank), 13, BOLD)
+    text(MARGIN, MARGIN + 10, "Parts by volume: base + white (w). Predicted from generic or calibrated figures.", 7.5,
+         ink=QUIET)  # fmt: skip
+    (x0, y0), (x1, _), (_, y1), _ = page.corners
+    pdf.setFillColor(GREY)
+    pdf.rect((x0 - 2) * mm, (high - y1 - 2) * mm, (x1 - x0 + 4) * mm, (y1 - y0 + 4) * mm, stroke=0, fill=1)
+    for x, value in page.columns:
+        if isnan(value):
+            text(x, MARGIN + 20, "as it comes", 7, ink=QUIET)
+            continue
+        pdf.setFillColor(HexColor(_grey(value)))
+        pdf.rect(x * mm, (high - MARGIN - 19) * mm, page.swatch[0] * mm, 4 * mm, stroke=0, fill=1)
+        text(x, MARGIN + 14, f"value {value:.1f}", 7)
+    for row, y in page.rows:
+        text(MARGIN, y + 4, row.letter, 9, BOLD)
+        for k, line in enumerate(_shortened(row.title, 7.5, (LABEL - 12) * mm)):
+            text(MARGIN + 7, y + 4 + 3.2 * k, line, 7.5)
+    for cell, box in page.cells:
+        pdf.setStrokeColor(LINE)
+        pdf.setLineWidth(0.4)
+        pdf.setFillColor(HexColor("#ffffff") if blank else HexColor(lab_to_hex(cell.lab)))
+        pdf.rect(
+            box.x * mm, (high - box.y - box.height) * mm, box.width * mm, box.height * mm, stroke=int(blank), fill=1
+        )
+        pdf.setFillColor(HexColor("#ffffff"))
+        pdf.setFont(BODY, 6.5)
+        pdf.drawString(box.x * mm, (high - box.y - SWATCH - 2.9) * mm, cell.words)
+    pdf.setStrokeColor(HexColor("#000000"))
+    pdf.setLineWidth(0.5)
+    for x, y in page.corners:
+        pdf.line((x - 1.6) * mm, (high - y) * mm, (x + 1.6) * mm, (high - y) * mm)
+        pdf.line(x * mm, (high - y - 1.6) * mm, x * mm, (high - y + 1.6) * mm)
+    text(MARGIN, high - MARGIN + 1, "More than 20 parts of white: mix on from the step before.", 7, ink=QUIET)
+    text(MARGIN, high - MARGIN + 4.4,
+         "To calibrate: photograph it flat, evenly lit, with a grey card or colour chart beside it; then click the "
+         "four crosses.", 7, ink=QUIET)  # fmt: skip
+
+
+def _last_page(pdf: Canvas, chart: Chart, page: Page) -> None:
+    pdf.setFillColor(INK)
+    pdf.setFont(BOLD, 13)
+    y = page.height - MARGIN - 6
+    pdf.drawString(MARGIN * mm, y * mm, "Tubes and cautions")
+    pdf.setFont(BODY, 9)
+    used = {i for r in chart.rows for i, _ in r.base}
+    tubes = [t for t in chart.palette.tubes if t.id in used or t.is_white]
+    lines = [f"{t.name}, {t.ci}, {t.opacity}, lightfastness {t.lightfastness}" for t in tubes]
+    for words in [*lines, "", *[c for c in cautions(tubes) if c != NO_AUTHORITY], NO_AUTHORITY]:
+        for line in _wrapped(words, 9, (page.width - 2 * MARGIN) * mm):
+            y -= 4.6
+            pdf.drawString(MARGIN * mm, y * mm, line)
+
+
+def _wrapped(words: str, size: float, width: float) -> list[str]:
+    from reportlab.lib.utils import simpleSplit
+
+    return list(simpleSplit(words, BODY, size, width)) or [""]
+
+
+def chart_svg(chart: Chart, paper: str = "A4", blank: bool = False) -> str:
+    """The chart as one SVG, its pages under each other, in millimetres; each cell has its label as id."""
+    sheets = pages(chart, paper)
+    width, high = sheets[0].width, sum(p.height for p in sheets)
+    out = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:g}mm" height="{high:g}mm" '
+        f'viewBox="0 0 {width:g} {high:g}" font-family="Atkinson Hyperlegible Next, sans-serif">',
+        f"<title>{escape(f'Colour chart: {chart.palette.name}')}</title>",
+        f'<rect width="{width:g}" height="{high:g}" fill="#ffffff"/>',
+    ]
+    top = 0.0
+    for page in sheets:
+        out.append(f'<g id="page-{page.number}" transform="translate(0 {top:g})">')
+        out += _svg_page(chart, page, blank)
+        out.append("</g>")
+        top += page.height
+    return "\n".join([*out, "</svg>"]) + "\n"
+
+
+def _svg_page(chart: Chart, page: Page, blank: bool) -> list[str]:
+    def text(x: float, y: float, words: str, size: float, ink: str = "#1c1c1c", weight: str = "400") -> str:
+        return (f'<text x="{x:.2f}" y="{y:.2f}" font-size="{size:g}" fill="{ink}" font-weight="{weight}">'
+                f"{escape(words)}</text>")  # fmt: skip
+
+    (x0, y0), (x1, _), (_, y1), _ = page.corners
+    out = [
+        text(MARGIN, MARGIN + 5, _title(chart, page, blank), 4.6, weight="700"),
+        f'<rect x="{x0 - 2:.2f}" y="{y0 - 2:.2f}" width="{x1 - x0 + 4:.2f}" height="{y1 - y0 + 4:.2f}" '
+        f'fill="{_grey(5)}"/>',
+    ]
+    for x, value in page.columns:
+        if isnan(value):
+            out.append(text(x, MARGIN + 20, "as it comes", 2.5, "#5a5a5a"))
+            continue
+        out.append(f'<rect x="{x:.2f}" y="{MARGIN + 15:.2f}" width="{page.swatch[0]:.2f}" height="4" '
+                   f'fill="{_grey(value)}"/>')  # fmt: skip
+        out.append(text(x, MARGIN + 14, f"value {value:.1f}", 2.5))
+    for row, y in page.rows:
+        out.append(text(MARGIN, y + 4, row.letter, 3.2, weight="700"))
+        out += [text(MARGIN + 7, y + 4 + 3.2 * k, line, 2.6)
+                for k, line in enumerate(_shortened_plain(row.title, 24))]  # fmt: skip
+    for cell, box in page.cells:
+        fill = "#ffffff" if blank else lab_to_hex(cell.lab)
+        out.append(f'<rect id="{cell.label}" x="{box.x:.2f}" y="{box.y:.2f}" width="{box.width:.2f}" '
+                   f'height="{box.height:.2f}" fill="{fill}">'
+                   f"<title>{escape(_told(chart, cell))}</title></rect>")  # fmt: skip
+        out.append(text(box.x, box.y + SWATCH + 2.9, cell.words, 2.3, "#ffffff"))
+    for x, y in page.corners:
+        out.append(f'<path d="M{x - 1.6:.2f} {y:.2f}h3.2M{x:.2f} {y - 1.6:.2f}v3.2" stroke="#000" stroke-width=".2"/>')
+    return out
+
+
+def _shortened_plain(words: str, letters: int) -> list[str]:
+    lines: list[str] = []
+    for word in words.split():
+        if lines and len(lines[-1]) + len(word) < letters:
+            lines[-1] += f" {word}"
+        else:
+            lines.append(word)
+    return lines[:3]
+
+
+def _told(chart: Chart, cell: Cell) -> str:
+    names = {t.id: t.short for t in chart.palette.tubes}
+    mixture = ", ".join(f"{n:g} {names[i]}" for i, n in cell.parts)
+    return f"{cell.label}: {mixture}; value {cell.value:.1f}, {read(cell.lab).munsell}"
+
+
+def _tube_ids(chart: Chart) -> list[str]:
+    used = {i for c in chart.cells for i, _ in c.parts}
+    return [t.id for t in chart.palette.tubes if t.id in used]
+
+
+def chart_csv(chart: Chart) -> str:
+    """One line per cell; empty columns for what is measured, so that the file can be filled in and read back."""
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    ids = _tube_ids(chart)
+    table.writerow(["label", "row", "kind", "column_value", "value", "munsell", "srgb", "words", *ids,
+                    "predicted_l", "predicted_a", "predicted_b", "measured_l", "measured_a", "measured_b"])  # fmt: skip
+    for row in chart.rows:
+        for c in row.cells:
+            seen, held = read(c.lab), dict(c.parts)
+            column = "" if c.column < 0 else f"{chart.values[c.column]:.2f}"
+            table.writerow([c.label, row.title, row.kind, column, f"{c.value:.2f}", seen.munsell, seen.srgb, c.words,
+                            *(f"{held[i]:g}" if i in held else "" for i in ids), *(f"{v:.3f}" for v in c.lab),
+                            "", "", ""])  # fmt: skip
+    return out.getvalue()
+
+
+def chart_cgats(chart: Chart) -> str:
+    """The chart with predicted colours and spectra as CGATS.17 text."""
+    tubes = {t.id: t for t in chart.palette.tubes}
+    rows = []
+    for c in chart.cells:
+        whole = sum(n for _, n in c.parts)
+        K = sum((tubes[i].K * n for i, n in c.parts), np.zeros(36)) / whole
+        S = sum((tubes[i].S * n for i, n in c.parts), np.zeros(36)) / whole
+        spectrum = tuple(float(v) for v in reflectance(K, S, chart.palette.surface))
+        rows.append(Reading(c.label, c.lab, spectrum, c.parts))
+    return cgats(rows, _tube_ids(chart), "Ochre Stone", f"Colour chart: {chart.palette.name}")
