@@ -16,6 +16,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMessageBox, QWidget
 
+from ochre_stone.core.project import boxfile
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop import theme
 from ochre_stone.desktop.app import make_app
@@ -46,6 +47,9 @@ class WindowCase(unittest.TestCase):
             patch = mock.patch.object(memory, name, lambda app_name: self.folder / "home" / app_name)
             patch.start()
             self.addCleanup(patch.stop)
+        patch = mock.patch.object(boxfile, "user_data_path", lambda app_name: self.folder / "home" / app_name)
+        patch.start()
+        self.addCleanup(patch.stop)
         self.window = Window(memory.Settings())
         self.window.show()
         self.addCleanup(self._close)

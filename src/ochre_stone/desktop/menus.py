@@ -71,7 +71,7 @@ def _fill_recent(window: "Window", menu: QMenu) -> None:
 
 
 def _edit(window: "Window", menu: QMenu) -> None:
-    stack = window.studio.undo
+    stack = window.undo_group
     for action, keys in (
         (stack.createUndoAction(window, "&Undo"), ["Ctrl+Z"]),
         (stack.createRedoAction(window, "&Redo"), ["Ctrl+Shift+Z", "Ctrl+Y"]),

@@ -6,13 +6,15 @@ from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.desktop import theme
 
+_GAP = 22.0
+
 
 class Strip(QWidget):
     """Names and words of the stations; the active one stands on an ochre line."""
 
     chosen = pyqtSignal(int)
 
-    def __init__(self, names: list[str], parent: QWidget | None = None) -> None:
+    def __init__(self, names: list[str], apart: int = 0, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("strip")
         self.setFixedHeight(54)
@@ -21,6 +23,8 @@ class Strip(QWidget):
         self.names = names
         self.words = [""] * len(names)
         self.active = 0
+        self.apart = apart
+        """How many at the end stand apart from the order of the work."""
 
     def show_state(self, active: int, words: list[str]) -> None:
         self.active, self.words = active, words
@@ -32,8 +36,9 @@ class Strip(QWidget):
 
     def cell(self, index: int) -> QRectF:
         """Where a station stands."""
-        width = min(self.width() / len(self.names), 190)
-        return QRectF(10 + index * width, 0, width, self.height())
+        width = min((self.width() - _GAP) / len(self.names), 190)
+        gap = _GAP if index >= len(self.names) - self.apart else 0.0
+        return QRectF(10 + index * width + gap, 0, width, self.height())
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:

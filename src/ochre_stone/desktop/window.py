@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent
+from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent, QUndoGroup
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -25,6 +25,7 @@ from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import note_targets
 from ochre_stone.desktop import menus, theme
 from ochre_stone.desktop import settings as memory
+from ochre_stone.desktop.boxwork import BoxKeeper
 from ochre_stone.desktop.filing import Filing
 from ochre_stone.desktop.preferences import Preferences
 from ochre_stone.desktop.readerlink import ReaderLink
@@ -36,6 +37,7 @@ from ochre_stone.desktop.stations.look import Look
 from ochre_stone.desktop.stations.mass import Mass
 from ochre_stone.desktop.stations.mix import Mix
 from ochre_stone.desktop.stations.note import NoteStation
+from ochre_stone.desktop.stations.paintbox import PaintBoxStation
 from ochre_stone.desktop.strip import Strip
 from ochre_stone.desktop.studio import Studio
 from ochre_stone.desktop.widgets.easel import Easel
@@ -58,6 +60,7 @@ class Window(QMainWindow):
         self.studio = Studio(self)
         self.last_told = ""
         self.reader = ReaderLink(self.studio)
+        self.keeper = BoxKeeper(self)
         self._build_centre()
         self.preferences = Preferences(self)
         self.showing = Showing(self)
@@ -68,14 +71,19 @@ class Window(QMainWindow):
         self.harmonise = Harmonise(self)
         self.mix = Mix(self)
         self.block_in = BlockIn(self)
+        self.paint_box = PaintBoxStation(self)
         self.stations: list[Station] = [
             self.look, self.note_station, self.mass, self.harmonise, self.mix, self.block_in,
+            self.paint_box,
         ]  # fmt: skip
         for s in self.stations:
             self._add_tray(s)
         self.station: Station = self.look
         self.filing = Filing(self)
         self.undo_actions: list[QAction] = []
+        self.undo_group = QUndoGroup(self)
+        self.undo_group.addStack(self.studio.undo)
+        self.undo_group.addStack(self.keeper.undo)
         menus.build(self)
         self._connect()
         self.resize(self.settings.width, self.settings.height)
@@ -83,11 +91,13 @@ class Window(QMainWindow):
         self.go_to("Look")
         self.show_title()
         self.preferences.find_display()
+        if self.keeper.wrong:
+            self.complain(self.keeper.wrong)
 
     # Building
 
     def _build_centre(self) -> None:
-        self.strip = Strip(["Look", "Note", "Mass", "Harmonise", "Mix", "Block in"])
+        self.strip = Strip(["Look", "Note", "Mass", "Harmonise", "Mix", "Block in", "Paint box"], apart=1)
         self.easel, self.ledge, self.scale = Easel(), Ledge(), ValueScale()
         self.easel.hint = (
             "Open a photo to begin: File, Open (Ctrl+O), or drop it here.\nOr look at the demo: File, Open the demo."
@@ -100,7 +110,10 @@ class Window(QMainWindow):
         self.score_scroll.setWidgetResizable(True)
         self.score_scroll.setWidget(self.score)
         self.sides = QStackedWidget()
-        self.panels = {"wheel": self.wheel, "score": self.score_scroll, "sheet": self.sheet}
+        self.box_panel = QStackedWidget()
+        self.panels = {
+            "wheel": self.wheel, "score": self.score_scroll, "sheet": self.sheet, "box": self.box_panel,
+        }  # fmt: skip
         for panel in self.panels.values():
             self.sides.addWidget(panel)
         picture = QWidget()
@@ -207,6 +220,7 @@ class Window(QMainWindow):
         self.sides.setVisible(bool(side))
         if side:
             self.sides.setCurrentWidget(self.panels[side])
+        self.undo_group.setActiveStack(self.keeper.undo if self.station is self.paint_box else self.studio.undo)
         self.scale.setVisible(self.station.shows_scale)
         self.easel.show_marks = self.station.shows_marks
         self._split()
@@ -251,7 +265,7 @@ class Window(QMainWindow):
     def _split(self) -> None:
         """Share the centre between picture and side panel."""
         whole = max(self.outer.width() - self.trays.width() - 3, 300) if self.isVisible() else self.width() - _TRAY
-        share = {"wheel": 0.5, "score": 0.8, "sheet": 0.62}.get(self.station.side, 0.0)
+        share = {"wheel": 0.5, "score": 0.8, "sheet": 0.62, "box": 0.72}.get(self.station.side, 0.0)
         if share:
             self.split.setSizes([round(whole * (1 - share)), round(whole * share)])
 

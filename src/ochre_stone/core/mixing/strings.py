@@ -174,4 +174,5 @@ def choose_alternative(string: MixString, pile_id: str, recipe: Recipe) -> MixSt
             rest = tuple(a for a in p.alternatives if a.ingredients != recipe.ingredients)
             p = replace(p, recipe=recipe, alternatives=(p.recipe, *rest))
         piles.append(p)
-    return replace(string, piles=tuple(piles))
+    tints = {t.id: t for p in piles for t in p.recipe.tints}
+    return replace(string, piles=tuple(piles), tints=tuple(tints.values()))

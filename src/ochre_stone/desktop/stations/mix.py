@@ -1,5 +1,8 @@
 """Mix: a palette, strings of piles, and the recipe of the pile in hand."""
 
+from typing import Any
+
+import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -13,16 +16,23 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ochre_stone.core.mixing.recipe import Recipe, ingredient_words, parts_words
+from ochre_stone.core.mixing.ranking import KINDS
+from ochre_stone.core.mixing.recipe import Recipe, ingredient_words, parts_words, recipes
 from ochre_stone.core.mixing.strings import MixString, Pile, choose_alternative
 from ochre_stone.core.paint.cautions import tube_cautions
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.project.document import MixChoice
-from ochre_stone.core.project.planning import groups, string_title
+from ochre_stone.core.project.planning import groups, means_of, string_title
 from ochre_stone.desktop import numbers
 from ochre_stone.desktop.stations.base import Station, button, clear, quietly
 from ochre_stone.desktop.widgets.swatch import PileSwatch, RibbonSwatch
+
+ORDER_WORDS = {
+    "value": "value first, then hue, then chroma",
+    "hue": "hue first, then value, then chroma",
+    "even": "value, hue and chroma alike",
+}
 
 
 class Mix(Station):
@@ -35,13 +45,14 @@ class Mix(Station):
         self.label("Mix", "title")
         self.palette_box = QComboBox()
         self.palette_box.setAccessibleName("Palette")
-        for p in PALETTES.values():
-            self.palette_box.addItem(p.name, p.id)
-            self.palette_box.setItemData(self.palette_box.count() - 1, p.about, Qt.ItemDataRole.ToolTipRole)
-        self.palette_box.activated.connect(
-            lambda _: self._set("Choose a palette", palette=self.palette_box.currentData())
-        )
+        self.palette_box.activated.connect(lambda _: self._choose_palette(self.palette_box.currentData()))
         self.rows.addWidget(self.palette_box)
+        self.renew = button("Your tubes have changed: mix with them as they are now", "", "main")
+        self.renew.clicked.connect(lambda: self.window_.paint_box.use_palette(self.document.mix.palette))
+        self.rows.addWidget(self.renew)
+        self.reach = button("", "What this palette reaches, in the Paint box", "small")
+        self.reach.clicked.connect(self.show_reach)
+        self.row(self.reach, None)
         self.progress = QProgressBar()
         self.progress.setRange(0, 1000)
         self.progress.setFormat("mixing %p %")
@@ -70,6 +81,7 @@ class Mix(Station):
         self.others.setWordWrap(True)
         self.others.setMinimumHeight(120)
         self.others.itemActivated.connect(lambda item: self._take(item.data(Qt.ItemDataRole.UserRole)))
+        self.ways: dict[object, list[Recipe]] = {}
         self.rows.addWidget(self.others)
         self.take = button("Take this one", "Use the other way that is marked")
         self.take.clicked.connect(self._take_marked)
@@ -89,6 +101,12 @@ class Mix(Station):
         self.most.setAccessibleName("Tubes per pile at most")
         self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
         self.row(self.steps, self.most)
+        self.order = QComboBox()
+        self.order.setAccessibleName("What an error of a mixture weighs")
+        for key, words in ORDER_WORDS.items():
+            self.order.addItem(words, key)
+        self.order.activated.connect(lambda _: self._set("What an error weighs", order=self.order.currentData()))
+        self.rows.addWidget(self.order)
         self.wanted = QGridLayout()
         self.rows.addLayout(self.wanted)
         self.boxes: dict[str, QCheckBox] = {}
@@ -100,6 +118,35 @@ class Mix(Station):
     def _set(self, text: str, kind: str = "", **fields: object) -> None:
         choice = MixChoice.model_validate(self.document.mix.model_dump() | fields)
         self.studio.change(text, self.document.model_copy(update={"mix": choice}), kind)
+
+    def _choose_palette(self, palette_id: str) -> None:
+        self.window_.paint_box.use_palette(palette_id)
+        self.refresh()
+
+    def show_reach(self) -> None:
+        """To the Paint box: what this palette reaches."""
+        self.window_.paint_box.palette_id = self.document.mix.palette
+        self.window_.go_to("Paint box")
+        self.window_.paint_box.pages_.show("Reach")
+
+    def _palettes(self) -> None:
+        """Own palettes, then those that ship; and what this one does not reach."""
+        mix, box = self.document.mix, self.window_.keeper.box
+        with quietly(self.palette_box):
+            self.palette_box.clear()
+            for own in box.palettes:
+                self.palette_box.addItem(f"{own.name} (mine)", own.id)
+            for p in PALETTES.values():
+                self.palette_box.addItem(p.name, p.id)
+                self.palette_box.setItemData(self.palette_box.count() - 1, p.about, Qt.ItemDataRole.ToolTipRole)
+            if self.palette_box.findData(mix.palette) < 0:
+                self.palette_box.addItem(f"{mix.chosen().name} (this picture's)", mix.palette)
+            self.palette_box.setCurrentIndex(self.palette_box.findData(mix.palette))
+        self.renew.setVisible(self.window_.paint_box.changed_since())
+        piles = [p for s in self.document.mixed.strings for p in s.piles]
+        out = sum(not p.reachable for p in piles)
+        reach = f"{len(piles) - out} of {len(piles)} piles in reach" if piles else "What it reaches"
+        self.reach.setText(f"{reach}…")
 
     def _want(self, string_id: str, on: bool) -> None:
         left_out = tuple(s for s in self.document.mix.left_out if s != string_id) + (() if on else (string_id,))
@@ -123,13 +170,49 @@ class Mix(Station):
         if found is None:
             return
         try:
-            new = choose_alternative(found[0], found[1].id, found[1].alternatives[which])
+            new = choose_alternative(found[0], found[1].id, self._other_ways(found[1])[which])
         except ValueError as error:
             self.studio.failed.emit(f"{str(error)[0].upper()}{str(error)[1:]}.")
             return
         strings = tuple(new if s.id == new.id else s for s in self.document.mixed.strings)
         mixed = self.document.mixed.model_copy(update={"strings": strings})
         self.studio.change("Take another recipe", self.document.model_copy(update={"mixed": mixed}))
+
+    def _key(self, p: Pile) -> tuple[object, ...]:
+        means = means_of(self.window_.keeper.box)
+        owned = tuple(means.stock.items()), tuple(means.price.items())
+        return self.document.mixed.fingerprint, p.id, p.recipe.ingredients, owned
+
+    def _other_ways(self, p: Pile) -> list[Recipe]:
+        """The best of each kind, as far as they are worked out, then what else comes near; each mixture once."""
+        out: list[Recipe] = []
+        for r in (*self.ways.get(self._key(p), ()), *p.alternatives):
+            if all(r.ingredients != o.ingredients for o in (p.recipe, *out)):
+                out.append(r)
+        return out
+
+    def _ask_ways(self, p: Pile) -> None:
+        """Work out the best of each kind for the pile in hand."""
+        key = self._key(p)
+        if key in self.ways or not self.studio.strings_ready():
+            return
+        mix, means, target = self.document.mix, means_of(self.window_.keeper.box), np.array(p.target.lab)
+        chosen = mix.chosen()
+
+        def work(_: Any) -> list[Recipe]:
+            found = recipes(target, chosen.tubes, mix.most_tubes, 1, None, None, chosen.name, 40, chosen.surface,
+                            mix.order, means)[1]  # fmt: skip
+            return [r for r in found if r.kind]
+
+        def arrived(found: list[Recipe]) -> None:
+            self.ways[key] = found
+            while len(self.ways) > 60:
+                self.ways.pop(next(iter(self.ways)))
+            now = self._found()
+            if self.active and now is not None and self._key(now[1]) == key:
+                self._fill_others(now[1])
+
+        self.studio.jobs.start("ways", work, arrived, self.studio.failed.emit)
 
     def _take_marked(self) -> None:
         marked = self.others.currentItem()
@@ -154,8 +237,9 @@ class Mix(Station):
 
     def refresh(self) -> None:
         m = self.document.mix
-        with quietly(self.palette_box), quietly(self.steps), quietly(self.most):
-            self.palette_box.setCurrentIndex(self.palette_box.findData(m.palette))
+        self._palettes()
+        with quietly(self.order), quietly(self.steps), quietly(self.most):
+            self.order.setCurrentIndex(self.order.findData(m.order))
             self.steps.setValue(m.steps)
             self.most.setValue(m.most_tubes)
         self.tubes.setText(", ".join(t.short for t in m.chosen().tubes))
@@ -231,22 +315,25 @@ class Mix(Station):
             "between": "Between two notes.",
             "rule": "Beyond the notes: by rule.",
         }[p.target.origin]
-        self.trust.setText(
-            f"{origin} {Prediction(r.lab, r.uncertainty).trust.capitalize()}: "
-            "generic figures from memory, not measured."
-        )
-        self.others.clear()
-        for k, a in enumerate(p.alternatives):
-            row_item = QListWidgetItem(self._alternative_words(a))
-            row_item.setData(Qt.ItemDataRole.UserRole, k)
-            self.others.addItem(row_item)
-        self.others_head.setVisible(bool(p.alternatives))
-        self.others.setVisible(bool(p.alternatives))
-        self.take.setVisible(bool(p.alternatives))
         tubes = [self.document.mixed.tube(i) for i, _ in r.shares]
+        mine = all(t.confidence == "own" for t in tubes if not t.is_white)
+        figures = "your own calibrated tubes" if mine else "generic figures from memory, not measured"
+        self.trust.setText(f"{origin} {Prediction(r.lab, r.uncertainty).trust.capitalize()}: {figures}.")
+        self._fill_others(p)
+        self._ask_ways(p)
         warn = [f"{t.name}: {text}" for t in tubes for text in tube_cautions(t)]
         self.caution.setText("\n".join(warn))
         self.caution.setVisible(bool(warn))
+
+    def _fill_others(self, p: Pile) -> None:
+        others = self._other_ways(p)
+        self.others.clear()
+        for k, a in enumerate(others):
+            row_item = QListWidgetItem(self._alternative_words(a))
+            row_item.setData(Qt.ItemDataRole.UserRole, k)
+            self.others.addItem(row_item)
+        for w in (self.others_head, self.others, self.take):
+            w.setVisible(bool(others))
 
     @staticmethod
     def _result_words(p: Pile) -> str:
@@ -263,7 +350,8 @@ class Mix(Station):
     def _alternative_words(a: Recipe) -> str:
         chroma = "chroma kept" if abs(a.chroma_error) < 1.5 else "brighter" if a.chroma_error > 0 else "duller"
         recipe = ", ".join(ingredient_words(i) for i in a.ingredients)
-        return f"{recipe}\nvalue {a.value_error:+.1f}, {chroma}, difference {a.de00:.1f}"
+        kind = f"{KINDS[a.kind].capitalize()}: " if a.kind else ""
+        return f"{kind}{recipe}\nvalue {a.value_error:+.1f}, {chroma}, difference {a.de00:.1f}"
 
     def done_words(self) -> str:
         strings = self.document.mixed.strings

@@ -1,0 +1,136 @@
+"""A chart of a palette on neutral grey, with its value scale; a cell can be taken in hand."""
+
+from collections.abc import Collection
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from ochre_stone.core.colour.munsell import lightness_of_value
+from ochre_stone.core.paint.chart import Cell, Chart
+from ochre_stone.desktop import numbers, theme
+from ochre_stone.desktop.widgets.shapes import Lab, paint_colour
+
+_HEAD, _LABEL, _ROW, _SWATCH = 40.0, 148.0, 54.0, 36.0
+
+
+class ChartView(QWidget):
+    """Rows of cells over a value scale; arrow keys go from cell to cell."""
+
+    chosen = pyqtSignal(str)
+    stepped = pyqtSignal(QRectF)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Chart of the palette")
+        self._chart: Chart | None = None
+        self._selected = ""
+        self._near: Collection[str] = ()
+        self._note: Lab | None = None
+        self.hint = ""
+
+    def show_chart(
+        self, chart: Chart | None, selected: str, near: Collection[str] = (), note: Lab | None = None
+    ) -> None:
+        """The chart, the cell in hand, and the cells nearest to ``note``: that colour touches each of them."""
+        self._chart, self._selected, self._near, self._note = chart, selected, near, note
+        rows = len(chart.rows) if chart is not None else 1
+        self.setMinimumHeight(round(_HEAD + rows * _ROW + 16))
+        if chart is not None:
+            self.setAccessibleDescription("; ".join(f"{r.letter}: {r.title}" for r in chart.rows[:60]))
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(460, self.minimumHeight())
+
+    def cell(self, row: int, column: int) -> QRectF:
+        """Where a cell stands; column -1 is the base as it comes."""
+        count = len(self._chart.values) + 1 if self._chart is not None else 1
+        wide = (self.width() - _LABEL - 12) / count
+        return QRectF(round(_LABEL + (column + 1) * wide), _HEAD + row * _ROW, round(wide - 4), _SWATCH)
+
+    def _all(self) -> list[tuple[Cell, QRectF, int]]:
+        if self._chart is None:
+            return []
+        return [(c, self.cell(n, c.column), n) for n, r in enumerate(self._chart.rows) for c in r.cells]
+
+    def box_of(self, label: str) -> QRectF | None:
+        """Where the cell of that label stands."""
+        return next((box for c, box, _ in self._all() if c.label == label), None)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            for c, box, _ in self._all():
+                if box.contains(event.position()):
+                    self.chosen.emit(c.label)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        step = {
+            Qt.Key.Key_Right: (0, 1),
+            Qt.Key.Key_Left: (0, -1),
+            Qt.Key.Key_Down: (1, 0),
+            Qt.Key.Key_Up: (-1, 0),
+        }.get(Qt.Key(event.key()))
+        if step is None or self._chart is None:
+            super().keyPressEvent(event)
+            return
+        row, column = next(((n, c.column) for c, _, n in self._all() if c.label == self._selected), (0, -1))
+        if step[0]:
+            row = min(max(row + step[0], 0), len(self._chart.rows) - 1)
+            cells = self._chart.rows[row].cells
+            to = min(cells, key=lambda c: abs(c.column - column))
+        else:
+            cells = self._chart.rows[row].cells
+            at = next((i for i, c in enumerate(cells) if c.column == column), 0)
+            to = cells[min(max(at + step[1], 0), len(cells) - 1)]
+        self.chosen.emit(to.label)
+        self.stepped.emit(self.cell(row, to.column))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("surround"))
+        painter.setPen(theme.colour("on_surround"))
+        if self._chart is None:
+            painter.setFont(theme.face(11))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint)
+            return
+        painter.setFont(theme.face(9))
+        for i, v in enumerate(self._chart.values):
+            box = self.cell(0, i)
+            painter.fillRect(
+                QRectF(box.left(), 22, box.width(), 10), paint_colour((float(lightness_of_value(v)), 0, 0))
+            )
+            painter.drawText(QRectF(box.left(), 4, box.width(), 16), Qt.AlignmentFlag.AlignCenter, numbers.value(v))
+        seen = QRectF(event.rect()) if event is not None else QRectF(self.rect())
+        for n, r in enumerate(self._chart.rows):
+            top = _HEAD + n * _ROW
+            if not QRectF(0, top, self.width(), _ROW).intersects(seen):
+                continue
+            painter.setPen(theme.colour("on_surround"))
+            painter.setFont(theme.face(9, bold=True))
+            painter.drawText(QRectF(8, top, 26, 18), Qt.AlignmentFlag.AlignLeft, r.letter)
+            painter.setFont(theme.face(8.5))
+            painter.drawText(QRectF(32, top - 1, _LABEL - 38, _ROW - 4),
+                             Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap, r.title)  # fmt: skip
+            for c in r.cells:
+                self._paint(painter, c, self.cell(n, c.column))
+
+    def _paint(self, painter: QPainter, c: Cell, box: QRectF) -> None:
+        painter.fillRect(box, paint_colour(c.lab))
+        if c.label in self._near and self._note is not None:
+            painter.fillRect(
+                QRectF(box.left(), box.top(), box.width(), round(box.height() / 2)), paint_colour(self._note)
+            )
+        chosen = c.label == self._selected
+        if chosen or c.label in self._near:
+            painter.setPen(QPen(theme.colour("accent" if chosen else "on_surround"), 2))
+            painter.drawRect(box.adjusted(-2, -2, 2, 2))
+        painter.setPen(theme.colour("on_surround"))
+        painter.setFont(theme.face(8))
+        painter.drawText(
+            QRectF(box.left() - 4, box.bottom() + 1, box.width() + 8, 13), Qt.AlignmentFlag.AlignLeft, c.words
+        )
