@@ -128,7 +128,7 @@ class Paints:
             v, lab, xyz = np.where(pick, trial, v), np.where(pick, at[0], lab), np.where(pick, at[1], xyz)
             q, slope, r = np.where(pick, at[2], q), np.where(pick, at[3], slope), np.where(pick, new, r)
             error = np.where(good, new_error, error)
-            damping = np.where(good, damping * 0.2, damping * 6)
+            damping = np.clip(np.where(good, damping * 0.2, damping * 6), 1e-8, 1e8)  # never a singular step
             if not all_of_them and turn > 2 and error.min() < 1e-8:
                 break
         shares = v * v / self.power[index]

@@ -29,6 +29,8 @@ _TILT = 0.20
 _OUTLIER, _LEAST_OUTLIER = 4.5, 4.0
 """A swatch is left out beyond so many spreads of the others, and beyond so many CIEDE2000."""
 _UNIT = 3 + len(CENTRES)
+_REFERENCE: Array = np.array([0.0, 0.5, 2.0, 8.0])
+"""White against a tube's power in the tints by which its doubt is told."""
 Flags = npt.NDArray[np.bool_]
 
 
@@ -116,12 +118,33 @@ class _Fit:
         return ciede2000(reflectance_to_lab(self.reflectance(x)), self.lab)
 
     def solve(self, used: Flags, start: Array) -> tuple[Array, Array]:
-        """Optimum (n,) and spreads (n,) after the data."""
+        """Optimum (n,) and covariance (n, n) after the data."""
         found = least_squares(
             self.residual, start, args=(used,), x_scale=self.sd.ravel(), loss="soft_l1", f_scale=2.5, max_nfev=40
         )
         J = found.jac
-        return found.x, np.sqrt(np.clip(np.diag(np.linalg.inv(J.T @ J)), 0, None))
+        return found.x, np.linalg.inv(J.T @ J)
+
+    def surer(self, i: int, x: Array, covariance: Array) -> float:
+        """What is left of the doubt about tube ``i``, 0..1: the spread of its mass tone and tints after the data, by
+        that before."""
+        rows = slice(i * _UNIT, (i + 1) * _UNIT)
+        own, white = x[rows], next((t for t in self.tubes if t.is_white), None)
+        parts = _REFERENCE[:, None] * self.tubes[i].colouring_power if white is not None else np.zeros((1, 1))
+
+        def lab(y: Array) -> Array:
+            K, S = corrected(self.tubes[i].K, self.tubes[i].S, y)
+            if white is not None:
+                K, S = K + parts * white.K, S + parts * white.S
+            return reflectance_to_lab(reflectance(K, S, self.surface)).ravel()
+
+        step = self.sd[i] * 0.05
+        J = np.stack(
+            [(lab(own + d) - lab(own - d)) / (2 * h) for d, h in zip(np.diag(step), step, strict=True)], axis=1
+        )
+        after = float(np.trace(J @ covariance[rows, rows] @ J.T))
+        before = float(np.trace(J @ np.diag(self.sd[i] ** 2) @ J.T))
+        return float(np.clip(np.sqrt(after / max(before, 1e-12)), 0.02, 1.0))
 
 
 def calibrate(
@@ -150,7 +173,7 @@ def calibrate(
     fit = _Fit(held, swatches, noise, surface)
     start = np.zeros(len(held) * _UNIT)
     used = np.ones(len(swatches), dtype=bool)
-    x, sd = fit.solve(used, start)
+    x, covariance = fit.solve(used, start)
     progress(0.4)
     for turn in range(3):
         gaps = fit.gaps(x)
@@ -160,7 +183,7 @@ def calibrate(
         if (now == used).all() or now.sum() < len(held):
             break
         used = now
-        x, sd = fit.solve(used, x)
+        x, covariance = fit.solve(used, x)
         progress(0.6 + 0.1 * turn)
     before, after = fit.gaps(start), fit.gaps(x)
     generic, fitted = (reflectance_to_lab(fit.reflectance(v)) for v in (start, x))
@@ -170,7 +193,7 @@ def calibrate(
         for i, s in enumerate(swatches)
     )  # fmt: skip
     progress(1.0)
-    return Calibrated(_corrections(fit, x, sd, used, told, made), told)
+    return Calibrated(_corrections(fit, x, covariance, used, told, made), told)
 
 
 def _three(row: Array) -> tuple[float, float, float]:
@@ -185,17 +208,18 @@ def _resembles(i: int, swatches: Sequence[Swatch], fitted: Array, measured: Arra
     return swatches[best].label if far[best] < 3.0 else ""
 
 
-def _corrections(fit: _Fit, x: Array, sd: Array, used: Flags, told: Sequence[Told], made: str) -> dict[str, Correction]:
+def _corrections(
+    fit: _Fit, x: Array, covariance: Array, used: Flags, told: Sequence[Told], made: str
+) -> dict[str, Correction]:
     out = {}
-    rows, spreads = x.reshape(-1, _UNIT), sd.reshape(-1, _UNIT)
+    rows = x.reshape(-1, _UNIT)
     for i, t in enumerate(fit.tubes):
         mine = (fit.shares[:, i] > 0) & used
         if not mine.any():
             continue
         rows_of: list[int] = np.flatnonzero(mine).tolist()
         n = len(rows_of)
-        # A tilt of the bands moves the hue as a shift does: about 20 nm for a factor of e between neighbours.
-        tilt = float(np.sqrt((spreads[i, 3:] ** 2).mean())) * 20
+        left = fit.surer(i, x, covariance)
         out[t.id] = Correction(
             made=made,
             words=f"from {n} swatch{'' if n == 1 else 'es'}",
@@ -203,9 +227,9 @@ def _corrections(fit: _Fit, x: Array, sd: Array, used: Flags, told: Sequence[Tol
             scatter=round(float(np.clip(rows[i, 1], -4, 4)), 5),
             shift=round(float(np.clip(rows[i, 2], -60, 60)), 4),
             tilt=tuple(round(float(v), 5) for v in np.clip(rows[i, 3:], -4, 4)),
-            strength_sd=round(float(spreads[i, 0]), 5),
-            scatter_sd=round(float(spreads[i, 1]), 5),
-            hue_sd=round(float(min(np.hypot(spreads[i, 2], tilt), 60)), 4),
+            strength_sd=round(t.tolerance.strength * left, 5),
+            scatter_sd=round(t.tolerance.scatter * left, 5),
+            hue_sd=round(t.tolerance.hue_nm * left, 4),
             before=round(float(np.mean([told[k].gap_before for k in rows_of])), 3),
             after=round(float(np.mean([told[k].gap_after for k in rows_of])), 3),
         )

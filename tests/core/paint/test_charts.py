@@ -1,0 +1,146 @@
+"""Charts: cells at their values, countable parts, pages, spectral files, and finding a colour in a chart."""
+
+import unittest
+
+import numpy as np
+
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint.chart import letters, make_chart, nearest_cells, number, readable_kinds, steps
+from ochre_stone.core.paint.chartpage import pages
+from ochre_stone.core.paint.palettes import PALETTES, Palette, palette
+from ochre_stone.core.paint.predict import predict
+from ochre_stone.core.paint.spectral import Reading, cgats, read_text
+from ochre_stone.core.paint.tubes import tube
+
+
+class Cells(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.chart = make_chart(palette("four-tube-earth"), steps(6))
+
+    def test_rows_of_each_kind(self):
+        kinds = [r.kind for r in self.chart.rows]
+        self.assertEqual((kinds.count("singles"), kinds.count("pairs")), (3, 6))
+        self.assertIn(kinds.count("triples"), (3, 4))
+        self.assertEqual(len({c.label for c in self.chart.cells}), len(self.chart.cells))
+
+    def test_cells_stand_at_the_value_of_their_column(self):
+        """White is solved for; what is left is the rounding to parts that can be counted."""
+        for p in PALETTES.values():
+            chart = make_chart(p, steps(6), ("singles", "pairs"))
+            off = [c.value - chart.values[c.column] for c in chart.cells if c.column >= 0]
+            self.assertLess(np.abs(off).max(), 0.2, p.id)
+            self.assertLess(np.median(np.abs(off)), 0.06, p.id)
+
+    def test_a_cell_is_what_its_parts_make(self):
+        for c in self.chart.cells:
+            np.testing.assert_allclose(predict(dict(c.parts)).lab, c.lab, atol=0.01)
+
+    def test_nothing_is_lighter_than_its_column_allows(self):
+        for r in self.chart.rows:
+            base = r.cells[0]
+            self.assertEqual((base.column, base.white), (-1, 0.0))
+            for c in r.cells[1:]:
+                self.assertGreater(self.chart.values[c.column], base.value)
+
+    def test_pairs_lean_each_way_and_strong_tubes_get_few_parts(self):
+        chart = make_chart(
+            palette("prismatic"), steps(5), ("pairs",), ["cadmium-yellow-light", "phthalo-blue-green-shade"]
+        )
+        first, second = (dict(r.base) for r in chart.rows)
+        blue, yellow = "phthalo-blue-green-shade", "cadmium-yellow-light"
+        self.assertGreater(first[yellow] / first[blue], second[yellow] / second[blue])
+        self.assertGreater(second[yellow], 2 * second[blue])
+
+    def test_the_neutral_triple_is_the_greyest(self):
+        chart = make_chart(palette("three-primaries"), steps(6), ("triples",))
+        middle = [next(c for c in r.cells if c.column == 3) for r in chart.rows]
+        chroma = [float(np.hypot(*c.lab[1:])) for c in middle]
+        self.assertEqual(int(np.argmin(chroma)), len(chroma) - 1)
+        self.assertLess(chroma[-1], 8)
+
+    def test_what_cannot_be_charted(self):
+        no_white = Palette("x", "No white", "", ("yellow-ochre", "ivory-black"))
+        for make, words in (
+            (lambda: make_chart(no_white, steps(6)), "no white"),
+            (lambda: make_chart(palette("portrait-ten"), steps(6), KINDS_ALL), "rows"),
+            (lambda: make_chart(palette("portrait-ten"), steps(6), ()), "no rows"),
+            (lambda: make_chart(palette("portrait-ten"), steps(6), ("singles",), ["no-tube"]), "at least one"),
+            (lambda: steps(2), "3 to 10"),
+        ):
+            with self.subTest(words=words), self.assertRaises(OchreError) as caught:
+                make()
+            self.assertIn(words, str(caught.exception))
+        self.assertEqual(readable_kinds(palette("portrait-ten")), ("singles", "pairs"))
+        self.assertEqual(len(readable_kinds(palette("four-tube-earth"))), 3)
+
+    def test_words(self):
+        self.assertEqual([letters(n) for n in (0, 25, 26, 51, 52, 701, 702)], ["A", "Z", "AA", "AZ", "BA", "ZZ", "AAA"])
+        self.assertEqual([number(x) for x in (0.25, 1.5, 12, 0)], ["¼", "1½", "12", "0"])
+        self.assertEqual(self.chart.rows[0].cells[0].words, "as it comes")
+
+    def test_finding_a_colour(self):
+        cell = self.chart.cells[20]
+        found = nearest_cells(self.chart, cell.lab, 3)
+        self.assertEqual((found[0][0].label, found[0][1]), (cell.label, 0.0))
+        self.assertLessEqual(found[1][1], found[2][1] * 2.5)
+
+
+KINDS_ALL = ("singles", "pairs", "triples")
+
+
+class Paper(unittest.TestCase):
+    def test_every_cell_has_a_place_inside_the_crosses(self):
+        chart = make_chart(palette("portrait-ten"), steps(10), ("singles", "pairs"))
+        for paper in ("A4", "Letter"):
+            sheets = pages(chart, paper)
+            self.assertEqual(sum(len(p.cells) for p in sheets), len(chart.cells))
+            for p in sheets:
+                (left, top), (right, _), (_, bottom), _ = p.corners
+                self.assertLess(bottom, p.height)
+                for _, box in p.cells:
+                    self.assertTrue(left < box.x and box.x + box.width < right)
+                    self.assertTrue(top < box.y and box.y + box.height < bottom)
+        with self.assertRaises(OchreError):
+            pages(chart, "A3")
+
+
+class SpectralFiles(unittest.TestCase):
+    def test_cgats_goes_round(self):
+        ochre = tube("yellow-ochre")
+        spectrum = tuple(0.2 + 0.01 * i for i in range(36))
+        rows = [Reading("A 1", (50.0, 1.0, 2.0), spectrum, (("yellow-ochre", 2.0), ("titanium-white", 5.0)))]
+        text = cgats(rows, ["titanium-white", "yellow-ochre"], "tests", "a chart")
+        back = read_text(text, "x.cgats", ["yellow-ochre", "titanium-white"])
+        self.assertEqual((back[0].label, dict(back[0].parts)), ("A 1", {"yellow-ochre": 2.0, "titanium-white": 5.0}))
+        np.testing.assert_allclose(back[0].spectrum, spectrum, atol=1e-5)
+        self.assertEqual(ochre.id, "yellow-ochre")
+
+    def test_other_names_of_bands_and_per_cent(self):
+        for word in ("SPECTRAL_NM{}", "SPEC_{}", "nm{}", "{}", "R_{}"):
+            head = ",".join(["label", *(word.format(nm) for nm in range(400, 701, 20))])
+            text = head + "\n" + ",".join(["B", *["25"] * 16]) + "\n"
+            found = read_text(text, "x.csv")
+            np.testing.assert_allclose(found[0].spectrum, 0.25, atol=1e-9)
+            self.assertAlmostEqual(found[0].lab[0], 57.08, delta=0.1)
+
+    def test_blank_lines_of_a_chart_are_passed_over(self):
+        text = "label,measured_l,measured_a,measured_b\nA1,,,\nA2,50,1,2\n"
+        self.assertEqual([r.label for r in read_text(text, "x.csv")], ["A2"])
+
+    def test_semicolons_commas_and_a_byte_order_mark(self):
+        text = "\ufefflabel;lab_l;lab_a;lab_b\nA1;50,5;1;2\n"
+        self.assertEqual(read_text(text, "x.csv")[0].lab, (50.5, 1.0, 2.0))
+
+    def test_what_is_wrong_is_said_with_its_line(self):
+        for text, words in (
+            ("", "no readings"), ("label\nA\n", "neither colours"), ("lab_l,lab_a,lab_b\n1,2,3\n", "column of names"),
+            ("label,lab_l,lab_a,lab_b\nA,x,1,2\n", "line 2: 'x'"), ("label,lab_l,lab_a,lab_b\nA,1,2\n", "line 2"),
+            ("label,lab_l,lab_a,lab_b\nA,500,1,2\n", "no colour that paint can have"),
+            ("label,lab_l,lab_a,lab_b\nA,,,\n", "fill in"),
+            ("BEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L\nEND_DATA_FORMAT\nBEGIN_DATA\n1 2 3\nEND_DATA\n", "line 5: 3 fields"),
+            ("label," + ",".join(map(str, range(400, 700, 10))) + "\nA," + ",".join(["-5"] * 30), "no paint's"),
+        ):  # fmt: skip
+            with self.subTest(text=text[:30]), self.assertRaises(OchreError) as caught:
+                read_text(text, "swatches", [])
+            self.assertIn(words, str(caught.exception))

@@ -1,0 +1,81 @@
+"""Roles on a palette, what adding a tube does, substitutes."""
+
+import unittest
+
+from ochre_stone.core.paint.cautions import hazards, is_safe, lasts, substitutes, tube_cautions
+from ochre_stone.core.paint.palettes import PALETTES, Palette, palette
+from ochre_stone.core.paint.roles import effects, four_ways, roles
+from ochre_stone.core.paint.tubes import all_tubes, tube
+
+
+class Roles(unittest.TestCase):
+    def of(self, *ids):
+        return {r.tube.id: r for r in roles(Palette("x", "x", "", ids).tubes)}
+
+    def test_the_same_red_is_a_light_beside_umber_and_a_dark_beside_white(self):
+        self.assertTrue(self.of("cadmium-red", "burnt-umber")["cadmium-red"].light)
+        self.assertFalse(self.of("cadmium-red", "titanium-white")["cadmium-red"].light)
+
+    def test_four_kinds_on_the_earth_palette(self):
+        found = {r.tube.id: r.words for r in roles(palette("four-tube-earth").tubes)}
+        self.assertEqual(found, {"titanium-white": "light, cool", "yellow-ochre": "light, warm",
+                                 "cadmium-red": "dark, warm", "ivory-black": "dark, cool"})  # fmt: skip
+
+    def test_both_schools_of_warm_blues(self):
+        ids = ("ultramarine-blue", "cobalt-blue", "cerulean-blue", "phthalo-blue-green-shade")
+        blues = Palette("x", "x", "", ids).tubes
+        red = {r.tube.id: r.warmth for r in roles(blues, "leans-red")}
+        yellow = {r.tube.id: r.warmth for r in roles(blues, "near-yellow")}
+        self.assertGreater(red["ultramarine-blue"], red["cerulean-blue"])
+        self.assertLess(yellow["ultramarine-blue"], yellow["cerulean-blue"])
+
+    def test_every_palette_has_lights_and_darks(self):
+        for p in PALETTES.values():
+            found = roles(p.tubes)
+            self.assertTrue(any(r.light for r in found) and any(not r.light for r in found), p.id)
+
+
+class Effects(unittest.TestCase):
+    def ways(self, base):
+        t = tube(base)
+        return {k: [e.tube.id for e in v] for k, v in
+                four_ways(effects(t.K, t.S, palette("portrait-ten").tubes)).items()}  # fmt: skip
+
+    def test_what_lightens_and_warms_a_dark_earth(self):
+        self.assertIn("yellow-ochre", self.ways("burnt-sienna")["lightens and warms"])
+        self.assertIn("ultramarine-blue", self.ways("burnt-sienna")["darkens and cools"])
+
+    def test_white_lightens_and_cools_a_light_red(self):
+        found = {e.tube.id: e for e in effects(tube("cadmium-red").K, tube("cadmium-red").S, [tube("titanium-white")])}
+        white = found["titanium-white"]
+        self.assertGreater(white.value, 0)
+        self.assertLess(white.warmth, 0)
+        self.assertIn("lightens, cools", white.words)
+
+    def test_black_never_lightens(self):
+        for base in ("yellow-ochre", "cadmium-red-light", "titanium-white"):
+            t = tube(base)
+            self.assertLess(effects(t.K, t.S, [tube("ivory-black")])[0].value, 0)
+
+
+class Cautions(unittest.TestCase):
+    def test_substitutes_are_safe_and_lasting(self):
+        for t in all_tubes().values():
+            for s in substitutes(t, 2):
+                self.assertTrue(is_safe(s.tube), (t.id, s.tube.id))
+                self.assertNotEqual(s.tube.id, t.id)
+                self.assertGreater(s.parts, 0)
+
+    def test_what_painters_take_instead(self):
+        names = {t: [s.tube.id for s in substitutes(tube(t), 3)] for t in
+                 ("cadmium-red", "alizarin-crimson", "cerulean-blue", "lead-white", "strontium-yellow")}  # fmt: skip
+        self.assertIn("pyrrole-red", names["cadmium-red"])
+        self.assertIn("pyrrole-rubine", names["alizarin-crimson"])
+        self.assertIn("phthalo-blue-green-shade", names["cerulean-blue"])
+        self.assertEqual(set(names["lead-white"]), {"titanium-white", "zinc-white"})
+        self.assertEqual(names["strontium-yellow"][0], "bismuth-yellow")
+
+    def test_convenience_tubes_keep_the_hazards_of_their_pigments(self):
+        self.assertEqual(hazards(tube("sap-green")), ["nickel"])
+        self.assertIn("Nickel", tube_cautions(tube("sap-green"))[0])
+        self.assertFalse(lasts(tube("vermilion")))
