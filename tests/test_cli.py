@@ -5,6 +5,7 @@ import os
 import subprocess
 import sys
 import unittest
+from pathlib import Path
 
 import numpy as np
 from PIL import Image
@@ -88,6 +89,75 @@ class Contract(CommandCase):
             for r in mixed["recipes"]:
                 self.assertLessEqual(len(r["parts"]), 4)
                 self.assertTrue(all(n in (0.25, 0.5) or n == int(n) for n in r["parts"].values()), r["parts"])
+
+    def own_box(self) -> str:
+        path = self.folder / "box.json"
+        parts = [{"pigment": "ultramarine-blue", "parts": 1}]
+        correction = {"strength": 0.3, "words": "from 3 swatches"}
+        tubes = [{"id": "own-blue", "name": "My blue", "parts": parts, "price": 20, "corrections": [correction],
+                  "using": 0}]  # fmt: skip
+        palettes = [{"id": "own-three", "name": "Three", "paints": ["titanium-white", "own-blue", "burnt-sienna"]}]
+        path.write_text(json.dumps({"version": 1, "tubes": tubes, "palettes": palettes}), encoding="utf-8")
+        return str(path)
+
+    def test_the_painters_own_box(self):
+        box = self.own_box()
+        mine = next(p for p in self.json("paints", "--box", box)["paints"] if p["id"] == "own-blue")
+        generic = next(p for p in self.json("paints")["paints"] if p["id"] == "ultramarine-blue")
+        self.assertGreater(max(mine["k"]), 1.2 * max(generic["k"]))
+        self.assertEqual(self.json("palettes", "--box", box)["palettes"][-1]["paints"][1], "own-blue")
+        stronger = self.json("predict", "own-blue:1 titanium-white:8", "--box", box)
+        plain = self.json("predict", "ultramarine-blue:1 titanium-white:8")
+        self.assertLess(stronger["value"], plain["value"] - 0.1)
+        mixed = self.json("mix", "lab 45 0 -10", "--palette", "own-three", "--box", box)
+        self.assertTrue(
+            all(set(r["parts"]) <= {"titanium-white", "own-blue", "burnt-sienna"} for r in mixed["recipes"])
+        )
+        self.assertIn("own-three", self.expect_refusal("mix", "#808080", "--palette", "own-four", "--box", box))
+        Path(box).write_text("{", encoding="utf-8")
+        self.assertIn("box", self.expect_refusal("paints", "--box", box))
+        self.assertIn("no paint box", self.expect_refusal("paints", "--box", str(self.folder / "none.json")))
+
+    def test_every_figure_of_a_paint_has_a_source(self):
+        for p in self.json("paints")["paints"]:
+            for figure in ("k", "s", "lab", "tints", "undertone", "tolerance"):
+                self.assertTrue(p["pigments"] or p["sources"][figure], (p["id"], figure))
+            self.assertEqual([row[0] for row in p["tints"]], [1, 3, 10, 30])
+            self.assertEqual(bool(p["substitutes"]), bool(p["hazards"]) or bool(p["cautions"]))
+
+    def test_films_and_media(self):
+        wet_dry = self.json("predict", "ivory-black", "--medium", "gouache")
+        self.assertGreater(wet_dry["dry"]["value"], wet_dry["wet"]["value"] + 0.3)
+        thin, thick, none = (
+            self.json("predict", "ultramarine-blue", "--film", um, "--over", "#c0c0c0")["film"]
+            for um in ("0.3", "200", "0")
+        )
+        self.assertGreater(thin["value"], thick["value"] + 2)
+        self.assertAlmostEqual(thick["lab"][0], self.json("predict", "ultramarine-blue")["lab"][0], delta=0.2)
+        self.assertAlmostEqual(none["lab"][0], 77.7, delta=0.5)
+        self.assertIn("hue", self.expect_refusal("predict", "ultramarine-blue", "--film", "1", "--over", "#ff0000"))
+        self.assertIn("film", self.expect_refusal("predict", "ultramarine-blue", "--film", "-1"))
+
+    def test_mix_in_other_orders_and_with_more_tubes(self):
+        for order in ("value", "hue", "even"):
+            data = self.json("mix", "lab 55 60 -40", "--palette", "four-tube-earth", "--order", order)
+            self.assertFalse(data["reachable"])
+        data = self.json("mix", "lab 40 8 10", "--max-paints", "5")
+        self.assertTrue(all(1 <= len(r["parts"]) <= 5 for r in data["recipes"]))
+        self.assertTrue({r["kind"] for r in data["other_ways"]} & {"safest", "no black", "fewest tubes", "steadiest"})
+
+    def test_charts(self):
+        for suffix in ("pdf", "svg", "csv", "cgats"):
+            out = self.folder / f"chart.{suffix}"
+            data = self.json("chart", "--palette", "four-tube-earth", "--values", "6", "--out", str(out))
+            self.assertGreater(out.stat().st_size, 2000)
+            self.assertEqual((len(data["values"]), data["rows"][0]["cells"][0]["label"]), (6, "A0"))
+        for args, word in (
+            (("--values", "2"), "3 to 10"), (("--rows", "fours"), "fours"),
+            (("--palette", "ivory-black,yellow-ochre"), "white"),
+        ):  # fmt: skip
+            self.assertIn(word, self.expect_refusal("chart", *args, "--out", str(self.folder / "x.pdf")))
+        self.assertIn(".docx", self.expect_refusal("chart", "--out", str(self.folder / "x.docx")))
 
     def test_mix_from_named_tubes(self):
         data = self.json("mix", "lab 60 0 0", "--palette", "titanium-white,ivory-black")

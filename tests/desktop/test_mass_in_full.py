@@ -270,7 +270,7 @@ class Refined(WindowCase):
         self.window.filing.open_demo()
         self.settle()
         self.window.resize(1024, 700)
-        for title in ("Mass", "Harmonise"):
+        for title in ("Mass", "Harmonise", "Paint box"):
             self.window.go_to(title)
             station = self.window.station
             for page in station.tray_pages.names:

@@ -48,7 +48,7 @@ from ochre_stone.desktop.widgets.shapes import Lab
 from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.wheel import WheelView
 
-_TRAY = 344
+_TRAY = 350
 
 
 class Window(QMainWindow):
@@ -88,6 +88,7 @@ class Window(QMainWindow):
         self._connect()
         self.resize(self.settings.width, self.settings.height)
         self.setMinimumSize(1024, 700)
+        self.outer.setSizes([self.width() - _TRAY - 3, _TRAY])  # not as wide as the longest list would like
         self.go_to("Look")
         self.show_title()
         self.preferences.find_display()

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QSignalBlocker, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QComboBox,
     QHBoxLayout,
     QLabel,
     QLayout,
@@ -237,6 +238,13 @@ def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -
     if kind:
         b.setProperty("kind", kind)
     return b
+
+
+def narrow(box: QComboBox) -> QComboBox:
+    """A list that takes the room it gets, however long its entries are."""
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(10)
+    return box
 
 
 def clear(box: QLayout) -> None:

@@ -58,7 +58,8 @@ class ChartsPage:
         self.kinds = {k: QCheckBox(k) for k in KINDS}
         for box in self.kinds.values():
             box.clicked.connect(lambda _: self.refresh())
-        station.row(self.values, *self.kinds.values())
+        station.row(*self.kinds.values(), None)
+        station.row(self.values, None)
         self.says = station.label("", "quiet")
         self.head = station.label("", "head")
         self.swatch = HalvesSwatch(64)

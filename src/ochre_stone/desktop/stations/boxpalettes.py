@@ -12,7 +12,7 @@ from ochre_stone.core.paint.palettes import MOST_TUBES, PALETTES
 from ochre_stone.core.paint.roles import FOUR, effects, four_ways, roles
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.atomic import write_bytes
-from ochre_stone.desktop.stations.base import button, quietly
+from ochre_stone.desktop.stations.base import button, narrow, quietly
 from ochre_stone.desktop.widgets.lay import PaletteLay
 from ochre_stone.export.palette import palette_csv, palette_json, palette_pdf
 
@@ -46,7 +46,7 @@ class PalettesPage:
         self.more.setEditable(True)
         self.more.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
         self.more.setMaxVisibleItems(16)
-        self.more.setMinimumContentsLength(14)
+        narrow(self.more)
         self.lay = button("Lay on", "Put the chosen tube on this palette", "small")
         self.lay.clicked.connect(lambda: self.lay_on(self.more.currentData()))
         station.row(self.more, self.lay).setStretch(0, 1)
@@ -60,7 +60,7 @@ class PalettesPage:
         self.save.clicked.connect(self.ask_save)
         station.row(self.copy, self.rename, self.delete, self.save, None)
         station.label("What does what", "head")
-        self.base = QComboBox()
+        self.base = narrow(QComboBox())
         self.base.setAccessibleName("Colour to add to")
         self.base.activated.connect(lambda _: self._effects())
         station.rows.addWidget(self.base)

@@ -18,7 +18,7 @@ from ochre_stone.core.paint.tubes import Tube, all_tubes, find
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.boxfile import box_json, read_import, tubes_csv
 from ochre_stone.desktop import numbers
-from ochre_stone.desktop.stations.base import button, quietly
+from ochre_stone.desktop.stations.base import button, narrow, quietly
 from ochre_stone.desktop.tubedialog import TubeDialog
 from ochre_stone.desktop.widgets.shelf import OPACITIES, Shelf, Shown, strength_words
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
@@ -60,7 +60,7 @@ class TubesPage:
         station.rows.addWidget(self.swatch)
         self.says = station.label("")
         self.drying = station.label("", "quiet")
-        self.figures = QComboBox()
+        self.figures = narrow(QComboBox())
         self.figures.setAccessibleName("Figures that hold")
         self.figures.setToolTip("Generic figures, or one of your calibrations")
         self.figures.activated.connect(lambda _: self._use(self.figures.currentData()))

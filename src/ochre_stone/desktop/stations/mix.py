@@ -25,7 +25,7 @@ from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.project.document import MixChoice
 from ochre_stone.core.project.planning import groups, means_of, string_title
 from ochre_stone.desktop import numbers
-from ochre_stone.desktop.stations.base import Station, button, clear, quietly
+from ochre_stone.desktop.stations.base import Station, button, clear, narrow, quietly
 from ochre_stone.desktop.widgets.swatch import PileSwatch, RibbonSwatch
 
 ORDER_WORDS = {
@@ -43,11 +43,11 @@ class Mix(Station):
 
     def build(self) -> None:
         self.label("Mix", "title")
-        self.palette_box = QComboBox()
+        self.palette_box = narrow(QComboBox())
         self.palette_box.setAccessibleName("Palette")
         self.palette_box.activated.connect(lambda _: self._choose_palette(self.palette_box.currentData()))
         self.rows.addWidget(self.palette_box)
-        self.renew = button("Your tubes have changed: mix with them as they are now", "", "main")
+        self.renew = button("Take my tubes as they are now", "They have changed in the box since", "main")
         self.renew.clicked.connect(lambda: self.window_.paint_box.use_palette(self.document.mix.palette))
         self.rows.addWidget(self.renew)
         self.reach = button("", "What this palette reaches, in the Paint box", "small")
@@ -101,7 +101,7 @@ class Mix(Station):
         self.most.setAccessibleName("Tubes per pile at most")
         self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
         self.row(self.steps, self.most)
-        self.order = QComboBox()
+        self.order = narrow(QComboBox())
         self.order.setAccessibleName("What an error of a mixture weighs")
         for key, words in ORDER_WORDS.items():
             self.order.addItem(words, key)

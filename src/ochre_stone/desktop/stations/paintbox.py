@@ -10,7 +10,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.palettes import PALETTES, Palette
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project.document import MixChoice
-from ochre_stone.desktop.stations.base import Station, button, quietly
+from ochre_stone.desktop.stations.base import Station, button, narrow, quietly
 from ochre_stone.desktop.stations.boxcalibrate import CalibratePage
 from ochre_stone.desktop.stations.boxcharts import ChartsPage
 from ochre_stone.desktop.stations.boxpalettes import PalettesPage
@@ -28,7 +28,7 @@ class PaintBoxStation(Station):
         self.use = button("Mix with it", "Make it the palette of this picture", "small")
         self.use.clicked.connect(self.use_it)
         self.title_row("Paint box", self.use)
-        self.choice = QComboBox()
+        self.choice = narrow(QComboBox())
         self.choice.setAccessibleName("Palette in hand")
         self.choice.activated.connect(lambda _: self.take_palette(self.choice.currentData()))
         self.rows.addWidget(self.choice)
