@@ -17,7 +17,7 @@ from ochre_stone.core.mixing.reach import Nets
 from ochre_stone.core.mixing.recipe import recipes
 from ochre_stone.core.mixing.search import Searcher
 from ochre_stone.core.mixing.smallest import smallest_palette
-from ochre_stone.core.paint.chart import make_chart, steps
+from ochre_stone.core.paint.chart import KINDS, make_chart, steps
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import Tube, tube
@@ -28,6 +28,9 @@ TWENTY_FOUR = (
     "burnt-sienna", "burnt-umber", "raw-umber", "dioxazine-violet", "ultramarine-blue", "cobalt-blue", "cerulean-blue",
     "phthalo-blue-green-shade", "phthalo-green-blue-shade", "viridian", "chromium-oxide-green", "ivory-black",
 )  # fmt: skip
+_TIMED = 12
+"""Targets per palette on which SciPy is timed with the whole palette, the choice that our search has. For the gap it is
+given the four tubes that the target was made of: its best case."""
 TARGETS = {4: 50, 7: 50, 10: 60, 16: 40, 24: 40}
 
 
@@ -47,7 +50,7 @@ def targets(search: Searcher, count: int, seed: int) -> tuple[np.ndarray, np.nda
 
 
 def globally(search: Searcher, goal: np.ndarray, index: np.ndarray) -> float:
-    """Least weighted error of mixtures of the same tubes by differential evolution, all points of a turn at once."""
+    """Least weighted error of mixtures of these tubes by differential evolution, all points of a turn at once."""
     K, S, power = (a[index] for a in (search.paints.K, search.paints.S, search.paints.power))
 
     def cost(x: np.ndarray) -> np.ndarray:
@@ -72,10 +75,12 @@ def main() -> None:
         for goal, tubes in zip(goals, index, strict=True):
             start = time.perf_counter()
             found = search.find(goal)
-            middle = time.perf_counter()
+            ours.append(time.perf_counter() - start)
             best = globally(search, goal, tubes)
-            ours.append(middle - start)
-            theirs.append(time.perf_counter() - middle)
+            if len(theirs) < _TIMED:
+                start = time.perf_counter()
+                globally(search, goal, np.arange(count))
+                theirs.append(time.perf_counter() - start)
             gap.append(float(found.error[0]) - best)
             near.append(float(found.error[0]))
         gaps += gap
@@ -121,7 +126,7 @@ def larger() -> None:
     unit = seconds(lambda: globally(search, goals[0], index[0]), 3)
     for what, work in (
         ("one slice of the reach, 10 tubes", lambda: Nets(tubes).slice(5.0)),
-        ("chart of singles and pairs, 10 tubes", lambda: make_chart(palette("portrait-ten"), steps(6), ("singles", "pairs"))),
+        ("chart of 10 tubes, singles and pairs", lambda: make_chart(palette("portrait-ten"), steps(6), KINDS[:2])),
         ("smallest palette of 10 for 24 notes", lambda: smallest_palette(goals, tubes)),
     ):  # fmt: skip
         taken = seconds(work, 1)

@@ -180,13 +180,15 @@ class Searcher:
         shares = (shares / shares.sum(axis=-1, keepdims=True)).reshape(-1, k)
         index = np.repeat(self.subsets, len(self._grid), axis=0)
         lab = self.paints.lab(shares, index)
-        self._grid_lab = lab.reshape(len(self.subsets), len(self._grid), 3)
+        # One array per coordinate, in single precision: it only ranks starting points.
+        self._grid_lab = np.ascontiguousarray(lab.astype(np.float32).T).reshape(3, len(self.subsets), len(self._grid))
 
     def rough(self, target: Array) -> float:
         """CIEDE2000 of the grid mixture that lies nearest: an upper limit of what :meth:`find` finds, at once."""
-        flat = self._grid_lab.reshape(-1, 3)
-        near = np.argpartition(((flat - target) ** 2).sum(axis=1), min(24, len(flat) - 1))[:24]
-        return float(weighted_error(flat[near], target, np.ones(3)).min())
+        flat = self._grid_lab.reshape(3, -1)
+        far = ((flat - target.astype(np.float32)[:, None]) ** 2).sum(axis=0)
+        near = np.argpartition(far, min(24, len(far) - 1))[:24]
+        return float(weighted_error(flat[:, near].T, target, np.ones(3)).min())
 
     def find(self, target: npt.ArrayLike, keep: int = _KEEP, allowed: Sequence[bool] | None = None) -> Found:
         """Best continuous mixtures for ``target`` Lab (3,), at most ``keep`` subsets, best first.
@@ -199,7 +201,12 @@ class Searcher:
         if not np.isfinite(goal).all():
             raise ValueError("a target needs finite L*, a* and b*")
         w = self.paints.weights
-        distance = np.einsum("ijk,k->ij", (self._grid_lab - goal) ** 2, np.array([w[0] ** 2, 1, 1]))
+        distance = np.zeros(self._grid_lab.shape[1:], dtype=np.float32)
+        for plane, middle, weight in zip(self._grid_lab, goal, (w[0], 1.0, 1.0), strict=True):
+            off = plane - np.float32(middle)
+            off *= np.float32(weight)
+            off *= off
+            distance += off
         if allowed is not None:
             open_to = np.asarray(allowed, dtype=bool)
             if not open_to.any():
