@@ -21,6 +21,8 @@ from PyQt6.QtWidgets import (
 )
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import note_targets
 from ochre_stone.desktop import menus, theme
@@ -92,6 +94,8 @@ class Window(QMainWindow):
         self.go_to("Look")
         self.show_title()
         self.preferences.find_display()
+        # Tables that the first reading of a colour needs: a fifth of a second that nobody should wait for.
+        self.studio.jobs.start("warm", lambda _: read((50.0, 20.0, 20.0)) and all_tubes(), lambda _: None)
         if self.keeper.wrong:
             self.complain(self.keeper.wrong)
 

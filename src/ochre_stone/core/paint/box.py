@@ -100,6 +100,7 @@ class OwnTube(Frozen):
         return _made(self, self.correction)
 
 
+@functools.lru_cache(maxsize=1024)
 def _made(own: OwnTube, correction: Correction | None) -> Tube:
     of = [tube(p.pigment) for p in own.parts]
     share = np.array([p.parts for p in own.parts])

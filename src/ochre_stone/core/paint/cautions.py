@@ -73,17 +73,21 @@ class Substitute:
 
 def substitutes(tube: Tube, count: int = 3) -> list[Substitute]:
     """Safe and lasting single pigments nearest to a tube, each in the amount that tints as strongly."""
+    return _ranked(tube)[:count]
+
+
+@functools.lru_cache(maxsize=256)
+def _ranked(tube: Tube) -> list[Substitute]:
     others = [t for t in _safe() if t.id != tube.id and t.is_white == tube.is_white]
     white = all_tubes()["titanium-white"]
     goal = np.array([tube.lab, *(t[1:4] for t in tube.tints)])
     tinted = np.array([t[0] for t in tube.tints])[:, None]
-    found = []
-    for t in others:
-        parts = tube.tinting_strength / t.tinting_strength
-        k, s = t.K * parts, t.S * parts
-        lab = np.vstack([t.lab, layer_lab(k + tinted * white.K, s + tinted * white.S)])
-        found.append(Substitute(t, float(ciede2000(lab, goal).mean()), parts))
-    return sorted(found, key=lambda f: f.far)[:count]
+    parts = np.array([tube.tinting_strength / t.tinting_strength for t in others])
+    k, s = (np.stack([getattr(t, f) for t in others]) * parts[:, None] for f in ("K", "S"))
+    tints = layer_lab(k[:, None] + tinted * white.K, s[:, None] + tinted * white.S)
+    lab = np.concatenate([np.array([t.lab for t in others])[:, None], tints], axis=1)
+    far = ciede2000(lab, goal).mean(axis=1)
+    return [Substitute(others[i], float(far[i]), float(parts[i])) for i in np.argsort(far)]
 
 
 @functools.cache
