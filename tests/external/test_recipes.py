@@ -167,3 +167,45 @@ class MemoryColours(unittest.TestCase):
     def test_grey_is_in_reach_of_all_but_the_smallest(self):
         for palette_id in ("four-tube-earth", "three-primaries", "double-primaries", "portrait-ten", "prismatic"):
             self.assertTrue(self.best("grey", palette_id)[0], palette_id)
+
+
+SKINS = {
+    # Mean CIELAB of face sites by group: Xiao et al. 2017, Skin Res. Technol. 23 (Caucasian, Chinese, Kurdish, Thai);
+    # the darker ranges after Wang et al. 2018, Skin Res. Technol. 24. Values from memory, rounded.
+    "Caucasian": (62.0, 11.0, 15.0),
+    "Chinese": (60.0, 12.0, 17.0),
+    "Kurdish": (57.0, 12.0, 18.0),
+    "Thai": (55.0, 13.0, 19.0),
+    "African, light": (48.0, 12.0, 18.0),
+    "African, dark": (37.0, 10.0, 14.0),
+}
+
+
+class PublishedTargets(unittest.TestCase):
+    def test_every_measured_skin_is_in_reach_of_earths_and_of_the_portrait_palette(self):
+        for name, lab in SKINS.items():
+            for palette_id in ("four-tube-earth", "portrait-ten"):
+                p = palette(palette_id)
+                reachable, found = recipes(np.array(lab), p.tubes, 4, 2)
+                with self.subTest(skin=name, palette=palette_id):
+                    self.assertTrue(reachable)
+                    self.assertLess(min(r.de00 for r in found), 2.0)
+
+    def test_chart_patches_are_mixed_from_a_prismatic_palette(self):
+        """The 24-patch chart: published averages, through colour-science: all but the most vivid can
+        be painted, and those that can are found."""
+        chart = colour.CCS_COLOURCHECKERS["BabelColor Average"]
+        white = colour.xy_to_XYZ(chart.illuminant)
+        d65 = colour.xy_to_XYZ(colour.CCS_ILLUMINANTS["CIE 1931 2 Degree Standard Observer"]["D65"])
+        tubes = [*palette("prismatic").tubes, tube("burnt-umber"), tube("yellow-ochre")]
+        inside, off = 0, []
+        for xyY in chart.data.values():
+            xyz = colour.adaptation.chromatic_adaptation_VonKries(colour.xyY_to_XYZ(xyY), white, d65, "CAT02")
+            lab = colour.XYZ_to_Lab(xyz, colour.XYZ_to_xy(d65))
+            reachable, found = recipes(lab, tubes, 4, 3)
+            inside += reachable
+            if reachable:
+                off.append(min(r.de00 for r in found))
+        self.assertGreaterEqual(inside, 21)
+        self.assertLess(np.median(off), 0.6)
+        self.assertLess(max(off), 3.0)
