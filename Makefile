@@ -26,6 +26,7 @@ bench: setup
 	@$(PY) -m benchmarks
 	@$(PY) -m benchmarks.pictures
 	@$(PY) -m benchmarks.masses
+	@$(PY) -m benchmarks.recipes
 
 screenshots: setup
 	@bash tools/with_display.sh $(PY) tools/make_screenshots.py
@@ -38,6 +39,7 @@ resources: setup
 	$(PY) tools/make_chart_table.py
 	$(PY) tools/fit_pigments.py
 	$(PY) tools/make_demo.py
+	$(PY) tools/make_paint_tables.py
 
 lock:
 	uv pip compile pyproject.toml --extra dev --generate-hashes --no-header --no-emit-index-url --python-version 3.11 -o requirements.lock

@@ -34,9 +34,10 @@ from ochre_stone.resources import resource
 
 SIGMA = {"A": 2.0, "B": 3.0, "C": 5.0}
 """Standard deviation of a remembered L*, a* or b*, by confidence."""
-PRIOR = {"K0": 2.5, "S0": 0.7, "m": 0.25, "height": 1.08, "base": 2.16, "edge": 14.4, "width": 0.45,
+PRIOR = {"K0": 2.5, "S0": 0.7, "m": 0.25, "index": 0.04, "height": 1.08, "base": 2.16, "edge": 14.4, "width": 0.45,
          "centre": 12.6, "spread": 0.32, "power": 0.15}  # fmt: skip
-"""Prior standard deviations: of logarithms (K0, S0, height, base, width, spread), nm (edge, centre) or as they are."""
+"""Prior standard deviations: of logarithms (K0, S0, height, base, width, spread), nm (edge, centre) or as they are.
+Tables round the index, and crystals have two or three."""
 CURVE_SD = 0.7
 """Spread of ln of a remembered share of the strongest absorption; CURVE_FLOOR is the least share that can be told."""
 CURVE_FLOOR = 0.01
@@ -69,9 +70,9 @@ class Model:
 
     def __init__(self, prior: dict, grain: tuple[float, float, float]) -> None:
         self.bands = prior["bands"]
-        self.kinds: list[str] = ["K0", "S0", "m"]
+        self.kinds: list[str] = ["K0", "S0", "m", "index"]
         self.grain = grain
-        start = [prior["K0"], 1.0, 0.0]
+        start = [prior["K0"], 1.0, 0.0, grain[0]]
         for i, (kind, height, *rest) in enumerate(self.bands):
             if i or height != 1:  # the first feature carries K0
                 self.kinds.append("base" if kind == "B" else "height")
@@ -83,12 +84,12 @@ class Model:
 
     def parameters(self, x: np.ndarray) -> dict:
         values = [float(np.exp(v)) if k in LOGARITHMIC else float(v) for k, v in zip(self.kinds, x, strict=True)]
-        K0, S0, m, *rest = values
+        K0, S0, m, index, *rest = values
         bands = []
         for i, (kind, height, *_) in enumerate(self.bands):
             own = rest.pop(0) if i or height != 1 else 1.0
             bands.append((kind, own, *(rest.pop(0) for _ in SLOTS[kind])))
-        return {"K0": K0, "S0": S0, "m": m, "bands": bands, "grain": self.grain}
+        return {"K0": K0, "S0": S0, "m": m, "bands": bands, "grain": (index, *self.grain[1:])}
 
 
 def grain(entry: dict) -> tuple[float, float, float]:
@@ -188,6 +189,7 @@ def main() -> None:
             "anchors": e["anchors"],
             "fit_de00": anchor_errors,
             "model": {"K0": round(p["K0"], 5), "S0": round(p["S0"], 5), "m": round(p["m"], 4),
+                      **({"index": round(p["grain"][0], 4)} if "grain" in p else {}),
                       "bands": [[b[0], *(float(f"{v:.6g}") for v in b[1:])] for b in p["bands"]]},
             "k": figures(K),
             "s": figures(S),

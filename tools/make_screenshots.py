@@ -8,17 +8,22 @@ import tempfile
 import time
 from pathlib import Path
 
+import numpy as np
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from ochre_stone.core.paint.calibrate import Swatch, perturbed
+from ochre_stone.core.paint.optics import layer_lab
+from ochre_stone.core.paint.predict import spectra
+from ochre_stone.core.project import boxfile
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop import theme
 from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.window import Window
 
 SHOTS = (
-    "Look", "Look, Light", "Look, Frame", "Look, Scene", "Note", "Note, Beside", "Note, Ledge", "Mass", "Mass, Light",
-    "Mass, Plan", "Mass, Range", "Mass, Edges", "Mass, Swap", "Harmonise", "Harmonise, Balance", "Harmonise, Meet",
-    "Harmonise, Ladders", "Mix", "Block in",
+    "Look", "Look, Light", "Look, Frame", "Look, Scene", "Note", "Note, Beside", "Mass", "Mass, Light", "Mass, Range",
+    "Mass, Edges", "Harmonise", "Harmonise, Ladders", "Mix", "Block in", "Paint box", "Paint box, Palettes",
+    "Paint box, Reach", "Paint box, Charts", "Paint box, Calibrate",
 )  # fmt: skip
 
 
@@ -56,6 +61,8 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
             window.harmonise.ladders_page.sky.click()
         elif not page:
             window.harmonise.sees["pulled"].click()
+    if station == "Paint box":
+        paint_box(app, window, page)
     if page == "Frame":
         window.look.frame_page.canvas.setCurrentText("16 × 20 in")
         window.look.frame_page.canvas.activated.emit(0)
@@ -66,6 +73,37 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
         window.reader.calibrate()
         settle(app, window)
         window.look.spot_clicked(1172, 1046)
+
+
+def paint_box(app: QApplication, window: Window, page: str) -> None:
+    """What each page of the Paint box is shown with."""
+    box = window.paint_box
+    box.pages_.show(page or "Tubes")
+    box.take_palette("four-tube-earth" if page in ("Charts", "Calibrate") else "portrait-ten")
+    settle(app, window)
+    if not page:
+        box.tubes_page.search.setText("blue")
+        box.tubes_page.choose("cobalt-blue")
+    if page == "Palettes":
+        box.palettes_page.choose_tube("burnt-sienna")
+    if page == "Reach":
+        box.reach_page.choose_value(5.0)
+        box.reach_page.ask_help()
+    if page == "Charts":
+        window.studio.select("n6")
+        box.charts_page.find_note()
+    if page == "Calibrate":
+        box.charts_page.refresh()
+        settle(app, window)
+        chart = box.charts_page.chart
+        assert chart is not None
+        rng = np.random.default_rng(7)
+        real = {t.id: perturbed(t, rng) for t in box.chosen().tubes}
+        for c in chart.cells:
+            lab = layer_lab(*spectra([real[i] for i, _ in c.parts], [n for _, n in c.parts])) + rng.normal(0, 0.7, 3)
+            L, a, b = lab.tolist()
+            box.calibrate_page.swatches.append(Swatch(c.label, dict(c.parts), (L, a, b)))
+        box.calibrate_page.fit()
 
 
 def mass(window: Window, page: str) -> None:
@@ -103,6 +141,7 @@ def main() -> None:
     theme.apply(app, "middle")
     with tempfile.TemporaryDirectory() as home:
         memory.user_config_path = lambda name: Path(home) / name  # type: ignore[assignment]
+        boxfile.user_data_path = lambda name: Path(home) / name  # type: ignore[assignment]
         window = Window(memory.Settings())
         window.resize(1280, 800)
         window.show()

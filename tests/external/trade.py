@@ -15,7 +15,7 @@ from ochre_stone.core.colour.reading import Reading, read
 from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.mixing.recipe import recipes
 from ochre_stone.core.paint.media import MEDIA, seen
-from ochre_stone.core.paint.optics import layer_lab
+from ochre_stone.core.paint.optics import layer_lab, reflectance_to_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict, spectra
 from ochre_stone.core.paint.tubes import all_tubes, tube
@@ -253,4 +253,38 @@ def table() -> str:
         figure = f.figure()
         mark = "" if f.holds(figure) else f"**missed**: {f.misses or 'not understood yet'}"
         out.append(f"| {f.words} | {f.wanted} {f.unit} | {figure:.2g} | {mark} |")
+    return "\n".join(out)
+
+
+MEMORY = {
+    "Caucasian": "fair skin", "Oriental": "light skin", "South Asian": "brown skin", "African": "dark skin",
+    "Summer Grass": "grass", "Green Apple": "green apple", "Blue Sky": "blue sky", "Carrot": "carrot",
+    "Banana": "banana", "Gray-50": "middle grey",
+}  # fmt: skip
+"""Names in the preferred memory colour chart (Luo 2024) as colour-science carries it, and here."""
+
+
+def memory_colours() -> dict[str, np.ndarray]:
+    """CIELAB D65 of the chart's reflectances."""
+    import colour
+
+    shape = colour.SpectralShape(380, 730, 10)
+    chart = colour.SDS_COLOURCHECKERS["PMC"]
+    ends = {"method": "Constant", "left": None, "right": None}
+    return {
+        ours: reflectance_to_lab(chart[theirs].copy().extrapolate(shape, extrapolator_kwargs=ends).align(shape).values)
+        for theirs, ours in MEMORY.items()
+    }
+
+
+def reach_table() -> str:
+    """CIEDE2000 of the best measurable recipe for each memory colour, by palette; "!" is out of reach."""
+    ids = ("four-tube-earth", "portrait-ten", "landscape-greens", "prismatic")
+    out = ["| | " + " | ".join(palette(i).name.lower() for i in ids) + " |", "| --- " * (len(ids) + 1) + "|"]
+    for name, lab in memory_colours().items():
+        cells = []
+        for i in ids:
+            reachable, found = recipes(lab, palette(i).tubes)
+            cells.append(f"{min(r.de00 for r in found):.1f}{'' if reachable else ' !'}")
+        out.append(f"| {name} | " + " | ".join(cells) + " |")
     return "\n".join(out)

@@ -163,6 +163,7 @@ def _go(window: "Window", menu: QMenu) -> None:
     _action(window, menu, "Paint into the sha&dow", ["J"], lambda: window.draw_on_masses("Light", "shadow"))
     _action(window, menu, "To the val&ue scale", ["Q"], lambda: window.to_panel("Mass", window.scale))
     _action(window, menu, "To the &wheel", ["Z"], lambda: window.to_panel("Harmonise", window.wheel))
+    _action(window, menu, "Find the note in the &chart", ["/"], window.find_in_chart)
     _action(window, menu, "To the &easel", ["E"], lambda: window.easel.setFocus())
     _action(window, menu, "To the &ledge", ["D"], lambda: window.ledge.setFocus())
     menu.addSeparator()

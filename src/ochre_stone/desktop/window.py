@@ -257,6 +257,12 @@ class Window(QMainWindow):
         self.mass.pages_.show(page)
         self.mass.draw_for(purpose)
 
+    def find_in_chart(self) -> None:
+        """The cells of the palette's chart that come nearest to the note in hand."""
+        self.go_to("Paint box")
+        self.paint_box.pages_.show("Charts")
+        self.paint_box.charts_page.find_soon()
+
     def next_harmony_sight(self) -> None:
         """At Harmonise: the picture, then as it would be pulled, then the masses."""
         self.go_to("Harmonise")

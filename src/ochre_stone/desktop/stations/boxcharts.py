@@ -77,6 +77,7 @@ class ChartsPage:
         station.row(self.save, self.blank)
         self.near: list[tuple[Cell, float]] = []
         self._note_found: str | None = None
+        self._finds = False
 
     def _into_sight(self, box: QRectF) -> None:
         self.panel.ensureVisible(round(box.center().x()), round(box.center().y()), 0, 60)
@@ -89,6 +90,12 @@ class ChartsPage:
         """Take a cell in hand."""
         self.selected = label
         self._fill()
+
+    def find_soon(self) -> None:
+        """Find the note in hand now, or once the chart is made."""
+        self._finds = self.chart is None
+        if not self._finds:
+            self.find_note()
 
     def find_note(self) -> None:
         """The cells nearest to the note in hand."""
@@ -164,6 +171,8 @@ class ChartsPage:
                 self.chart = answer if isinstance(answer, Chart) else None
                 self.view.hint = answer if isinstance(answer, str) else ""
                 self._fill()
+                if self._finds:
+                    self.find_soon()
 
         self.view.hint = "The chart is being worked out."
         self.studio.jobs.start("palette-chart", work, arrived, self.studio.failed.emit)

@@ -128,7 +128,7 @@ class ChartView(QWidget):
         chosen = c.label == self._selected
         if chosen or c.label in self._near:
             painter.setPen(QPen(theme.colour("accent" if chosen else "on_surround"), 2))
-            painter.drawRect(box.adjusted(-2, -2, 2, 2))
+            painter.drawRect(box.adjusted(-3, -3, 3, 3))
         painter.setPen(theme.colour("on_surround"))
         painter.setFont(theme.face(8))
         painter.drawText(
