@@ -239,7 +239,10 @@ def _recipe_line(recipe: Any) -> str:
 def chart(palette_id: str, values: int, rows: str, paper: str, blank: bool, out: str, box_path: str | None,
           as_json: bool) -> None:  # fmt: skip
     """A chart of a palette: its tubes, pairs and triples, stepped with white to even values."""
-    from ochre_stone.core.paint.chart import KINDS, make_chart, readable_kinds, steps
+    import numpy as np
+
+    from ochre_stone.core.paint.chart import KINDS, Cell, make_chart, readable_kinds, steps
+    from ochre_stone.core.paint.predict import uncertainty
     from ochre_stone.core.project.atomic import write_bytes
     from ochre_stone.export.chart import chart_bytes
 
@@ -250,13 +253,18 @@ def chart(palette_id: str, values: int, rows: str, paper: str, blank: bool, out:
             raise OchreError(f"'{kind}' is no kind of row: choose of {', '.join(KINDS)}.")
     made = make_chart(chosen, steps(values), kinds)
     write_bytes(out, chart_bytes(made, Path(out).suffix, paper, blank))
+
+    def sure(cell: Cell) -> float:
+        tubes = [chosen.tube(i) for i, _ in cell.parts]
+        return uncertainty(tubes, np.array([n for _, n in cell.parts]), chosen.surface)
+
     data = {
         "palette": palette_id,
         "values": [round(v, 4) for v in made.values],
         "rows": [
             {"letter": r.letter, "kind": r.kind, "base": dict(r.base),
              "cells": [{"label": c.label, "column": c.column, "value": round(c.value, 3), "parts": dict(c.parts),
-                        "lab": [round(x, 3) for x in c.lab]} for c in r.cells]}
+                        "lab": [round(x, 3) for x in c.lab], "uncertainty": round(sure(c), 2)} for c in r.cells]}
             for r in made.rows
         ],
         "file": out,

@@ -84,6 +84,7 @@ class Cautions(unittest.TestCase):
         found = cautions([tube("cadmium-red"), tube("cadmium-yellow-light")])
         self.assertEqual(sum("breathed in" in c for c in found), 1)
         self.assertIn("Cadmium red medium, Cadmium yellow light", found[0])
+        self.assertIn("cadmium red medium: pyrrole red", " ".join(found))
         self.assertEqual(found[-1], NO_AUTHORITY)
         self.assertTrue(any("rags" in c for c in found))
 

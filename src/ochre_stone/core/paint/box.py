@@ -179,9 +179,11 @@ class Laid(Frozen):
 
     @property
     def mixed_media(self) -> str:
-        """A caution where the tubes do not belong in one pile; "" where they do."""
+        """A caution where the tubes do not belong in one pile, or are planned as what they are not; "" elsewhere."""
         own = {t.id: t.medium for t in self.tubes}
         media = {own.get(i, "oil") for i in self.palette.paints} if own else {"oil"}
+        if media == {"watercolour"}:
+            return "Watercolour is planned as body colour here, lightened with white; a wash on paper is no recipe yet."
         if len(media) < 2:
             return ""
         names = ", ".join(MEDIA[m].name.lower() for m in sorted(media))

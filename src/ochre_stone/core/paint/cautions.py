@@ -95,11 +95,36 @@ def _safe() -> tuple[Tube, ...]:
     return tuple(t for t in all_tubes().values() if is_safe(t) and not t.parts)
 
 
+def instead(tubes: Iterable[Tube]) -> str:
+    """For those of the tubes that hurt or fade, the safe and lasting paint that comes nearest; "" for none of them."""
+    found = [(t, substitutes(t, 1)[0]) for t in dict.fromkeys(tubes) if not is_safe(t)]
+    if not found:
+        return ""
+    said = [f"{t.plain_name.lower()}: {s.tube.plain_name.lower()} ({_amount(s.parts)})" for t, s in found]
+    return f"Safe and lasting, nearest to {'; '.join(said)}."
+
+
+def _amount(parts: float) -> str:
+    """How much of a substitute does the work of one part, in words."""
+    if 0.8 <= parts <= 1.25:
+        return "as much"
+    return (
+        f"{parts:.1f} times as much"
+        if parts > 1
+        else f"a {1 / parts:.0f}th as much"
+        if parts < 0.3
+        else (f"{parts:.1f} of it")
+    )
+
+
 def cautions(tubes: Iterable[Tube]) -> list[str]:
-    """Cautions of these tubes, each named once with its tubes, then the care of the studio."""
+    """Cautions of these tubes, each named once with its tubes, what could be taken instead, then the care of the
+    studio."""
+    tubes = list(tubes)
     seen: dict[str, list[str]] = {}
     for t in tubes:
         for text in tube_cautions(t):
             seen.setdefault(text, []).append(t.name)
     special = [f"{', '.join(dict.fromkeys(names))}. {text}" for text, names in seen.items()]
-    return [*special, *STUDIO_CARE, NO_AUTHORITY]
+    other = instead(tubes)
+    return [*special, *([other] if other else []), *STUDIO_CARE, NO_AUTHORITY]

@@ -3,6 +3,7 @@
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
 from PyQt6.QtCore import QRectF
 from PyQt6.QtWidgets import QCheckBox, QFileDialog, QScrollArea, QSpinBox
 
@@ -21,6 +22,7 @@ from ochre_stone.core.paint.chart import (
     steps,
 )
 from ochre_stone.core.paint.palettes import Palette
+from ochre_stone.core.paint.predict import Prediction, uncertainty
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.planning import note_targets
 from ochre_stone.desktop import numbers
@@ -200,7 +202,9 @@ class ChartsPage:
             self.swatch.show_pair(note, cell.lab, "note", cell.label)
         else:
             self.swatch.show_pair(cell.lab, cell.lab, cell.label, read(cell.lab).name)
-        self.recipe.setText(f"{self._parts(cell)}.")
+        tubes = [chart.palette.tube(i) for i, _ in cell.parts]
+        off = uncertainty(tubes, np.array([n for _, n in cell.parts]), chart.palette.surface)
+        self.recipe.setText(f"{self._parts(cell)}. {Prediction(cell.lab, off).trust.capitalize()}.")
 
     def _note(self) -> tuple[float, float, float] | None:
         if self._note_found is None:

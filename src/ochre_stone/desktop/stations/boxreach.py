@@ -57,6 +57,7 @@ class ReachPage:
         self.pool.addItem("from this palette", "palette")
         self.pool.addItem("from my box", "box")
         self.pool.addItem("from one of each kind", "kinds")
+        self.pool.activated.connect(lambda _: self._fill_keep())
         self.tolerance = QDoubleSpinBox()
         self.tolerance.setRange(0.5, 15)
         self.tolerance.setValue(2.0)
@@ -73,9 +74,12 @@ class ReachPage:
         station.row(self.tolerance, self.size)
         self.safe, self.lasting = QCheckBox("rather without hazards"), QCheckBox("rather lasting")
         station.row(self.safe, self.lasting)
-        self.keep_white = QCheckBox("keep the tube in hand, and white")
-        self.keep_white.setToolTip("The tube chosen on the Palettes page stays on")
-        station.rows.addWidget(self.keep_white)
+        self.keep = QListWidget()
+        self.keep.setAccessibleName("Tubes that stay on the palette")
+        self.keep.setToolTip("Tick the tubes that are to stay on the palette whatever they bring")
+        self.keep.setFixedHeight(92)
+        station.label("Keep", "quiet")
+        station.rows.addWidget(self.keep)
         self.find = button("Find them", "Solved to proven optimality", "main")
         self.find.clicked.connect(self.ask_smallest)
         self.stop = button("Stop", "", "small")
@@ -162,14 +166,32 @@ class ReachPage:
             return [t.tube() for t in self.station.keeper.box.tubes if not t.archived][:MOST_TUBES]
         return [all_tubes()[i] for i in ONE_OF_EACH]
 
+    def _kept(self) -> set[str]:
+        items = [self.keep.item(i) for i in range(self.keep.count())]
+        ticked = Qt.CheckState.Checked
+        return {i.data(Qt.ItemDataRole.UserRole) for i in items if i is not None and i.checkState() == ticked}
+
+    def _fill_keep(self) -> None:
+        """The tubes to choose from, each to be kept or not; what was ticked stays ticked."""
+        pool, kept = self._pool_tubes(), self._kept()
+        there = [self.keep.item(i) for i in range(self.keep.count())]
+        if [i.data(Qt.ItemDataRole.UserRole) for i in there if i is not None] == [t.id for t in pool]:
+            return
+        self.keep.clear()
+        for t in pool:
+            item = QListWidgetItem(t.name)
+            item.setData(Qt.ItemDataRole.UserRole, t.id)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked if t.id in kept else Qt.CheckState.Unchecked)
+            self.keep.addItem(item)
+
     def ask_smallest(self) -> None:
         """The fewest tubes that reach every note."""
         pool, goal = self._pool_tubes(), note_targets(self.station.document)
         if not pool:
             self.answer.setText("Your box is empty: put tubes into it on the Tubes page.")
             return
-        fixed = [t.id for t in pool if self.keep_white.isChecked()
-                 and (t.is_white or t.id == self.station.palettes_page.tube_id)]  # fmt: skip
+        fixed = [t.id for t in pool if t.id in self._kept()]
         wishes = {"tolerance": self.tolerance.value(), "fixed": fixed, "size": self.size.value(),
                   "price": means_of(self.station.keeper.box).price, "avoid_hazards": self.safe.isChecked(),
                   "avoid_fugitive": self.lasting.isChecked(), "surface": self.station.chosen().surface}  # fmt: skip
@@ -222,6 +244,7 @@ class ReachPage:
 
     def _fill(self) -> None:
         dots = self._dots()
+        self._fill_keep()
         self.panel.hint = "What this palette reaches is being worked out."
         self.panel.show_slices(self.slices, self.value, dots, self.studio.selected)
         inside = sum(d.inside for d in dots)

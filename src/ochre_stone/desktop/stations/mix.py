@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 from ochre_stone.core.mixing.ranking import KINDS
 from ochre_stone.core.mixing.recipe import Recipe, ingredient_words, parts_words, recipes
 from ochre_stone.core.mixing.strings import MixString, Pile, choose_alternative
-from ochre_stone.core.paint.cautions import tube_cautions
+from ochre_stone.core.paint.cautions import instead, tube_cautions
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.project.document import MixChoice
@@ -322,7 +322,8 @@ class Mix(Station):
         self._fill_others(p)
         self._ask_ways(p)
         warn = [f"{t.name}: {text}" for t in tubes for text in tube_cautions(t)]
-        self.caution.setText("\n".join(warn))
+        other = instead(tubes)
+        self.caution.setText("\n".join([*warn, *([other] if other else [])]))
         self.caution.setVisible(bool(warn))
 
     def _fill_others(self, p: Pile) -> None:
