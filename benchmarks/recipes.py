@@ -19,15 +19,9 @@ from ochre_stone.core.mixing.search import Searcher
 from ochre_stone.core.mixing.smallest import smallest_palette
 from ochre_stone.core.paint.chart import KINDS, make_chart, steps
 from ochre_stone.core.paint.optics import layer_lab
-from ochre_stone.core.paint.palettes import palette
+from ochre_stone.core.paint.palettes import ONE_OF_EACH, palette
 from ochre_stone.core.paint.tubes import Tube, tube
 
-TWENTY_FOUR = (
-    "titanium-white", "azo-yellow-light", "cadmium-yellow-medium", "yellow-ochre", "raw-sienna", "indian-yellow",
-    "pyrrole-orange", "cadmium-red-light", "pyrrole-red", "quinacridone-rose", "quinacridone-magenta", "venetian-red",
-    "burnt-sienna", "burnt-umber", "raw-umber", "dioxazine-violet", "ultramarine-blue", "cobalt-blue", "cerulean-blue",
-    "phthalo-blue-green-shade", "phthalo-green-blue-shade", "viridian", "chromium-oxide-green", "ivory-black",
-)  # fmt: skip
 _TIMED = 12
 """Targets per palette on which SciPy is timed with the whole palette, the choice that our search has. For the gap it is
 given the four tubes that the target was made of: its best case."""
@@ -37,7 +31,7 @@ TARGETS = {4: 50, 7: 50, 10: 60, 16: 40, 24: 40}
 def chosen(count: int) -> list[Tube]:
     """So many tubes, white first, spread over the twenty-four."""
     rest = np.round(np.linspace(1, 23, count - 1)).astype(int)
-    return [tube(TWENTY_FOUR[0]), *(tube(TWENTY_FOUR[i]) for i in rest)]
+    return [tube(ONE_OF_EACH[0]), *(tube(ONE_OF_EACH[i]) for i in rest)]
 
 
 def targets(search: Searcher, count: int, seed: int) -> tuple[np.ndarray, np.ndarray]:

@@ -90,19 +90,9 @@ def palettes(box_path: str | None, as_json: bool) -> None:
 
 
 def _parts(text: str, box: "PaintBox") -> dict[str, float]:
-    out: dict[str, float] = {}
-    for item in text.replace(",", " ").split():
-        name, _, number = item.partition(":")
-        try:
-            parts = float(number) if number else 1.0
-        except ValueError:
-            parts = float("nan")
-        if not 0 < parts < 1e6:
-            raise OchreError(f"'{item}': parts must be a number above 0, as in titanium-white:4.")
-        out[box.tube(name).id] = out.get(name, 0.0) + parts
-    if not out:
-        raise OchreError("The mixture is empty: write for example 'titanium-white:4 yellow-ochre:2'.")
-    return out
+    from ochre_stone.core.paint.writing import parts_of
+
+    return {box.tube(name).id: n for name, n in parts_of(text).items()}
 
 
 @click.command()

@@ -151,12 +151,12 @@ class Files(unittest.TestCase):
             ("nothing", "columns 'name' and 'pigments'"),
             ("name,pigments\nA,moon-blue\n", "line 2: 'moon-blue'"),
             ("name,pigments\nA,ivory-black:x\n", "parts must be a number"),
-            ("name,pigments\nA,\n", "No pigment"),
+            ("name,pigments\nA,\n", "empty"),
             ("name,pigments,price\nA,ivory-black,dear\n", "price"),
             ("name,pigments\n", "no tubes"),
             ('{"tubes": 3}', "tubes"),
             ("name,pigments\n,ivory-black\n", "name"),
-            ("name,pigments\nA,ivory-black ivory-black:2\n", "twice"),
+            ("name,pigments\nA," + " ".join(list(all_tubes())[:7]) + "\n", "at most 6"),
         ):
             with self.subTest(text=text), self.assertRaises(OchreError) as caught:
                 imported(text.encode(), "file", PaintBox())

@@ -74,3 +74,12 @@ def palette(palette_id: str) -> Palette:
     if palette_id not in PALETTES:
         raise OchreError(f"There is no palette called '{palette_id}': choose one of {', '.join(PALETTES)}")
     return PALETTES[palette_id]
+
+
+ONE_OF_EACH = (
+    "titanium-white", "azo-yellow-light", "cadmium-yellow-medium", "yellow-ochre", "raw-sienna", "indian-yellow",
+    "pyrrole-orange", "cadmium-red-light", "pyrrole-red", "quinacridone-rose", "quinacridone-magenta", "venetian-red",
+    "burnt-sienna", "burnt-umber", "raw-umber", "dioxazine-violet", "ultramarine-blue", "cobalt-blue", "cerulean-blue",
+    "phthalo-blue-green-shade", "phthalo-green-blue-shade", "viridian", "chromium-oxide-green", "ivory-black",
+)  # fmt: skip
+"""Twenty-four pigments round the wheel, with the usual earths."""

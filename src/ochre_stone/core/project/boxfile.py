@@ -12,9 +12,11 @@ from pydantic import ValidationError
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnTube, PaintBox, Part
 from ochre_stone.core.paint.tubes import all_tubes
+from ochre_stone.core.paint.writing import parts_of
 from ochre_stone.core.project.atomic import write_bytes
 
 _MOST = 20_000_000
+_MOST_PIGMENTS, _MOST_PARTS = 6, 1000
 COLUMNS = ("name", "pigments", "medium", "size_ml", "stock_ml", "price", "opened", "remark", "archived")
 
 
@@ -132,25 +134,15 @@ def _from_csv(text: str, name: str, box: PaintBox) -> tuple[PaintBox, int]:
 
 def parse_pigments(text: str) -> tuple[Part, ...]:
     """Pigments from "ultramarine-blue:3 ivory-black:2"; a part where no number stands. Raises OchreError."""
-    out = []
-    for item in text.replace(",", " ").split():
-        pigment, _, number = item.partition(":")
-        try:
-            parts = float(number) if number else 1.0
-        except ValueError:
-            parts = float("nan")
-        if not 0 < parts <= 1000:
-            raise OchreError(f"'{item}': parts must be a number above 0, as in ultramarine-blue:3.")
-        if pigment not in all_tubes():
-            raise OchreError(f"'{pigment}' is no pigment: see 'ochre-stone paints' for the names.")
-        out.append(Part(pigment=pigment, parts=parts))
-    if not out:
-        raise OchreError("No pigment is named: write for example ultramarine-blue:3 ivory-black:2.")
-    if len({p.pigment for p in out}) < len(out):
-        raise OchreError("A pigment is named twice: add its parts up.")
-    if len(out) > 6:
-        raise OchreError(f"{len(out)} pigments in one tube: at most 6 can be kept.")
-    return tuple(out)
+    found = parts_of(text, "ultramarine-blue:3 ivory-black:2")
+    unknown = [name for name in found if name not in all_tubes()]
+    if unknown:
+        raise OchreError(f"'{unknown[0]}' is no pigment: see 'ochre-stone paints' for the names.")
+    if len(found) > _MOST_PIGMENTS:
+        raise OchreError(f"{len(found)} pigments in one tube: at most {_MOST_PIGMENTS} can be kept.")
+    if max(found.values()) > _MOST_PARTS:
+        raise OchreError(f"More than {_MOST_PARTS} parts of one pigment: write them in smaller numbers.")
+    return tuple(Part(pigment=name, parts=n) for name, n in found.items())
 
 
 def read_import(path: str | Path, box: PaintBox) -> tuple[PaintBox, int]:

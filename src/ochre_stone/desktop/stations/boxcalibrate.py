@@ -14,6 +14,7 @@ from ochre_stone.core.paint.calibrate import NOISE, Calibrated, Swatch, calibrat
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.spectral import read_text
 from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.core.paint.writing import parts_of
 from ochre_stone.core.picture.load import SUFFIXES, load
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.desktop.chartphoto import ChartPhoto
@@ -103,22 +104,12 @@ class CalibratePage:
         if word.upper() in cells:
             return word.upper(), cells[word.upper()]
         ids = [t.id for t in self.station.chosen().tubes]
-        out: dict[str, float] = {}
-        for item in word.replace(",", " ").split():
-            name, _, number = item.partition(":")
-            try:
-                parts = float(number) if number else 1.0
-            except ValueError:
-                parts = -1.0
-            if name not in ids:
-                raise OchreError(
-                    f"“{item}” is no cell of the chart and no tube of this palette: {', '.join(ids[:4])} …"
-                )
-            if not 0 < parts < 1e6:
-                raise OchreError(f"“{item}”: parts must be a number above 0, as in {name}:2.")
-            out[name] = out.get(name, 0.0) + parts
-        if not out:
+        if not word:
             raise OchreError("Say what the swatch was mixed of: a cell as B4, or tubes with their parts.")
+        out = parts_of(word)
+        strange = [name for name in out if name not in ids]
+        if strange:
+            raise OchreError(f"“{strange[0]}” is no cell of the chart and no tube of this palette: {ids[0]} …")
         return word, out
 
     def _add(self, found: list[Swatch], noise: float) -> None:

@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.reach import Addition, Nets, NoteReach, Slice, addi
 from ochre_stone.core.mixing.reasons import miss
 from ochre_stone.core.mixing.smallest import LEAST_SIZE, MOST_SIZE, Smallest, smallest_palette
 from ochre_stone.core.paint.box import OwnPalette
-from ochre_stone.core.paint.palettes import MOST_TUBES
+from ochre_stone.core.paint.palettes import MOST_TUBES, ONE_OF_EACH
 from ochre_stone.core.paint.tubes import Tube, all_tubes
 from ochre_stone.core.project.planning import means_of, note_targets
 from ochre_stone.desktop import numbers
@@ -294,12 +294,3 @@ def _nearest_words(r: NoteReach) -> str:
     """How the nearest mixture misses."""
 
     return miss(np.array(r.nearest), np.array(r.lab)) or "a little of each"
-
-
-ONE_OF_EACH = (
-    "titanium-white", "azo-yellow-light", "cadmium-yellow-medium", "yellow-ochre", "raw-sienna", "indian-yellow",
-    "pyrrole-orange", "cadmium-red-light", "pyrrole-red", "quinacridone-rose", "quinacridone-magenta", "venetian-red",
-    "burnt-sienna", "burnt-umber", "raw-umber", "dioxazine-violet", "ultramarine-blue", "cobalt-blue", "cerulean-blue",
-    "phthalo-blue-green-shade", "phthalo-green-blue-shade", "viridian", "chromium-oxide-green", "ivory-black",
-)  # fmt: skip
-"""Twenty-four pigments round the wheel, with the usual earths."""
