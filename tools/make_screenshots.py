@@ -97,12 +97,13 @@ def paint_box(app: QApplication, window: Window, page: str) -> None:
         settle(app, window)
         chart = box.charts_page.chart
         assert chart is not None
-        rng = np.random.default_rng(7)
+        rng, swatches = np.random.default_rng(7), []
         real = {t.id: perturbed(t, rng) for t in box.chosen().tubes}
         for c in chart.cells:
             lab = layer_lab(*spectra([real[i] for i, _ in c.parts], [n for _, n in c.parts])) + rng.normal(0, 0.7, 3)
             L, a, b = lab.tolist()
-            box.calibrate_page.swatches.append(Swatch(c.label, dict(c.parts), (L, a, b)))
+            swatches.append(Swatch(c.label, dict(c.parts), (L, a, b)))
+        box.calibrate_page.add(swatches)
         box.calibrate_page.fit()
 
 

@@ -362,6 +362,10 @@ class Calibration(BoxCase):
         page.add_note()
         self.assertIn("note", self.window.last_told)
         self.assertEqual(len(page.swatches), 2)
+        self.station.take_palette("prismatic")
+        self.assertEqual(page.swatches, [])
+        self.station.take_palette("four-tube-earth")
+        self.assertEqual(len(page.swatches), 2, "what was gathered for a palette is not lost by a look at another")
         self.click(page.clear_button)
         self.assertEqual(page.swatches, [])
 

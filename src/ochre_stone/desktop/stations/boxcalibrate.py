@@ -41,7 +41,7 @@ class CalibratePage:
         self.panel.setObjectName("surround")
         self.panel.setWidgetResizable(True)
         self.panel.setWidget(self.view)
-        self.swatches: list[Swatch] = []
+        self._gathered: dict[str, list[Swatch]] = {}
         self.found: Calibrated | None = None
         self._noise = NOISE["photo"]
         self._for = ""
@@ -89,6 +89,12 @@ class CalibratePage:
 
     # Gathering
 
+    @property
+    def swatches(self) -> list[Swatch]:
+        """What was gathered for the palette in hand, as far as its tubes still lie on it."""
+        ids = {t.id for t in self.station.chosen().tubes}
+        return [s for s in self._gathered.get(self.station.palette_id, []) if set(s.parts) <= ids]
+
     def _tubes(self) -> list[Tube]:
         """The palette's tubes by their generic figures: what is corrected."""
         own = {t.id: t for t in self.keeper.box.tubes}
@@ -112,9 +118,11 @@ class CalibratePage:
             raise OchreError(f"“{strange[0]}” is no cell of the chart and no tube of this palette: {ids[0]} …")
         return word, out
 
-    def _add(self, found: list[Swatch], noise: float) -> None:
+    def add(self, found: list[Swatch], noise: float = NOISE["photo"]) -> None:
+        """Gather swatches for the palette in hand; one that is there already is measured anew."""
         labels = {s.label for s in found}
-        self.swatches = [s for s in self.swatches if s.label not in labels] + found
+        kept = [s for s in self._gathered.get(self.station.palette_id, []) if s.label not in labels]
+        self._gathered[self.station.palette_id] = kept + found
         self._noise, self.found = noise, None
         self.refresh()
 
@@ -126,7 +134,7 @@ class CalibratePage:
         except OchreError as error:
             self.studio.failed.emit(str(error))
             return
-        self._add([Swatch(label, parts, (L, a, b))], NOISE["typed"])
+        self.add([Swatch(label, parts, (L, a, b))], NOISE["typed"])
         self.colour.clear()
 
     def add_note(self) -> None:
@@ -141,7 +149,7 @@ class CalibratePage:
             self.studio.failed.emit(str(error))
             return
         kind = "reader" if note.source == "reader" else "photo"
-        self._add([Swatch(label, parts, note.lab, note.spectrum)], NOISE[kind])
+        self.add([Swatch(label, parts, note.lab, note.spectrum)], NOISE[kind])
 
     def ask_file(self) -> None:
         """Swatches from a spectral file."""
@@ -173,7 +181,7 @@ class CalibratePage:
         except OchreError as error:
             self.studio.failed.emit(str(error))
             return
-        self._add(found, NOISE["reader"])
+        self.add(found, NOISE["reader"])
         self.studio.told.emit(f"{len(found)} swatches read from {path.name}.")
 
     def ask_photo(self) -> None:
@@ -195,7 +203,7 @@ class CalibratePage:
         def arrived(picture: Picture) -> None:
             dialog = self.dialog(picture)
             if dialog is not None and dialog.exec():
-                self._add(dialog.swatches, NOISE["photo"])
+                self.add(dialog.swatches, NOISE["photo"])
 
         self.studio.told.emit(f"Opening {path.name}…")
         self.studio.jobs.start("chart-open", lambda _: load(path), arrived, self.studio.failed.emit)
@@ -209,7 +217,8 @@ class CalibratePage:
 
     def clear(self) -> None:
         """Forget the swatches."""
-        self.swatches, self.found = [], None
+        self._gathered.pop(self.station.palette_id, None)
+        self.found = None
         self.refresh()
 
     # Fitting
@@ -240,7 +249,8 @@ class CalibratePage:
             self.studio.failed.emit(f"{error}")
             return
         self.keeper.change("Calibrate", box)
-        self.found, self.swatches = None, []
+        self._gathered.pop(chosen.id, None)
+        self.found = None
         self.station.take_palette(palette_id)
         self.studio.told.emit("The corrections hold. Each tube keeps its versions on the Tubes page.")
 
@@ -249,9 +259,6 @@ class CalibratePage:
     def refresh(self) -> None:
         if self.found is not None and self._for != self.station.chosen().id:
             self.found = None
-        ids = {t.id for t in self.station.chosen().tubes}
-        if any(i not in ids for s in self.swatches for i in s.parts):
-            self.swatches, self.found = [], None
         example = next((t.id for t in self.station.chosen().tubes if not t.is_white), "")
         self.mixture.setPlaceholderText(f"B4, or {example}:1 …")
         n = len(self.swatches)

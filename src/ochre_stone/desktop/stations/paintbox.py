@@ -95,7 +95,10 @@ class PaintBoxStation(Station):
         """Whether the picture's own palette has changed in the box since it was chosen."""
         mix = self.document.mix
         now = self.keeper.box.laid(mix.palette) if mix.laid is not None else None
-        return now is not None and now != mix.laid
+        if now is None or mix.laid is None:
+            return False
+        then, here = mix.laid.made(), now.made()  # stock and price do not change a mixture
+        return (then.tubes, then.name, then.medium) != (here.tubes, here.name, here.medium)
 
     def pile_in_hand(self) -> tuple[str, Array, Array] | None:
         """The pile in hand at Mix: its name, K and S."""
