@@ -175,6 +175,13 @@ class Palettes(BoxCase):
         places = page.panel.places()
         self.assertEqual(len(places), 4)
         self.assertTrue(all(not a.intersects(b) for i, a in enumerate(places) for b in places[:i]))
+        self.window.resize(1024, 700)
+        for name in ("portrait-ten", "landscape-greens", "many-blues"):
+            self.station.take_palette(name)
+            self.settle()
+            places = page.panel.places()
+            self.assertTrue(all(not a.intersects(b) for i, a in enumerate(places) for b in places[:i]), name)
+            self.assertTrue(all(page.panel.rect().contains(p.toRect()) for p in places), name)
 
     def test_printed(self):
         page = self.page("Palettes")

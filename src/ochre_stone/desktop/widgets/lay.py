@@ -2,7 +2,8 @@
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+import numpy as np
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
@@ -10,7 +11,52 @@ from ochre_stone.core.paint.roles import Role
 from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.widgets.shapes import dab, paint_colour
 
-_DAB, _WIDE, _HIGH = 46.0, 116.0, 74.0
+_FAR = 0.7
+"""A tube that has to go farther than this from where it belongs, in heights of its box, asks for smaller boxes."""
+_GRAIN = 6.0
+"""Places are tried so far apart, in pixels."""
+_STEEP = 3.0
+"""How much worse it is to stand a pixel too high than a pixel too far to the side."""
+_SIZES = (
+    (116.0, 74.0), (108.0, 72.0), (100.0, 70.0), (92.0, 66.0), (84.0, 62.0), (76.0, 58.0), (68.0, 54.0), (58.0, 48.0),
+)  # fmt: skip
+"""Room of a tube with its name, from roomy to tight."""
+
+
+def laid_out(
+    roles: Sequence[tuple[float, float]], room: QRectF, wide: float, high: float
+) -> tuple[list[QRectF], float]:
+    """Boxes of ``wide`` by ``high`` in ``room`` for tubes of (value, warmth): light above, warm left.
+
+    Each takes the free place nearest to where it belongs, rather to the side than up or down, so that values stay true.
+    Also told is how far the worst of them had to go, in its own heights; without boxes where there is no room for all.
+    """
+    if not roles:
+        return [], 0.0
+    value, warmth = np.array(roles).T
+    inner = room.adjusted(wide / 2, high / 2, -wide / 2, -high / 2)
+    # Half by value and half by rank: most palettes crowd at the dark end, and order is what the eye looks for.
+    height = (value - value.min()) / max(float(np.ptp(value)), 0.5)
+    rank = value.argsort().argsort() / max(len(value) - 1, 1)
+    home = np.stack([
+        inner.center().x() - warmth / max(0.2, float(np.abs(warmth).max())) * inner.width() / 2,
+        inner.bottom() - (0.5 * height + 0.5 * rank) * inner.height(),
+    ], axis=1)  # fmt: skip
+    x, y = (np.arange(low, high_end + 0.5, _GRAIN) for low, high_end in
+            ((inner.left(), inner.right()), (inner.top(), inner.bottom())))  # fmt: skip
+    free = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
+    out: dict[int, QRectF] = {}
+    worst = 0.0
+    for i in np.argsort(-value):
+        if not len(free):
+            return [], np.inf
+        away = free - home[i]
+        cost = np.hypot(away[:, 0] / _STEEP, away[:, 1])
+        nearest = int(cost.argmin())
+        at, worst = free[nearest], max(worst, float(cost[nearest]) / high)
+        free = free[(np.abs(free - at) >= (wide, high)).any(axis=1)]
+        out[int(i)] = QRectF(at[0] - wide / 2 + 1, at[1] - high / 2 + 1, wide - 2, high - 2)
+    return [out[i] for i in range(len(roles))], worst
 
 
 class PaletteLay(QWidget):
@@ -25,6 +71,7 @@ class PaletteLay(QWidget):
         self.setAccessibleName("The palette, light above, dark below, warm left, cool right")
         self._roles: Sequence[Role] = ()
         self._selected: str | None = None
+        self._placed: tuple[object, list[QRectF]] | None = None
         self.title = ""
 
     def show_roles(self, title: str, roles: Sequence[Role], selected: str | None) -> None:
@@ -34,39 +81,24 @@ class PaletteLay(QWidget):
         self.update()
 
     def places(self) -> list[QRectF]:
-        """Where each tube lies; those that would lie on each other are moved apart."""
-        if not self._roles:
-            return []
-        inner = QRectF(self.rect()).adjusted(20 + _WIDE / 2, 62 + _DAB / 2, -20 - _WIDE / 2, -40 - _HIGH / 2)
-        low, high = min(r.value for r in self._roles), max(r.value for r in self._roles)
-        reach = max(0.2, max(abs(r.warmth) for r in self._roles))
-        at = [
-            QPointF(inner.center().x() - r.warmth / reach * inner.width() / 2,
-                    inner.bottom() - (r.value - low) / max(high - low, 0.5) * inner.height())
-            for r in self._roles
-        ]  # fmt: skip
-        for _ in range(60):
-            for i in range(len(at)):
-                for j in range(i + 1, len(at)):
-                    dx, dy = at[j].x() - at[i].x(), at[j].y() - at[i].y()
-                    over_x, over_y = _WIDE - abs(dx), _HIGH - abs(dy)
-                    if over_x > 0 and over_y > 0:
-                        # Along the shorter way; sideways where they lie level, so that values stay true.
-                        if over_x < over_y * 2.2:
-                            push = QPointF((over_x / 2 + 0.5) * (1 if dx >= 0 else -1), 0)
-                        else:
-                            push = QPointF(0, (over_y / 2 + 0.5) * (1 if dy >= 0 else -1))
-                        at[i] -= push
-                        at[j] += push
-            for p in at:
-                p.setX(min(max(p.x(), inner.left()), inner.right()))
-                p.setY(min(max(p.y(), inner.top()), inner.bottom()))
-        return [QRectF(p.x() - _WIDE / 2, p.y() - _DAB / 2, _WIDE, _HIGH) for p in at]
+        """Where each tube lies: those that would lie on each other are moved apart, and all get smaller where there is
+        no room. Remembered for the roles and the size of the widget."""
+        key = (tuple((r.value, r.warmth) for r in self._roles), self.width(), self.height())
+        if self._placed is None or self._placed[0] != key:
+            room = QRectF(self.rect()).adjusted(14, 52, -14, -26)
+            tried = []
+            for wide, high in _SIZES:
+                tried.append(laid_out(key[0], room, wide, high))
+                if tried[-1][1] < _FAR:
+                    break
+            boxes = min(tried, key=lambda t: t[1])[0]
+            self._placed = key, boxes
+        return self._placed[1]
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
             return
-        for role, box in zip(self._roles, self.places(), strict=True):
+        for role, box in zip(self._roles, self.places(), strict=False):
             if box.contains(event.position()):
                 self.chosen.emit(role.tube.id)
 
@@ -99,17 +131,19 @@ class PaletteLay(QWidget):
             (QRectF(14, high / 2 - 8, wide - 28, 16), "cool", Qt.AlignmentFlag.AlignRight),
         ):
             painter.drawText(box, flag, words)
-        for role, box in zip(self._roles, self.places(), strict=True):
-            path = dab(role.tube.id, QRectF(box.center().x() - _DAB / 2, box.top(), _DAB, _DAB))
-            painter.fillPath(path, paint_colour(role.tube.lab))
-            if role.tube.id == self._selected:
-                painter.setPen(QPen(theme.colour("accent"), 2.2))
-                painter.drawPath(
-                    dab(role.tube.id, QRectF(box.center().x() - _DAB / 2 - 4, box.top() - 4, _DAB + 8, _DAB + 8))
-                )
-            painter.setPen(theme.colour("on_surround"))
-            painter.setFont(theme.face(9))
-            name = painter.fontMetrics().elidedText(role.tube.short, Qt.TextElideMode.ElideRight, round(_WIDE))
-            under = QRectF(box.left(), box.top() + _DAB, _WIDE, 14)
-            painter.drawText(under, Qt.AlignmentFlag.AlignCenter, name)
-            painter.drawText(under.translated(0, 13), Qt.AlignmentFlag.AlignCenter, numbers.value(role.value))
+        for role, box in zip(self._roles, self.places(), strict=False):
+            self._paint(painter, role, box)
+
+    def _paint(self, painter: QPainter, role: Role, box: QRectF) -> None:
+        size = box.height() - 28
+        place = QRectF(box.center().x() - size / 2, box.top(), size, size)
+        painter.fillPath(dab(role.tube.id, place), paint_colour(role.tube.lab))
+        if role.tube.id == self._selected:
+            painter.setPen(QPen(theme.colour("accent"), 2.2))
+            painter.drawPath(dab(role.tube.id, place.adjusted(-4, -4, 4, 4)))
+        painter.setPen(theme.colour("on_surround"))
+        painter.setFont(theme.face(9))
+        name = painter.fontMetrics().elidedText(role.tube.short, Qt.TextElideMode.ElideRight, round(box.width()))
+        under = QRectF(box.left(), place.bottom(), box.width(), 14)
+        painter.drawText(under, Qt.AlignmentFlag.AlignCenter, name)
+        painter.drawText(under.translated(0, 13), Qt.AlignmentFlag.AlignCenter, numbers.value(role.value))
