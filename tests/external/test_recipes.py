@@ -95,7 +95,7 @@ class AgainstAGlobalOptimiser(unittest.TestCase):
             best = float(weighted_error(lab, target).min())
             error = round_found(search.paints, target, search.find(target))[0]
             gaps.append(float(error[0]) - best)
-        self.assertLessEqual(max(gaps), 0.35)
+        self.assertLessEqual(max(gaps), 0.3)
         self.assertLessEqual(np.median(gaps), 0.15)
 
 
