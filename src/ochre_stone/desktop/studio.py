@@ -97,6 +97,8 @@ class Studio(QObject):
         self._screen_key: Any = None
         self.rest: LeftOver | None = None
         self.losses: Losses | None = None
+        self.prepare: Callable[[Mixed], None] = lambda mixed: None
+        """Called off the main thread with strings that will be shown."""
         self._asked: Document | None = None
         self._fits: tuple[object, list[SchemeFit]] | None = None
         self._remembered: OrderedDict[str, Mixed] = OrderedDict()
@@ -179,6 +181,7 @@ class Studio(QObject):
                 report(0.25)
                 picture = load_bytes(data, path.name)
                 project = Project(Document(title=path.stem, reference=picture.name), picture)
+            self.prepare(project.document.mixed)
             report(0.85)
             screen = project.document.seen(project.picture, SCREEN_PIXELS) if project.picture is not None else None
             report(0.98)
@@ -385,7 +388,9 @@ class Studio(QObject):
         def work(report: Any) -> Mixed:
             # Without a photo, notes of the scene count alike.
             measured = with_shares(picture, document)[0] if picture is not None else document
-            return mix_strings(measured, report)
+            mixed = mix_strings(measured, report)
+            self.prepare(mixed)
+            return mixed
 
         def arrived(mixed: Mixed) -> None:
             self._remember(mixed)

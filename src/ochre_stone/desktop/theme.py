@@ -1,5 +1,6 @@
 """Neutral greys around colours, one ochre for what is active, and the face."""
 
+import functools
 from dataclasses import dataclass
 
 from PyQt6.QtCore import Qt
@@ -88,6 +89,11 @@ def load_fonts() -> None:
 
 def face(points: float, bold: bool = False) -> QFont:
     """The interface's face with tabular figures."""
+    return QFont(_face(points, bold))
+
+
+@functools.lru_cache(maxsize=64)
+def _face(points: float, bold: bool) -> QFont:
     font = QFont(FACE)
     font.setPointSizeF(points)
     if bold:

@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.paint.tubes import all_tubes
-from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.planning import note_targets
 from ochre_stone.desktop import menus, theme
 from ochre_stone.desktop import settings as memory
@@ -46,11 +46,18 @@ from ochre_stone.desktop.widgets.easel import Easel
 from ochre_stone.desktop.widgets.ledge import Ledge
 from ochre_stone.desktop.widgets.scale import ValueScale
 from ochre_stone.desktop.widgets.score import Score
-from ochre_stone.desktop.widgets.shapes import Lab
+from ochre_stone.desktop.widgets.shapes import Lab, warm
 from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.wheel import WheelView
 
 _TRAY = 350
+
+
+def warm_strings(mixed: Mixed) -> None:
+    """Screen colours of all that a score shows: piles, targets and tubes."""
+    recipes = [p.recipe for s in mixed.strings for p in s.piles]
+    warm([*(r.lab for r in recipes), *(r.target for r in recipes)])
+    warm({mixed.tube(i).lab for r in recipes for i, _ in r.shares})
 
 
 class Window(QMainWindow):
@@ -66,6 +73,7 @@ class Window(QMainWindow):
         self._build_centre()
         self.preferences = Preferences(self)
         self.showing = Showing(self)
+        self.studio.prepare = warm_strings
         self.ledge.by_subject = self.settings.ledge_order == "subject"
         self.look = Look(self)
         self.note_station = NoteStation(self)
@@ -192,7 +200,7 @@ class Window(QMainWindow):
         s.opening.connect(self.showing.opening)
         s.lost_changed.connect(self.showing.lost_changed)
         s.notes_measured.connect(self._words)
-        s.mixed_changed.connect(self._mixed)
+        s.mixed_changed.connect(self._words)
         s.told.connect(self.tell)
         s.failed.connect(self.complain)
         s.path_changed.connect(self.show_title)
@@ -304,10 +312,6 @@ class Window(QMainWindow):
 
     def _masses_changed(self) -> None:
         self.showing.repaint()
-        self._words()
-
-    def _mixed(self) -> None:
-        self.show_notes()
         self._words()
 
     def _changed(self, old: Document, new: Document) -> None:

@@ -112,7 +112,7 @@ class Mix(Station):
         self.boxes: dict[str, QCheckBox] = {}
         self.pile_id: str | None = None
         self.studio.mixing_progress.connect(self._progress)
-        self.studio.mixed_changed.connect(self.refresh_if_here)
+        self.studio.mixed_changed.connect(self._busy)  # what is in the strings comes with the document
         self.studio.jobs.busy_changed.connect(self._busy)
 
     def _set(self, text: str, kind: str = "", **fields: object) -> None:

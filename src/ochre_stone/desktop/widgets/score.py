@@ -142,8 +142,11 @@ class Score(QWidget):
             painter.setPen(QPen(faint, 1))
             painter.drawLine(QPointF(x + cell / 2, _HEAD), QPointF(x + cell / 2, _HEAD + _ROW * len(self._strings)))
         painter.setOpacity(0.45 if self._stale else 1.0)
+        seen = QRectF(event.rect()) if event is not None else QRectF(self.rect())
         for row, s in enumerate(self._strings):
             top = _HEAD + _ROW * row
+            if top > seen.bottom() or top + _ROW < seen.top():
+                continue  # scrolled out of sight
             painter.setPen(QPen(faint, 1))
             painter.drawLine(QPointF(8, top), QPointF(self.width() - 8, top))
             painter.setPen(ink)

@@ -3,6 +3,7 @@
 import functools
 import math
 import random
+from collections.abc import Iterable
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
@@ -19,8 +20,19 @@ def _hex(screen: Screen, lab: Lab) -> str:
 
 
 def paint_colour(lab: Lab) -> QColor:
-    """The screen colour of a Lab colour."""
-    return QColor(_hex(display.screen(), lab))
+    """The screen colour of a Lab colour; not to be changed, for it is remembered."""
+    return _colour(display.screen(), lab)
+
+
+@functools.lru_cache(maxsize=4096)
+def _colour(screen: Screen, lab: Lab) -> QColor:
+    return QColor(_hex(screen, lab))
+
+
+def warm(labs: Iterable[Lab]) -> None:
+    """Work screen colours out before they are painted; off the main thread."""
+    for lab in labs:
+        _hex(display.screen(), lab)
 
 
 def ink_on(lab: Lab) -> QColor:
@@ -41,6 +53,12 @@ def _closed(points: list[QPointF]) -> QPainterPath:
 
 def dab(seed: str, box: QRectF) -> QPainterPath:
     """A dab of paint: a round touch of the brush, a little uneven."""
+    return _dab(seed, box.x(), box.y(), box.width(), box.height())
+
+
+@functools.lru_cache(maxsize=512)
+def _dab(seed: str, *place: float) -> QPainterPath:
+    box = QRectF(*place)
     r = random.Random(f"dab {seed}")
     points = []
     for i in range(9):
@@ -55,6 +73,12 @@ def dab(seed: str, box: QRectF) -> QPainterPath:
 
 def pile(seed: str, box: QRectF) -> QPainterPath:
     """A pile scraped together with a knife: broad, one straight flank, a drawn-out corner."""
+    return _pile(seed, box.x(), box.y(), box.width(), box.height())
+
+
+@functools.lru_cache(maxsize=512)
+def _pile(seed: str, *place: float) -> QPainterPath:
+    box = QRectF(*place)
     r = random.Random(f"pile {seed}")
     lean = r.uniform(-0.06, 0.06)
     outline = [
