@@ -222,6 +222,17 @@ class Reach(BoxCase):
         self.assertEqual(len(self.station.chosen().paints), count)
         self.assertGreaterEqual(sum(r.inside for r in page.found), 24 - len(outside) - 1)
 
+    def test_where_nothing_can_be_reached_it_says_so(self):
+        self.demo()
+        d = self.studio.document
+        vivid = d.notes[0].model_copy(update={"lab": (60.0, -90.0, 70.0)})
+        self.studio.change("One vivid green", d.model_copy(update={"notes": (vivid,)}))
+        page = self.page("Reach")
+        self.click(page.find)
+        self.wait(lambda: page.smallest is not None, 60)
+        self.assertIn("None of the notes", page.answer.text())
+        self.assertFalse(page.take.isVisible())
+
     def test_without_notes_it_says_so(self):
         page = self.page("Reach")
         self.assertIn("Take notes", page.says.text())

@@ -50,6 +50,10 @@ class Tubes(unittest.TestCase):
         self.assertEqual(own.tube(), own.model_copy(update={"price": 3.0}).tube())
         self.assertEqual(hash(own.tube()), hash(own.tube()))
 
+    def test_short_names_are_never_empty(self):
+        self.assertEqual(blue(name="(mine)").tube().short, "(mine)")
+        self.assertEqual(blue(name="Blue (mine)").tube().short, "blue")
+
     def test_what_is_refused(self):
         for fields, word in (
             ({"name": ""}, "name"), ({"parts": ()}, "parts"), ({"size_ml": 0}, "size"), ({"opened": "May"}, "day"),

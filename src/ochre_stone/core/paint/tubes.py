@@ -89,7 +89,7 @@ class Tube:
     @property
     def plain_name(self) -> str:
         """Name without what stands in brackets."""
-        return re.sub(r"\s*\(.*?\)", "", self.name)
+        return re.sub(r"\s*\(.*?\)", "", self.name).strip() or self.name
 
     @property
     def colouring_power(self) -> float:

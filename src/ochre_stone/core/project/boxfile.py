@@ -93,6 +93,10 @@ def imported(data: bytes, name: str, box: PaintBox) -> tuple[PaintBox, int]:
 
 def _from_json(text: str, name: str, box: PaintBox) -> tuple[PaintBox, int]:
     came = _checked(lambda: PaintBox.model_validate_json(text), name)
+    return _checked(lambda: _joined(box, came), name), len(came.tubes)
+
+
+def _joined(box: PaintBox, came: PaintBox) -> PaintBox:
     renamed: dict[str, str] = {}
     for t in came.tubes:
         renamed[t.id] = box.fresh_id(t.name)
@@ -100,7 +104,7 @@ def _from_json(text: str, name: str, box: PaintBox) -> tuple[PaintBox, int]:
     for p in came.palettes:
         paints = tuple(renamed.get(i, i) for i in p.paints)
         box = box.with_palette(p.model_copy(update={"id": box.fresh_id(p.name), "paints": paints}))
-    return box, len(came.tubes)
+    return box
 
 
 def _from_csv(text: str, name: str, box: PaintBox) -> tuple[PaintBox, int]:

@@ -17,6 +17,7 @@ from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.paint.writing import parts_of
 from ochre_stone.core.picture.load import SUFFIXES, load
 from ochre_stone.core.picture.picture import Picture
+from ochre_stone.desktop.boxwork import said
 from ochre_stone.desktop.chartphoto import ChartPhoto
 from ochre_stone.desktop.stations.base import button
 from ochre_stone.desktop.widgets.proofs import Proofs
@@ -246,7 +247,7 @@ class CalibratePage:
         try:
             box, palette_id = kept(self.keeper.box, found, chosen.id, chosen.name, chosen.tubes)
         except ValueError as error:
-            self.studio.failed.emit(f"{error}")
+            self.studio.failed.emit(said(error))
             return
         self.keeper.change("Calibrate", box)
         self._gathered.pop(chosen.id, None)

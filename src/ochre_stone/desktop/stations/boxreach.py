@@ -148,7 +148,11 @@ class ReachPage:
             self.helps.setText("Your box is empty: put tubes into it on the Tubes page.")
             return
 
+        asked = self._made_for
+
         def arrived(found: list[Addition]) -> None:
+            if asked != self._made_for:
+                return  # another palette, or other notes, meanwhile
             total = len(outside)
             words = [f"<b>{a.tube.name}</b> brings {a.gained} of {total} in" for a in found[:4] if a.gained]
             self.helps.setText("<br>".join(words) or "No single tube brings one of them in.")
@@ -196,9 +200,12 @@ class ReachPage:
                   "price": means_of(self.station.keeper.box).price, "avoid_hazards": self.safe.isChecked(),
                   "avoid_fugitive": self.lasting.isChecked(), "surface": self.station.chosen().surface}  # fmt: skip
 
+        asked = self._made_for
+
         def arrived(found: Smallest) -> None:
-            self.smallest = found
-            self._answer()
+            if asked == self._made_for:
+                self.smallest = found
+                self._answer()
 
         self.smallest = None
         self.studio.jobs.start(
@@ -268,9 +275,9 @@ class ReachPage:
 
     def _answer(self) -> None:
         s = self.smallest
-        self.take.setVisible(s is not None)
-        if s is None:
-            self.answer.setText("")
+        self.take.setVisible(s is not None and bool(s.tubes))
+        if s is None or not s.tubes:
+            self.answer.setText("" if s is None else "None of the notes can be reached from these tubes.")
             return
         names = ", ".join(t.short for t in s.tubes)
         proof = "fewer cannot" if s.proven else f"at least {s.bound} are needed"
