@@ -101,6 +101,9 @@ class Calibration(BoxCase):
         self.window.go_to("Block in")
         self.settle()
         self.assertTrue(self.window.block_in.pdf)
+        self.window.go_to("Paint box")
+        self.page("Palettes").copy_as("Brought along")
+        self.assertEqual([t.name for t in self.keeper.box.tubes], ["Far blue"])
 
     def test_swatch_by_swatch(self):
         self.earth_chart()
@@ -147,6 +150,10 @@ class Calibration(BoxCase):
         dialog.show()
         self.addCleanup(dialog.close)
         self.assertFalse(dialog.done_button.isEnabled())
+        for x, y in reversed(dialog_page.corners):
+            self.click(dialog.easel, dialog.easel.to_widget(x * scale, y * scale))
+        self.assertFalse(dialog.done_button.isEnabled())
+        self.assertIn("going round", dialog.says.text())
         for x, y in dialog_page.corners:
             self.click(dialog.easel, dialog.easel.to_widget(x * scale, y * scale))
         self.assertTrue(dialog.done_button.isEnabled())
@@ -172,7 +179,7 @@ class OtherWays(BoxCase):
         self.assertTrue(any(t.startswith(("Nothing that hurts", "Without black", "Fewest", "Least white", "Steadiest"))
                             for t in texts), texts)  # fmt: skip
         kinds = [r.kind for r in mix._other_ways(mix._found()[1])]
-        leaf = next(i for i, k in enumerate(kinds) if k)
+        self.assertTrue(any(kinds))
         pile = next(p for s in self.studio.document.mixed.strings for p in s.piles
                     if not any(i.id == p.id for q in s.piles for i in q.recipe.ingredients))  # fmt: skip
         mix.choose(pile.id)
@@ -181,7 +188,6 @@ class OtherWays(BoxCase):
         mix.others.setCurrentRow(0)
         self.click(mix.take)
         self.assertEqual(mix._found()[1].recipe.ingredients, wanted.ingredients)
-        self.assertGreaterEqual(leaf, 0)
         used = {t.id for p in mix._found()[0].piles for t in p.recipe.tints}
         self.assertEqual(used, {t.id for t in mix._found()[0].tints})
 

@@ -1,5 +1,6 @@
 """A photo of a painted chart: say which page it is, where its crosses are, and what is grey in it."""
 
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLabel, QVBoxLayout
@@ -10,6 +11,7 @@ from ochre_stone.core.paint.chart import Chart
 from ochre_stone.core.paint.chartpage import pages
 from ochre_stone.core.picture.balance import Balance, balance_from
 from ochre_stone.core.picture.chart import find_chart
+from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.sampling import spot
 from ochre_stone.core.project.chartreading import cell_places, read_page
@@ -23,6 +25,22 @@ if TYPE_CHECKING:
 
 _SCREEN_PIXELS = 900_000
 _APERTURE = 21
+
+
+def opened(path: Path) -> Picture:
+    """A photo with its screen copy made; for a worker."""
+    picture = load(path)
+    picture.reduced(_SCREEN_PIXELS)
+    return picture
+
+
+def clockwise(points: list[tuple[float, float]]) -> bool:
+    """Whether four places of a picture go round to the right without crossing."""
+    turns = []
+    for i in range(4):
+        (ax, ay), (bx, by), (cx, cy) = (points[(i + k) % 4] for k in range(3))
+        turns.append((bx - ax) * (cy - by) - (by - ay) * (cx - bx))
+    return all(t > 0 for t in turns)
 
 
 class ChartPhoto(QDialog):
@@ -101,6 +119,10 @@ class ChartPhoto(QDialog):
 
     def _drawn(self, name: str, points: list[tuple[float, float]]) -> None:
         if name == "crosses":
+            if not clockwise(points):
+                words = "Click the crosses going round: top left, top right, bottom right, bottom left."
+                self._take(Tool("crosses", 4), words)
+                return
             self.corners = points
         else:
             try:

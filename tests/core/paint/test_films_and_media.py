@@ -108,12 +108,6 @@ class Media(unittest.TestCase):
     def test_wet_paper_is_darker(self):
         self.assertLess(media.paper("wet"), media.paper("dry") - 0.05)
 
-    def test_a_wash_comes_to_its_value(self):
-        t, m = tube("ultramarine-blue"), media.MEDIA["watercolour"]
-        for lightness in (40.0, 60.0, 80.0):
-            um = media.wash(t.K, t.S, m, lightness)
-            self.assertAlmostEqual(media.seen(t.K, t.S, m, "dry", um)[0], lightness, delta=0.5)
-
     def test_media_that_hide_ignore_the_film(self):
         t = tube("cadmium-red")
         for name in ("oil", "acrylic", "gouache"):

@@ -44,6 +44,8 @@ class Swatch:
     lab: tuple[float, float, float]
     spectrum: tuple[float, ...] = ()
     """Reflectances at 380 ... 730 nm where they were read."""
+    noise: float = 0.0
+    """Standard deviation of its L*, a* and b*; 0 for that of the whole fit."""
 
 
 @dataclass(frozen=True)
@@ -87,7 +89,8 @@ class _Fit:
     """The swatches as arrays, and the fit of all tubes at once."""
 
     def __init__(self, tubes: Sequence[Tube], swatches: Sequence[Swatch], noise: float, surface: Surface) -> None:
-        self.tubes, self.swatches, self.noise, self.surface = tubes, swatches, noise, surface
+        self.tubes, self.surface = tubes, surface
+        self.noise = np.array([s.noise or noise for s in swatches])[:, None]
         at = {t.id: i for i, t in enumerate(tubes)}
         self.shares = np.zeros((len(swatches), len(tubes)))
         for row, s in enumerate(swatches):

@@ -28,8 +28,6 @@ _CELLULOSE = 1.53
 _PAPER_DRY = 0.93
 """Internal reflectance of dry rag paper."""
 State = Literal["wet", "dry"]
-FINISHES: dict[str, float] = {"varnished": 0.15, "satin": 0.35, "matt": 1.0}
-"""Share of the outside reflection that reaches the eye."""
 
 
 def diffuse_reflection(n: float) -> float:
@@ -60,8 +58,6 @@ class Medium:
     wet: Surface
     haze: float
     """S that the wet binder adds, in units of titanium white in oil, rising to the blue."""
-    shrinks: float
-    """Share of the wet volume that is left when dry."""
     on_paper: bool
     """A film that is seen over its ground, not a hiding layer."""
     words: str
@@ -73,13 +69,13 @@ class Medium:
 MEDIA: dict[str, Medium] = {
     m.id: m
     for m in (
-        Medium("oil", "Oil", 1.0, SATIN, Surface(SATIN.k1, SATIN.k2, 0.2), 0.0, 1.0, False,
+        Medium("oil", "Oil", 1.0, SATIN, Surface(SATIN.k1, SATIN.k2, 0.2), 0.0, False,
                "Keeps its colour; darks sink a little lighter until they are varnished."),
-        Medium("acrylic", "Acrylic", 0.65, SATIN, surface_of(WATER, 0.2), 0.03, 0.5, False,
+        Medium("acrylic", "Acrylic", 0.65, SATIN, surface_of(WATER, 0.2), 0.03, False,
                "Dries darker: the milky binder clears, darks and glazes most."),
-        Medium("gouache", "Gouache", 0.85, Surface(SATIN.k1, SATIN.k2, 1.0), surface_of(WATER, 0.2), 0.0, 0.7, False,
+        Medium("gouache", "Gouache", 0.85, Surface(SATIN.k1, SATIN.k2, 1.0), surface_of(WATER, 0.2), 0.0, False,
                "Dries matt: darks dry lighter, lights a little darker."),
-        Medium("watercolour", "Watercolour", 0.9, Surface(SATIN.k1, SATIN.k2, 0.6), surface_of(WATER, 0.2), 0.0, 0.3,
+        Medium("watercolour", "Watercolour", 0.9, Surface(SATIN.k1, SATIN.k2, 0.6), surface_of(WATER, 0.2), 0.0,
                True, "Dries lighter: wet paper is darker than dry paper."),
     )
 }  # fmt: skip
@@ -113,11 +109,3 @@ def seen(K: Array, S: Array, medium: Medium, state: State = "dry", um: float = 4
     else:
         lab = layer_lab(k, s, surface)
     return float(lab[0]), float(lab[1]), float(lab[2])
-
-
-def wash(K: Array, S: Array, medium: Medium, lightness: float, state: State = "dry") -> float:
-    """Micrometres of tube paint on paper that bring a wash to CIELAB ``lightness`` (clipped to what it can reach)."""
-    steps = np.geomspace(0.01, 400, 160)
-    ground = np.full(len(K), paper(state))
-    lab = film_lab(K * medium.load, S * medium.load, steps / 1000, ground, medium.surface(state))
-    return float(np.interp(-lightness, -lab[:, 0], steps))

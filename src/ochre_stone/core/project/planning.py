@@ -233,9 +233,17 @@ def make_sheet(picture: Picture, document: Document, masses: MassPlan) -> Sheet:
 
 
 def means_of(box: PaintBox) -> Means:
-    """What the painter has: stock and prices of the tubes that are in use."""
+    """What the painter has: stock and prices of the tubes in use, by tube and, for those of one pigment, by pigment."""
     own = [t for t in box.tubes if not t.archived]
-    return Means({t.id: t.stock_ml for t in own}, {t.id: t.price_per_ml for t in own if t.price > 0})
+    stock = {t.id: t.stock_ml for t in own}
+    price = {t.id: t.price_per_ml for t in own if t.price > 0}
+    for t in own:
+        if len(t.parts) == 1:  # a palette that ships names the pigment, not the tube
+            pigment = t.parts[0].pigment
+            stock[pigment] = stock.get(pigment, 0.0) + t.stock_ml
+            if t.price > 0:
+                price[pigment] = min(price.get(pigment, t.price_per_ml), t.price_per_ml)
+    return Means(stock, price)
 
 
 def palette_reach(document: Document) -> tuple[float, float]:

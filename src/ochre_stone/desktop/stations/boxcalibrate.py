@@ -1,5 +1,6 @@
 """The Calibrate page of the Paint box: teach the program the painter's own tubes from swatches of them."""
 
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -15,10 +16,10 @@ from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.spectral import read_text
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.paint.writing import parts_of
-from ochre_stone.core.picture.load import SUFFIXES, load
+from ochre_stone.core.picture.load import SUFFIXES
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.desktop.boxwork import said
-from ochre_stone.desktop.chartphoto import ChartPhoto
+from ochre_stone.desktop.chartphoto import ChartPhoto, opened
 from ochre_stone.desktop.stations.base import button
 from ochre_stone.desktop.widgets.proofs import Proofs
 
@@ -44,7 +45,6 @@ class CalibratePage:
         self.panel.setWidget(self.view)
         self._gathered: dict[str, list[Swatch]] = {}
         self.found: Calibrated | None = None
-        self._noise = NOISE["photo"]
         self._for = ""
         self.photo = button(
             "From a photo of the chart…", "The chart of this palette, as set on the Charts page, painted"
@@ -123,8 +123,8 @@ class CalibratePage:
         """Gather swatches for the palette in hand; one that is there already is measured anew."""
         labels = {s.label for s in found}
         kept = [s for s in self._gathered.get(self.station.palette_id, []) if s.label not in labels]
-        self._gathered[self.station.palette_id] = kept + found
-        self._noise, self.found = noise, None
+        self._gathered[self.station.palette_id] = [*kept, *(replace(s, noise=noise) for s in found)]
+        self.found = None
         self.refresh()
 
     def add_typed(self) -> None:
@@ -207,7 +207,7 @@ class CalibratePage:
                 self.add(dialog.swatches, NOISE["photo"])
 
         self.studio.told.emit(f"Opening {path.name}…")
-        self.studio.jobs.start("chart-open", lambda _: load(path), arrived, self.studio.failed.emit)
+        self.studio.jobs.start("chart-open", lambda _: opened(path), arrived, self.studio.failed.emit)
 
     def dialog(self, picture: Picture) -> ChartPhoto | None:
         """Where the cells are; None without a chart."""
@@ -226,7 +226,7 @@ class CalibratePage:
 
     def fit(self) -> None:
         """Fit the tubes to the swatches, off the main thread."""
-        tubes, swatches, noise = self._tubes(), list(self.swatches), self._noise
+        tubes, swatches, today = self._tubes(), list(self.swatches), date.today().isoformat()
         surface = self.station.chosen().surface
         self._for = self.station.palette_id
 
@@ -235,7 +235,7 @@ class CalibratePage:
             self.refresh()
 
         self.studio.jobs.start(
-            "calibrate", lambda report: calibrate(tubes, swatches, noise, date.today().isoformat(), surface, report),
+            "calibrate", lambda report: calibrate(tubes, swatches, NOISE["photo"], today, surface, report),
             arrived, self.studio.failed.emit, lambda s: self.progress.setValue(round(s * 100)),
         )  # fmt: skip
 

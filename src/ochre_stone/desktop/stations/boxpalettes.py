@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QInputDialog, QListWidget, Q
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnPalette
-from ochre_stone.core.paint.palettes import MOST_TUBES, PALETTES
+from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.roles import FOUR, effects, four_ways, roles
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.atomic import write_bytes
@@ -79,7 +79,7 @@ class PalettesPage:
         """The palette in hand where it is the painter's own; otherwise it is said how to make it so."""
         p = next((p for p in self.keeper.box.palettes if p.id == self.station.palette_id), None)
         if p is None:
-            self.station.studio.told.emit("A palette that ships stays as it is: copy it, and change the copy.")
+            self.station.studio.told.emit("This palette is none of your own: copy it, and change the copy.")
         return p
 
     def _put(self, words: str, **fields: object) -> bool:
@@ -132,7 +132,10 @@ class PalettesPage:
     def copy_as(self, name: str) -> None:
         """Copy the palette in hand under a name."""
         box, chosen = self.keeper.box, self.station.chosen()
-        made = box.fresh_id(name)
+        made, laid = box.fresh_id(name), self.station.document.mix.laid
+        if laid is not None and laid.palette.id == chosen.id:  # from a box that is not here: its tubes come along
+            for t in laid.tubes:
+                box = box if box.own(t.id) is not None else box.with_tube(t)
         if self.keeper.attempt(
             f"New palette {name}",
             lambda: box.with_palette(
@@ -186,7 +189,7 @@ class PalettesPage:
         tubes = chosen.tubes
         if self.tube_id not in chosen.paints:
             self.tube_id = chosen.paints[0]
-        own = chosen.id not in PALETTES
+        own = any(p.id == chosen.id for p in self.keeper.box.palettes)
         laid = self.keeper.box.laid(chosen.id)
         self.about.setText((laid.mixed_media if laid is not None else "") or chosen.about)
         self.about.setVisible(bool(self.about.text()))

@@ -22,7 +22,6 @@ if TYPE_CHECKING:
     from ochre_stone.desktop.stations.paintbox import PaintBoxStation
 
 VALUES = tuple(v / 2 for v in range(2, 19))
-_SHOWN = 6
 
 
 class ReachPage:
@@ -195,6 +194,9 @@ class ReachPage:
         if not pool:
             self.answer.setText("Your box is empty: put tubes into it on the Tubes page.")
             return
+        there = sum(not t.archived for t in self.station.keeper.box.tubes)
+        if self.pool.currentData() == "box" and there > MOST_TUBES:
+            self.studio.told.emit(f"Only the first {MOST_TUBES} tubes of your box are tried: put some away first.")
         fixed = [t.id for t in pool if t.id in self._kept()]
         wishes = {"tolerance": self.tolerance.value(), "fixed": fixed, "size": self.size.value(),
                   "price": means_of(self.station.keeper.box).price, "avoid_hazards": self.safe.isChecked(),
@@ -299,5 +301,4 @@ class ReachPage:
 
 def _nearest_words(r: NoteReach) -> str:
     """How the nearest mixture misses."""
-
     return miss(np.array(r.nearest), np.array(r.lab)) or "a little of each"
