@@ -39,6 +39,7 @@ NOTES = (
     ("straw hat", 882, 151, 15, "other", "light"),
     ("dry grass", 252, 806, 31, "ground", "halftone"),
 )
+DISTANCES = {"far trees, sunny": "far", "orchard leaves": "middle", "leaves in shade": "near", "dry grass": "near"}
 
 
 def main() -> None:
@@ -50,7 +51,11 @@ def main() -> None:
     )  # fmt: skip
     for name, x, y, aperture, subject, role in NOTES:
         note = read_note(picture, document, x, y, aperture)
-        document = document.with_note(note.model_copy(update={"name": name, "subject": subject, "role": role}))
+        document = document.with_note(
+            note.model_copy(
+                update={"name": name, "subject": subject, "role": role, "distance": DISTANCES.get(name, "")}
+            )
+        )
     document, rest = with_shares(picture, document)
     ranked = fit(hue_weights([n.lab for n in document.notes], [n.share for n in document.notes], "traditional"))
     best = next(s for s in ranked if s.name != "none")

@@ -204,7 +204,7 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
     "--paper",
     default="A4",
     show_default=True,
-    type=click.Choice(["A4", "Letter"]),
+    type=click.Choice(["A4", "A3", "Letter"]),
     help="Paper of the sheet.",
 )
 @click.option("--out", required=True, type=click.Path(file_okay=False), help="Folder for the plan.")

@@ -180,11 +180,11 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, b
     lab, box = parse_colour(target), _box(box_path)
     chosen = _palette(palette_id, box)
     weights = np.array(ORDERS[order])
-    reachable, straight = recipes(lab, chosen.tubes, max_paints, count, (), None, chosen.name, 60, chosen.surface,
+    reachable, straight = recipes(lab, chosen.tubes, max_paints, count, (), chosen.name, 60, chosen.surface,
                                   order, means_of(box))  # fmt: skip
     found = [r for r in straight if not r.kind]
     found.sort(key=lambda r: float(weighted_error(r.lab, r.target, weights)))
-    _, all_ways = recipes(lab, chosen.tubes, max_paints, count, None, None, chosen.name, 60, chosen.surface, order)
+    _, all_ways = recipes(lab, chosen.tubes, max_paints, count, None, chosen.name, 60, chosen.surface, order)
     nearer = [r for r in all_ways if r.tints and r.de00 < found[0].de00 - 0.5]
     kinds = [r for r in straight if r.kind]
     data: dict[str, Any] = {

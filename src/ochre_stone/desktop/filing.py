@@ -13,8 +13,11 @@ from ochre_stone.core.picture.load import SUFFIXES
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.files import SUFFIX, save
 from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.project.planning import make_sheet
 from ochre_stone.desktop import settings as memory
+from ochre_stone.export.board import board_bytes
 from ochre_stone.export.outlines import outlines_svg, tiling, transfer_pdf
+from ochre_stone.export.pdf import sheet_png, sheet_svg
 from ochre_stone.resources import resource
 
 if TYPE_CHECKING:
@@ -24,9 +27,23 @@ _AUTOSAVE_MS = 60_000
 _READABLE = " ".join(f"*{s} *{s.upper()}" for s in SUFFIXES)
 
 
+_DRAWN = "PDF (*.pdf);;SVG (*.svg);;PNG (*.png)"
+
+
+def _ending(name: str, kind: str) -> Path:
+    """The place with the ending of the chosen kind, where it was given none of ours."""
+    path = Path(name)
+    if path.suffix.lower() in (".pdf", ".svg", ".png"):
+        return path
+    return path.with_name(path.name + (kind[kind.find("*") + 1 : kind.find(")")] if "*" in kind else ".pdf"))
+
+
 def _safe_copy(path: Path) -> Path:
     """Where unsaved changes to a project are kept safe: hidden beside it."""
     return path.with_name(f".{path.stem}.autosave{SUFFIX}")
+
+
+READABLE = f"Photos ({_READABLE});;All files (*)"
 
 
 class Filing(QObject):
@@ -135,7 +152,7 @@ class Filing(QObject):
         return True
 
     def export_pdf(self) -> bool:
-        """Ask where to save the sheet."""
+        """Ask where to save the sheet, as PDF, SVG or PNG."""
         block_in = self.window_.block_in
         if not block_in.pdf or self.window_.station is not block_in:
             self.window_.go_to("Block in")
@@ -143,16 +160,57 @@ class Filing(QObject):
                 self.window_.tell("The sheet is being made: save it when it is shown.")
                 return False
         start = str(Path(self.window_.settings.folder or Path.home()) / f"{self.window_.studio.title} sheet.pdf")
-        name, _ = QFileDialog.getSaveFileName(self.window_, "Save the sheet", start, "PDF (*.pdf)")
-        if not name:
-            return False
-        return self.write_pdf(Path(name if name.lower().endswith(".pdf") else name + ".pdf"))
+        name, kind = QFileDialog.getSaveFileName(self.window_, "Save the sheet", start, _DRAWN)
+        return bool(name) and self.write_sheet(_ending(name, kind))
 
-    def write_pdf(self, path: Path) -> bool:
-        """Write the sheet that is shown."""
+    def write_sheet(self, path: Path) -> bool:
+        """Write the sheet that is shown: the PDF at once; pages as SVG or PNG files, numbered, off the main thread."""
         block_in = self.window_.block_in
+        suffix = path.suffix.lower()
+        if suffix == ".pdf":
+            return self._written(path, block_in.pdf)
+        sheet = block_in.sheet
+        if sheet is None or suffix not in (".svg", ".png"):
+            self.window_.complain(f"'{path.name}' cannot be written: choose .pdf, .svg or .png.")
+            return False
+
+        def work(_: Any) -> int:
+            pages = [p.encode() for p in sheet_svg(sheet)] if suffix == ".svg" else sheet_png(sheet)
+            for n, page in enumerate(pages, 1):
+                write_bytes(path if len(pages) == 1 else path.with_name(f"{path.stem} {n}{suffix}"), page)
+            return len(pages)
+
+        self.window_.studio.jobs.start(
+            "sheet-pages", work, lambda n: self.window_.tell(f"Saved {path.stem}, {n} page{'s' * (n > 1)}."),
+            self.window_.studio.failed.emit,
+        )  # fmt: skip
+        return True
+
+    def export_board(self) -> None:
+        """Ask where to save the palette laid out."""
+        start = str(Path(self.window_.settings.folder or Path.home()) / f"{self.window_.studio.title} palette.pdf")
+        name, kind = QFileDialog.getSaveFileName(self.window_, "Save the palette's layout", start, _DRAWN)
+        if name:
+            self.write_board(_ending(name, kind))
+
+    def write_board(self, path: Path) -> None:
+        """Write the palette laid out, off the main thread."""
+        studio = self.window_.studio
+        picture, document = studio.picture, studio.document
+        if picture is None or not studio.strings_ready() or not document.mixed.strings:
+            studio.failed.emit("There are no piles to lay out yet: open a picture, take notes, and come to Mix.")
+            return
+        surface = self.window_.settings.palette_surface
+
+        def work(_: Any) -> None:
+            sheet = make_sheet(picture, document, fine_masses(picture, document))
+            write_bytes(path, board_bytes(sheet, path.suffix.lower().lstrip("."), surface))
+
+        studio.jobs.start("board-file", work, lambda _: self.window_.tell(f"Saved {path.name}."), studio.failed.emit)
+
+    def _written(self, path: Path, data: bytes) -> bool:
         try:
-            write_bytes(path, block_in.pdf)
+            write_bytes(path, data)
         except OchreError as error:
             self.window_.complain(str(error))
             return False

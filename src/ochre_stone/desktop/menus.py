@@ -55,7 +55,8 @@ def _file(window: "Window", menu: QMenu) -> None:
     menu.addSeparator()
     _action(window, menu, "&Save", ["Ctrl+S"], filing.save)
     _action(window, menu, "Save &as…", ["Ctrl+Shift+S"], filing.save_as)
-    _action(window, menu, "Save the sheet as &PDF…", ["Ctrl+P"], filing.export_pdf)
+    _action(window, menu, "Save the shee&t…", ["Ctrl+P"], filing.export_pdf)
+    _action(window, menu, "Save the palette's &layout…", [], filing.export_board)
     _action(window, menu, "Outlines of the masses as S&VG…", ["Ctrl+E"], filing.export_outlines)
     _action(window, menu, "Print a &transfer at canvas size…", ["Ctrl+T"], filing.export_transfer)
     menu.addSeparator()
@@ -106,6 +107,7 @@ def _view(window: "Window", menu: QMenu) -> None:
     _action(window, menu, "Zoom &in", ["+", "="], lambda: window.easel.zoom_by(1.25))
     _action(window, menu, "Zoom &out", ["-"], lambda: window.easel.zoom_by(0.8))
     _action(window, menu, "&Fit", ["F"], window.easel.fit)
+    _action(window, menu, "At the &easel, full screen", ["F11"], window.to_easel_view)
     menu.addSeparator()
     _choices(window, menu, "S&urround", [(f"{n.capitalize()} grey", n) for n in theme.THEMES],
              window.settings.surround, window.set_surround)  # fmt: skip

@@ -1,7 +1,7 @@
 """The spot reader on the desktop: connected, calibrated and read off the main thread; a pulled cable loses nothing."""
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -112,6 +112,23 @@ class ReaderLink(QObject):
                 self.studio.told.emit(f"The reader's battery is at {reading.battery} %: charge it soon.")
 
         self._do(work, arrived)
+
+    def read_pile(self, painted: Sequence[float], done: Callable[[Reading], None]) -> None:
+        """Read a pile on the palette. The simulated reader is held to ``painted``, its reflectances; a real one is
+        where the painter holds it."""
+        if not self.connected:
+            self.studio.failed.emit("No reader is connected: connect one at Look, Scene.")
+            return
+        if self.busy:
+            self.studio.told.emit("The reader is still reading: hold it still.")
+            return
+
+        def work(reader: SpotReader) -> Reading:
+            if reader.is_simulated:
+                reader.hold(painted)
+            return reader.read()
+
+        self._do(work, done)
 
     def _do(self, work: Callable[[SpotReader], Any], done: Callable[[Any], None]) -> None:
         reader = self.reader

@@ -28,6 +28,7 @@ from ochre_stone.core.project.planning import note_targets
 from ochre_stone.desktop import menus, theme
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop.boxwork import BoxKeeper
+from ochre_stone.desktop.easelpage import EaselPage
 from ochre_stone.desktop.filing import Filing
 from ochre_stone.desktop.preferences import Preferences
 from ochre_stone.desktop.readerlink import ReaderLink
@@ -123,9 +124,12 @@ class Window(QMainWindow):
         self.score_scroll.setWidgetResizable(True)
         self.score_scroll.setWidget(self.score)
         self.sides = QStackedWidget()
+        self.mix_panel, self.block_panel = QStackedWidget(), QStackedWidget()
+        self.block_panel.addWidget(self.sheet)
+        self.mix_panel.addWidget(self.score_scroll)
         self.box_panel = QStackedWidget()
         self.panels = {
-            "wheel": self.wheel, "score": self.score_scroll, "sheet": self.sheet, "box": self.box_panel,
+            "wheel": self.wheel, "score": self.mix_panel, "sheet": self.block_panel, "box": self.box_panel,
         }  # fmt: skip
         for panel in self.panels.values():
             self.sides.addWidget(panel)
@@ -275,6 +279,14 @@ class Window(QMainWindow):
         """At Harmonise: the picture, then as it would be pulled, then the masses."""
         self.go_to("Harmonise")
         self.harmonise.next_sight()
+
+    def to_easel_view(self) -> None:
+        """One pile at a time, full screen."""
+        if self.mix.found() is None:
+            self.tell("There are no piles yet: take notes, and come to Mix.")
+            return
+        self.easel_page = EaselPage(self)
+        self.easel_page.show_it()
 
     def arm_light(self, kind: str) -> None:
         """Make the next click set the light."""

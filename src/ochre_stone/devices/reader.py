@@ -7,7 +7,7 @@ reader that goes away in the middle raises OchreError and leaves the driver clos
 import contextlib
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
@@ -89,6 +89,11 @@ class SpotReader:
     def point(self, x: float, y: float, aperture: float) -> None:
         """Tell the simulated reader where the painter points it (shares of its scene); a real one needs no telling."""
         self._words(f"point {x:.6f} {y:.6f} {aperture:.6f}", "pointed", ANSWER_SECONDS)
+
+    def hold(self, reflectances: Sequence[float]) -> None:
+        """Tell the simulated reader what painted patch is held under it (36 reflectances, 0..1)."""
+        values = " ".join(f"{min(max(v, 0.0), 1.0):.5f}" for v in reflectances)
+        self._words(f"hold {values}", "held", ANSWER_SECONDS)
 
     @property
     def is_simulated(self) -> bool:

@@ -63,6 +63,8 @@ class Simulation:
     started: float = field(default_factory=time.monotonic)
     calibrated: bool = False
     place: tuple[float, float, float] | None = None
+    patch: np.ndarray | None = None
+    """Reflectances of a painted patch that is held under it, in place of a place of the scene."""
     _random: np.random.Generator = field(init=False)
 
     def __post_init__(self) -> None:
@@ -79,6 +81,8 @@ class Simulation:
             return f"ok status {round(self.battery)} {state} {self._warming()}"
         if name == "point":
             return self._point(words[1:])
+        if name == "hold":
+            return self._hold(words[1:])
         if name in (protocol.CALIBRATE, protocol.READ):
             return self._refusal(name) or (self._calibrate() if name == protocol.CALIBRATE else self._read())
         return "no unknown"
@@ -107,13 +111,26 @@ class Simulation:
             return "no unknown"
         if not (0 <= x <= 1 and 0 <= y <= 1 and 0 <= aperture <= 1):
             return "no dark"
-        self.place = (x, y, aperture)
+        self.place, self.patch = (x, y, aperture), None
         return "ok pointed"
+
+    def _hold(self, words: list[str]) -> str:
+        """A painted patch is held under it: its reflectances."""
+        try:
+            patch = np.array([float(w) for w in words])
+        except ValueError:
+            return "no unknown"
+        if patch.shape != (self.truth.shape[2],) or not ((patch >= 0) & (patch <= 1)).all():
+            return "no dark"
+        self.patch = patch
+        return "ok held"
 
     def _use(self) -> None:
         self.battery = max(0.0, self.battery - self.drain)
 
     def _read(self) -> str:
+        if self.patch is not None:
+            return self._seen(self.patch)
         if self.place is None:
             return "no dark"
         height, width = self.truth.shape[:2]
@@ -122,7 +139,9 @@ class Simulation:
         dy, dx = np.ogrid[:height, :width]
         distance = np.hypot(dx + 0.5 - x * width, dy + 0.5 - y * height)
         inside = distance <= max(radius, float(distance.min()))
-        spectrum = self.truth[inside].mean(axis=0)
+        return self._seen(self.truth[inside].mean(axis=0))
+
+    def _seen(self, spectrum: np.ndarray) -> str:
         if spectrum.max() < _LEAST_LIGHT:
             return "no dark"
         seen = spectrum * self._random.normal(1, self.noise, len(spectrum))

@@ -4,14 +4,13 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas as Pdf
 
 from ochre_stone.core.masses.outlines import Outline, bezier, plan_outlines
 from ochre_stone.core.masses.plan import MassPlan, label_places
 from ochre_stone.core.project.document import Canvas
-from ochre_stone.export.pdf import BODY, BOLD, INK, LINE, QUIET, register_fonts
+from ochre_stone.export.pdf import BODY, BOLD, INK, LINE, QUIET, paper_size, register_fonts
 
 MARGIN_MM = 10.0
 OVERLAP_MM = 10.0
@@ -96,7 +95,7 @@ class Tiling:
 
 def tiling(canvas: Canvas) -> Tiling:
     """Pages of the document's paper, upright or lying, whichever needs fewer."""
-    size = A4 if canvas.paper == "A4" else LETTER
+    size = paper_size(canvas.paper)
     width, height = size_mm(canvas)
     best: Tiling | None = None
     for page in ((size[0] / mm, size[1] / mm), (size[1] / mm, size[0] / mm)):

@@ -6,7 +6,6 @@ import json
 
 from reportlab import rl_config
 from reportlab.lib.colors import HexColor
-from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
@@ -15,7 +14,7 @@ from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.paint.cautions import cautions, hazards
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.roles import roles
-from ochre_stone.export.pdf import BODY, BOLD, GREY, INK, MARGIN, QUIET, register_fonts
+from ochre_stone.export.pdf import BODY, BOLD, GREY, INK, MARGIN, QUIET, paper_size, register_fonts
 from ochre_stone.export.tables import tube_json
 
 _ROW, _BLOCK = 44.0, 30.0
@@ -25,7 +24,7 @@ def palette_pdf(palette: Palette, paper: str = "A4") -> bytes:
     """The palette as PDF: each tube as it comes, its tints and undertone on neutral grey, its role here, its labels."""
     register_fonts()
     rl_config.useA85 = 0
-    size = A4 if paper == "A4" else LETTER
+    size = paper_size(paper)
     out = io.BytesIO()
     pdf = Canvas(out, pagesize=size, invariant=1, pageCompression=1)
     pdf.setTitle(f"Palette: {palette.name}")

@@ -2,11 +2,12 @@
 
 import io
 from collections.abc import Callable
+from typing import Any
 
 from PIL import Image
 from reportlab import rl_config
 from reportlab.lib.colors import Color, HexColor
-from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.lib.pagesizes import A3, A4, LETTER
 from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
@@ -14,15 +15,18 @@ from reportlab.pdfgen.canvas import Canvas
 
 from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.harmony.schemes import TITLES
+from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.plan import label_places
 from ochre_stone.core.masses.tone import KEEPS
 from ochre_stone.core.mixing.recipe import ingredient_words
 from ochre_stone.core.mixing.strings import MixString, Pile
+from ochre_stone.core.mixing.subjects import BY_ID
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.project.massing import draw_plan
-from ochre_stone.core.project.planning import LADDERS, Sheet, blend_words
+from ochre_stone.core.project.planning import ADDED, LADDERS, Sheet, blend_words
+from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 from ochre_stone.export.tables import ribbon_words
 from ochre_stone.resources import resource
 
@@ -54,7 +58,7 @@ def mass_map(sheet: Sheet, width: int = 1400) -> Image.Image:
 class _Page:
     """A cursor that runs down the page and starts a new one when it is full."""
 
-    def __init__(self, canvas: Canvas, size: tuple[float, float], footer: Callable[["_Page"], None]) -> None:
+    def __init__(self, canvas: Any, size: tuple[float, float], footer: Callable[["_Page"], None]) -> None:
         self.canvas, (self.width, self.height), self.footer = canvas, size, footer
         self.number = 1
         self.y = self.height - MARGIN
@@ -94,30 +98,56 @@ class _Page:
         self.y -= 5
 
 
+def paper_size(name: str) -> tuple[float, float]:
+    """Width and height of A4, A3 or Letter in points."""
+    width, height = {"A4": A4, "A3": A3, "Letter": LETTER}[name]
+    return float(width), float(height)
+
+
 def sheet_pdf(sheet: Sheet) -> bytes:
     """The sheet as PDF bytes, on the document's paper. The same sheet gives the same bytes."""
-    register_fonts()
     rl_config.useA85 = 0  # binary streams: smaller and quicker, every reader takes them
-    size = A4 if sheet.document.canvas.paper == "A4" else LETTER
     out = io.BytesIO()
-    canvas = Canvas(out, pagesize=size, invariant=1, pageCompression=1)
+    size = paper_size(sheet.document.canvas.paper)
+    _drawn(sheet, Canvas(out, pagesize=size, invariant=1, pageCompression=1), size)
+    return out.getvalue()
+
+
+def sheet_svg(sheet: Sheet) -> list[str]:
+    """The sheet as SVG documents, one per page."""
+    size = paper_size(sheet.document.canvas.paper)
+    return list(_drawn(sheet, SvgSurface(size), size).pages)
+
+
+def sheet_png(sheet: Sheet, dpi: float = 150.0) -> list[bytes]:
+    """The sheet as PNG files, one per page."""
+    size = paper_size(sheet.document.canvas.paper)
+    return [png_bytes(page, dpi) for page in _drawn(sheet, PngSurface(size, dpi), size).pages]
+
+
+def _drawn(sheet: Sheet, canvas: Any, size: tuple[float, float]) -> Any:
+    """The sheet on a canvas, or on a surface that takes a canvas's calls."""
+    register_fonts()
     title = sheet.document.title or sheet.picture.name
     canvas.setTitle(f"Block-in sheet: {title}")
     canvas.setAuthor("Ochre Stone")
     canvas.setSubject("Mass map, mixing strings, amounts and cautions")
 
     def footer(page: _Page) -> None:
-        page.text(MARGIN, MARGIN - 14, f"Ochre Stone block-in sheet: {title}"[:90], 7.5, ink=QUIET)
+        words = f"Ochre Stone block-in sheet: {title}"[:70] + (f"  ·  {sheet.dated}" if sheet.dated else "")
+        page.text(MARGIN, MARGIN - 14, words, 7.5, ink=QUIET)
         page.right(page.width - MARGIN, MARGIN - 14, f"page {page.number}", 7.5, ink=QUIET)
 
     page = _Page(canvas, size, footer)
     _front(page, sheet, title)
     _strings(page, sheet)
+    _session(page, sheet)
     _tubes(page, sheet)
+    _board(page, sheet)
     _cautions(page, sheet)
     page.finish()
     canvas.save()
-    return out.getvalue()
+    return canvas
 
 
 def _front(page: _Page, sheet: Sheet, title: str) -> None:
@@ -127,7 +157,8 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
     page.y -= 15
     piles = sum(len(s.piles) for s in sheet.strings)
     facts = (
-        f"{d.canvas.words}  ·  {sheet.statement.key}  ·  {len(sheet.strings)} strings, {piles} piles  ·  "
+        f"{d.canvas.words}  ·  {d.mix.chosen().name}  ·  {sheet.statement.key}  ·  {len(sheet.strings)} strings, "
+        f"{piles} piles  ·  "
         f"about {sheet.amounts.total:.0f} ml of paint, {sheet.amounts.white_share:.0%} white"
     )
     page.text(MARGIN, page.y, facts, 9.5, ink=QUIET)
@@ -159,10 +190,15 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
         page.canvas.drawImage(ImageReader(Image.fromarray(small)), left + map_width + 14, bottom, strip, height)
     page.y -= 8
     page.heading("Order of laying in", 11, 6, 30)
-    dark_first = ", ".join(f"{m.index + 1} ({m.family})" for m in sheet.masses.masses)
+    family = {m.index: m.family for m in sheet.masses.masses}
+    sequence = ", ".join(f"{i + 1} ({family[i]})" for i in order(sheet.masses.masses, d.canvas.laying))
+    words, reason = LAYINGS[d.canvas.laying]
+    light_ground = d.canvas.ground[0] > 70
+    first = "The first strokes look too dark against a light ground: trust the value." if light_ground else ""
     page.paragraph(
-        f"Dark to light by mass: {dark_first}. Cover everything once before correcting anything. "
-        "The first strokes look too dark against a white canvas: trust the value.", 9)  # fmt: skip
+        f"{words.capitalize()} by mass: {sequence}. {reason} Cover everything once before correcting anything. {first}",
+        9,
+    )
     _intent(page, sheet)
     page.y -= 4
     page.paragraph(
@@ -242,7 +278,7 @@ def _strings(page: _Page, sheet: Sheet) -> None:
                 8.5,
             )
             page.y -= 4
-        if s.id in LADDERS:
+        if s.id in LADDERS or s.id in ADDED:
             page.paragraph(_ladder_words(sheet, s.id), 8.5, QUIET)
             page.y -= 4
         for number, p in reversed(list(enumerate(s.piles, 1))):
@@ -250,7 +286,9 @@ def _strings(page: _Page, sheet: Sheet) -> None:
 
 
 def _ladder_words(sheet: Sheet, string_id: str) -> str:
-    """Where a ladder's steps come from."""
+    """Where the steps of a ladder, or of a string that a rule adds, come from."""
+    if string_id in ADDED:
+        return f"{BY_ID[string_id].why} {_COUNTED}"
     h, notes = sheet.document.harmony, {n.id: n.name for n in sheet.document.notes}
     if string_id == "distance" and h.distance is not None:
         way = "by the air" if h.distance.way == "air" else "by the painters' rule"
@@ -297,6 +335,47 @@ def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) ->
 
 def _ordinal(n: int) -> str:
     return f"{n}{ {1: 'st', 2: 'nd', 3: 'rd'}.get(n, 'th') }"
+
+
+def _session(page: _Page, sheet: Sheet) -> None:
+    """What is mixed when, and on from what."""
+    names = {p.id: f"{s.name} {n}" for s in sheet.strings for n, p in enumerate(s.piles, 1)}
+    plan = sheet.document.mixed.branching
+    piles = sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order)
+    if not piles:
+        return
+    page.heading("In this order", 13, 18, 60)
+    if plan is not None:
+        page.paragraph(f"{plan.words} What goes on into another pile is mixed on top, and counted.", 8.5, QUIET)
+        page.y -= 3
+    half = page.inner / 2
+    rows = -(-len(piles) // 2)
+    for k in range(rows):
+        page.need(12.5)
+        page.y -= 12.5
+        for column, p in enumerate(piles[k::rows][:2]):
+            source = next((i.id for i in p.recipe.ingredients if i.id in names), None)
+            x = MARGIN + column * half
+            page.text(x, page.y, f"{p.order}", 8.5, BOLD)
+            how = f"from {names[source]}" if source is not None else "main pile, from tubes"
+            onward = sheet.amounts.onward(p.id)
+            more = f", {onward:.1f} ml of it goes on" if onward >= 0.05 else ""
+            words = f"{names[p.id]}: {how}; {sheet.amounts.piles[p.id]:.1f} ml{more}"
+            page.text(x + 18, page.y, words[:64], 8.5)
+
+
+def _board(page: _Page, sheet: Sheet) -> None:
+    """Where each pile goes on the palette."""
+    from ochre_stone.export.board import board_of, draw_board, surface_colour
+
+    board, labs, names = board_of(sheet)
+    if not board.spots:
+        return
+    per_cm = min(page.inner / board.width, page.height * 0.42 / board.height)
+    page.heading("On the palette", 13, 18, board.height * per_cm + 24)
+    page.paragraph(board.words, 8.5, QUIET)
+    page.y -= board.height * per_cm + 6
+    draw_board(page.canvas, board, labs, names, MARGIN, page.y, per_cm, surface_colour("grey"))
 
 
 def _tubes(page: _Page, sheet: Sheet) -> None:

@@ -226,7 +226,7 @@ class Planning(unittest.TestCase):
 
     def test_shares_add_up(self):
         self.assertAlmostEqual(sum(n.share for n in DOCUMENT.notes), 1.0, places=6)
-        shares = planning.pile_shares(PICTURE, DOCUMENT)
+        shares, _ = planning.pile_cover(PICTURE, DOCUMENT)
         self.assertAlmostEqual(sum(shares.values()), 1.0, delta=1e-6)
 
     def test_fingerprint_follows_what_strings_are_made_from(self):

@@ -1,17 +1,24 @@
-"""How much paint: from the canvas and each pile's share of it to millilitres and centimetres of ribbon per tube."""
+"""How much paint: from the canvas and each pile's share of it to millilitres, grams and centimetres of ribbon per tube.
 
+A layer of wet thickness t covers 1 / t of its volume: one millilitre at a tenth of a millimetre covers 100 cm2.
+"""
+
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from ochre_stone.core.mixing.branching import LEAST_ML
 from ochre_stone.core.mixing.strings import MixString
 from ochre_stone.core.paint.tubes import Tube, tube
 
 RIBBON_CM2 = 0.5
 """Cross-section of the ribbon that a common tube gives, cm^2 (8 mm nozzle): 1 ml is about 2 cm."""
-LEAST_ML = 0.5
-"""The smallest pile worth mixing."""
+TUBE_ML = 40.0
+"""A common tube."""
+USUAL_MM: dict[str, float] = {"oil": 0.2, "acrylic": 0.2, "gouache": 0.1, "watercolour": 0.02}
+"""Wet thickness of a usual layer by medium, millimetres of tube paint (judgements)."""
 
 
 @dataclass(frozen=True)
@@ -22,23 +29,40 @@ class Amounts:
     tints: dict[str, float]
     """By string id and tint id, as "skin/tint-burnt-sienna"."""
     tubes: dict[str, float]
+    whites: frozenset[str] = frozenset()
+    """Ids of the tubes of white."""
+    drawn: dict[tuple[str, str], float] | None = None
+    """Millilitres that go from a pile into another, by their ids."""
 
     @property
     def total(self) -> float:
         return sum(self.tubes.values())
-
-    whites: frozenset[str] = frozenset()
-    """Ids of the tubes of white."""
 
     @property
     def white_share(self) -> float:
         """Share of white in all paint, 0..1."""
         return sum(v for i, v in self.tubes.items() if i in self.whites) / max(self.total, 1e-9)
 
+    def onward(self, pile_id: str) -> float:
+        """Millilitres that other piles draw from a pile."""
+        return sum(ml for (source, _), ml in (self.drawn or {}).items() if source == pile_id)
+
 
 def ribbon_cm(ml: float) -> float:
     """Length of ribbon squeezed from a tube."""
     return ml / RIBBON_CM2
+
+
+def grams(ml: float, paint: Tube) -> float:
+    """Weight of tube paint."""
+    return ml * paint.density
+
+
+def covers_cm2(ml: float, thickness_mm: float) -> float:
+    """Area that a volume covers at a wet thickness, above 0."""
+    if thickness_mm <= 0:
+        raise ValueError("a layer needs a thickness above 0")
+    return ml * 10 / thickness_mm
 
 
 def amounts(
@@ -48,36 +72,66 @@ def amounts(
     thickness_mm: float = 0.2,
     spare: float = 0.3,
     known: Callable[[str], Tube] = tube,
+    thick: Mapping[str, float] | None = None,
 ) -> Amounts:
     """Paint to squeeze out.
 
     ``shares``: pile id to share of the canvas (0..1); ``canvas_cm2`` above 0; ``thickness_mm`` of the wet layer (0.1
-    thin ... 0.5 generous); ``spare``: extra on top, 0.3 is a third more. What another pile draws from a pile is mixed
-    on top. ``known``: tells the tubes that the recipes name.
+    thin ... 0.5 generous); ``spare``: extra on top, 0.3 is a third more; ``thick``: pile id to its own thickness, where
+    it has one. What another pile draws from a pile is mixed on top. ``known``: tells the tubes that the recipes name.
     """
-    if canvas_cm2 <= 0 or thickness_mm <= 0 or spare < 0:
+    own = thick or {}
+    if canvas_cm2 <= 0 or thickness_mm <= 0 or spare < 0 or any(t <= 0 for t in own.values()):
         raise ValueError("canvas and thickness need to be above 0, and the spare not below 0")
-    per_canvas = canvas_cm2 * thickness_mm / 10 * (1 + spare)
     piles: dict[str, float] = {}
     tints: dict[str, float] = {}
     tubes: dict[str, float] = {}
+    drawn: dict[tuple[str, str], float] = {}
+    every = [(s, p) for s in strings for p in s.piles]
+    for _, p in every:
+        wet = canvas_cm2 * own.get(p.id, thickness_mm) / 10
+        piles[p.id] = max(wet * (1 + spare) * shares.get(p.id, 0.0), LEAST_ML)
+    for string, p in sorted(every, key=lambda e: -e[1].order):  # those mixed last draw from those mixed first
+        whole = sum(i.parts for i in p.recipe.ingredients)
+        for item in p.recipe.ingredients:
+            ml = piles[p.id] * item.parts / whole
+            if not item.is_pile:
+                tubes[item.id] = tubes.get(item.id, 0.0) + ml
+            elif item.id in piles:
+                piles[item.id] += ml
+                drawn[item.id, p.id] = ml
+            else:
+                key = f"{string.id}/{item.id}"
+                tints[key] = tints.get(key, 0.0) + ml
     for string in strings:
-        for p in string.piles:
-            piles[p.id] = max(per_canvas * shares.get(p.id, 0.0), LEAST_ML)
-        for p in sorted(string.piles, key=lambda p: -p.order):  # those mixed last draw from those mixed first
-            whole = sum(i.parts for i in p.recipe.ingredients)
-            for item in p.recipe.ingredients:
-                ml = piles[p.id] * item.parts / whole
-                if not item.is_pile:
-                    tubes[item.id] = tubes.get(item.id, 0.0) + ml
-                elif item.id in piles:
-                    piles[item.id] += ml
-                else:
-                    key = f"{string.id}/{item.id}"
-                    tints[key] = tints.get(key, 0.0) + ml
         for source in string.tints:
             for tube_id, share in source.shares:
                 tubes[tube_id] = tubes.get(tube_id, 0.0) + tints.get(f"{string.id}/{source.id}", 0.0) * share
     order = sorted(tubes, key=lambda i: -tubes[i])
     whites = frozenset(i for i in tubes if known(i).is_white)
-    return Amounts(piles, tints, {i: float(np.round(tubes[i], 3)) for i in order}, whites)
+    return Amounts(piles, tints, {i: float(np.round(tubes[i], 3)) for i in order}, whites, drawn)
+
+
+@dataclass(frozen=True)
+class Shortage:
+    """A tube of which there is too little."""
+
+    tube: str
+    needed: float
+    """Millilitres."""
+    stock: float | None
+    """Millilitres in the box; None where the box has no such tube."""
+
+    @property
+    def short(self) -> float:
+        return max(self.needed - (self.stock or 0.0), 0.0)
+
+    def to_buy(self, tube_ml: float = TUBE_ML) -> int:
+        """Tubes of ``tube_ml`` that make up for it."""
+        return math.ceil(self.short / tube_ml - 1e-9)
+
+
+def shopping(needed: Amounts, stock: Mapping[str, float]) -> list[Shortage]:
+    """What has to be bought, the largest shortage first; nothing of what the stock covers."""
+    rows = [Shortage(i, ml, stock.get(i)) for i, ml in needed.tubes.items()]
+    return sorted((s for s in rows if s.short > 0.05), key=lambda s: -s.short)

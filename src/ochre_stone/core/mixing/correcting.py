@@ -17,7 +17,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.search import ORDERS, Paints
+from ochre_stone.core.mixing.search import ORDERS, Ints, Paints
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.predict import shifted
 from ochre_stone.core.paint.tubes import Tolerance, Tube
@@ -159,7 +159,7 @@ def believe(tubes: Sequence[Tube], readings: Sequence[Reading], surface: Surface
         raise ValueError("a reading needs a pile with paint in it")
     read = np.array([r.lab for r in readings])
     trust = 1 / np.hypot([r.noise for r in readings], MODEL)
-    inverse = np.repeat(1 / np.maximum(_prior_sd(tubes).ravel(), 1e-6) ** 2, 1)
+    inverse = 1 / np.maximum(_prior_sd(tubes).ravel(), 1e-6) ** 2
     x = np.zeros(len(inverse))
     c = amounts / amounts.sum(axis=1, keepdims=True)
 
@@ -175,12 +175,12 @@ def believe(tubes: Sequence[Tube], readings: Sequence[Reading], surface: Surface
     damping, now = 1e-3, cost(x)
     A = np.diag(inverse)
     for _ in range(12):
-        r = off(x)
-        w = 1 / (1 + (r**2).sum(axis=1) / 144)
+        left = off(x)
+        w = 1 / (1 + (left**2).sum(axis=1) / 144)
         J = _slopes(tubes, x.reshape(-1, 3), amounts, surface) * (trust * np.sqrt(w))[:, None, None]
         flat = J.reshape(-1, len(x))
         A = flat.T @ flat + np.diag(inverse)
-        down = flat.T @ (r * np.sqrt(w)[:, None]).ravel() + inverse * x
+        down = flat.T @ (left * np.sqrt(w)[:, None]).ravel() + inverse * x
         for _ in range(6):
             step = np.linalg.solve(A + damping * np.diag(np.diag(A)), down)
             trial = x - step
@@ -194,7 +194,7 @@ def believe(tubes: Sequence[Tube], readings: Sequence[Reading], surface: Surface
         gained, x, now, damping = now - new, trial, new, max(damping / 5, 1e-9)
         if gained < 1e-3:
             break
-    return Belief(tuple(tubes), x.reshape(-1, 3), np.linalg.inv(A), surface, tuple(readings))
+    return Belief(tuple(tubes), x.reshape(-1, 3), np.asarray(np.linalg.inv(A), dtype=float), surface, tuple(readings))
 
 
 @dataclass(frozen=True)
@@ -243,7 +243,7 @@ def _dense(tubes: Sequence[Tube], shares: Sequence[tuple[str, float]]) -> Array:
     return out
 
 
-_LADDER = np.concatenate([[0.0], np.geomspace(2e-3, 4.0, 30)])
+_LADDER: Array = np.concatenate([[0.0], np.geomspace(2e-3, 4.0, 30)])
 
 
 def correct(
@@ -255,14 +255,15 @@ def correct(
     planned: float | None = None,
     dose: float = 0.0,
     order: str = "value",
-    first_half: bool = True,
+    home: float = HOME,
 ) -> Correction:
     """The smallest addition of at most two things at hand that brings ``pile`` to ``target``.
 
     ``pile``: tube id and volume of what is in it; ``at_hand``: what may be added (default: the belief's tubes);
-    ``seen``: Lab of the pile as read last, from which the prediction is taken on (what the belief does not explain of
-    it is carried along); ``planned``: volume that the pile was meant to have, for the verdict; ``dose``: the smallest
-    volume that can be measured, additions come in multiples of it; ``order``: a key of search.ORDERS.
+    ``seen``: Lab of the pile as read last, from which the prediction is taken on (what the belief does not
+    explain of it is carried along); ``planned``: volume that the pile was meant to have, for the verdict;
+    ``dose``: the smallest volume that can be measured, additions come in multiples of it; ``order``: a key of
+    search.ORDERS; ``home``: CIEDE2000 within which the pile matches as it is.
 
     Every pair of things at hand is searched over a 31 x 31 ladder of amounts, the best 24 pairs by coordinate halving.
     Raises ValueError for an empty pile.
@@ -285,13 +286,13 @@ def correct(
     rest = np.zeros(3) if seen is None else np.asarray(seen, dtype=float) - expected
     now = float(ciede2000(expected + rest, goal))
 
-    def colours(x: Array, pairs: Array) -> Array:
+    def colours(x: Array, pairs: Ints) -> Array:
         total = 1 + x.sum(axis=-1, keepdims=True)
         k = (Kh + (x[..., None] * Ks[pairs]).sum(axis=-2)) / total
         s = (Sh + (x[..., None] * Ss[pairs]).sum(axis=-2)) / total
-        return layer_lab(k, s, belief.surface) + rest / total
+        return np.asarray(layer_lab(k, s, belief.surface) + rest / total)
 
-    def cost(x: Array, pairs: Array) -> Array:
+    def cost(x: Array, pairs: Ints) -> Array:
         error = np.linalg.norm(ciede2000_vector(colours(x, pairs), goal) * weights, axis=-1)
         # Only what exceeds the growth that any mixing bears is dear; a small error is worth no large pile.
         over = (x > most[pairs] + 1e-9).any(axis=-1) * 1e3
@@ -300,21 +301,20 @@ def correct(
     n = len(sources)
     pairs = np.array([(a, b) for a in range(n) for b in range(a + 1, n)] or [(0, 0)], dtype=np.intp)
     grid = np.stack(np.meshgrid(_LADDER, _LADDER, indexing="ij"), axis=-1).reshape(-1, 2)
-    coarse = grid[(grid.sum(axis=1) <= 4.0)][:: 1 + (len(pairs) > 150)]
+    coarse = grid[grid.sum(axis=1) <= 4.0]
     best = np.empty((len(pairs), 2))
     score = np.empty(len(pairs))
-    # First each alone, then each pair started from where its parts are best alone: a ladder on the single ones, a
-    # coarse one on the pairs.
-    small = coarse[:: max(1, len(pairs) * len(coarse) // 24_000)]
+    small = coarse[:: max(1, len(pairs) * len(coarse) // 24_000)]  # many pairs: a coarser ladder, polished after
     for row, pair in enumerate(pairs):
         c = cost(small, np.broadcast_to(pair, (len(small), 2)))
         at = int(np.argmin(c))
         best[row], score[row] = small[at], c[at]
     top = np.argsort(score)[:24]
-    x, pairs = best[top], pairs[top]
-    x, score = _polish(cost, x, pairs)
+    pairs = pairs[top]
+    amounts, score = _polish(cost, best[top], pairs)
     if dose > 0:
-        x, score = _dosed(cost, x, pairs, dose / size)
+        amounts, score = _dosed(cost, amounts, pairs, dose / size)
+    x = amounts
     ranked = np.argsort(score, kind="stable")
     grown = size / (planned or size)
     found: list[Correction] = []
@@ -338,15 +338,15 @@ def correct(
         if len(found) == 4:
             break
     first = found[0]
-    return _judged(first, tuple(found[1:]), now, grown)
+    return _judged(first, tuple(found[1:]), now, grown, home)
 
 
-def _judged(first: Correction, others: tuple[Correction, ...], now: float, grown: float) -> Correction:
+def _judged(first: Correction, others: tuple[Correction, ...], now: float, grown: float, home: float) -> Correction:
     """The verdict on the best addition; ``grown``: how large the pile is already, against its plan."""
     keep = 1.0
-    if now <= HOME or not first.additions:
-        verdict = "home" if now <= HOME else "again"
-    elif first.de00 > max(HOME, 0.7 * now):
+    if now <= home or not first.additions:
+        verdict = "home" if now <= home else "again"
+    elif first.de00 > max(home, 0.7 * now):
         verdict = "again"
     elif first.growth * grown <= LARGEST:
         verdict = "add"
@@ -362,10 +362,10 @@ def _lab(row: Array) -> tuple[float, float, float]:
     return float(row[0]), float(row[1]), float(row[2])
 
 
-Cost = Callable[[Array, Array], Array]
+Cost = Callable[[Array, Ints], Array]
 
 
-def _polish(cost: Cost, x: Array, pairs: Array) -> tuple[Array, Array]:
+def _polish(cost: Cost, x: Array, pairs: Ints) -> tuple[Array, Array]:
     """Amounts (m, 2) moved to their best by a pattern search in logarithms, all rows at once."""
     score = cost(x, pairs)
     step = np.full(len(x), 0.25)
@@ -382,12 +382,12 @@ def _polish(cost: Cost, x: Array, pairs: Array) -> tuple[Array, Array]:
         x = np.where(better[:, None], trial[np.arange(len(x)), at], x)
         score = np.where(better, new, score)
         step = np.where(better, step, step * 0.5)
-    return x, score
+    return np.asarray(x), score
 
 
-def _dosed(cost: Cost, x: Array, pairs: Array, dose: float) -> tuple[Array, Array]:
+def _dosed(cost: Cost, x: Array, pairs: Ints, dose: float) -> tuple[Array, Array]:
     """Amounts in multiples of the smallest that can be measured: the best of the neighbours all round."""
-    base = np.floor(x / dose)
+    base: Array = np.asarray(np.floor(x / dose))
     offsets = np.array([(i, j) for i in (0, 1) for j in (0, 1)], dtype=float)
     trial = (base[:, None] + offsets[None]) * dose
     trial = np.where(x[:, None] < 1e-9, 0.0, trial)
@@ -483,4 +483,4 @@ def seen_as(target: Sequence[float], said: Sequence[tuple[str, str]]) -> tuple[t
             a, b = a + more * np.cos(np.radians(hue)), b + more * np.sin(np.radians(hue))
         else:
             a, b = a + much * np.cos(np.radians(way)), b + much * np.sin(np.radians(way))
-    return (min(max(L, 0.0), 100.0), float(a), float(b)), 0.5 * largest + 1.0
+    return (min(max(L, 0.0), 100.0), float(a), float(b)), 0.35 * largest + 1.0

@@ -1,7 +1,8 @@
 """Recipes: which tubes and piles, in parts a hand can measure, what colour comes out, and why."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+import itertools
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -21,6 +22,8 @@ REACH = 2.0
 practice)."""
 TINT_WHITE = 10.0
 """A tint pile is one part of paint to ten of white (common practice, no source)."""
+MOTHER = 1 / 12
+"""Least share of a mother colour in every pile."""
 _CAUTION = 0.12
 """What one CIEDE2000 of uncertainty weighs against one of predicted error when recipes are ranked."""
 SLACK = 1.5
@@ -234,38 +237,82 @@ def _through_tints(bench: Bench, found: Found) -> Found | None:
     return Found(np.array([r[0] for r in rows]), np.stack([r[1] for r in rows]), np.stack([r[2] for r in rows]))
 
 
-def _from_pile(bench: Bench, target: Array, pile: int, most: int) -> Found | None:
-    """Continuous mixtures of one pile with two tubes or tints, refined from two starts; None where nothing fits.
-
-    All tubes together, those in the pile counted, stay at ``most``.
-    """
+def _tubes_in(bench: Bench, i: int) -> set[str]:
     n = len(bench.tubes)
+    return {bench.tubes[i].id} if i < n else {tube_id for tube_id, _ in bench.sources[i - n].shares}
 
-    def tubes_in(i: int) -> set[str]:
-        return {bench.tubes[i].id} if i < n else {tube_id for tube_id, _ in bench.sources[i - n].shares}
 
-    held = tubes_in(pile)
-    others = [
-        i for i in range(len(bench.paints.K)) if i != pile and (i < n or bench.sources[i - n].id.startswith("tint-"))
-    ]
-    pairs = np.array(
-        [
-            (pile, a, b)
-            for k, a in enumerate(others)
-            for b in others[k + 1 :]
-            if len(held | tubes_in(a) | tubes_in(b)) <= most
-        ],
-        dtype=np.intp,
-    )
-    if not len(pairs):
-        return None
-    index = np.vstack([pairs, pairs])
-    start = np.vstack([np.tile([0.8, 0.1, 0.1], (len(pairs), 1)), np.tile([0.3, 0.35, 0.35], (len(pairs), 1))])
-    v = np.sqrt(start * bench.paints.power[index])
-    v /= np.linalg.norm(v, axis=1, keepdims=True)
-    error, shares = bench.paints.refine(target, v, index, rounds=10)
-    order = np.argsort(error)[:24]
-    return Found(error[order], shares[order], index[order])
+def onward_pairs(bench: Bench, pile: int, most: int) -> Ints:
+    """Rows (m, 3): the source ``pile`` with every pair of tubes or tints, all tubes together at most ``most``."""
+    n = len(bench.tubes)
+    held = _tubes_in(bench, pile)
+    others = [i for i in range(len(bench.paints.K)) if i < n or bench.sources[i - n].id.startswith("tint-")]
+    pairs = [
+        (pile, a, b) for k, a in enumerate(others) for b in others[k + 1 :]
+        if len(held | _tubes_in(bench, a) | _tubes_in(bench, b)) <= most
+    ]  # fmt: skip
+    return np.array(pairs, dtype=np.intp).reshape(-1, 3)
+
+
+def start_onward(bench: Bench, index: Ints, shares: Sequence[float]) -> Array:
+    """Starting points (m, k) of a search over ``index`` (m, k) at these shares."""
+    v = np.sqrt(np.tile(np.asarray(shares, dtype=float), (len(index), 1)) * bench.paints.power[index])
+    return np.asarray(v / np.linalg.norm(v, axis=1, keepdims=True))
+
+
+def from_pile(
+    target: Array,
+    tubes: Sequence[Tube],
+    pile: Source,
+    with_: Sequence[str],
+    tints: Sequence[Tube] = (),
+    most: int = 4,
+    palette_name: str = "this palette",
+    finish: Surface | None = None,
+    order: str = "value",
+    reachable: bool = True,
+) -> Recipe | None:
+    """The best measurable way from ``pile`` to ``target`` with the tubes or tints ``with_`` (ids, one or two); None
+    where that is no mixture."""
+    goal = np.asarray(target, dtype=float).reshape(3)
+    white = next((t for t in tubes if t.is_white), None)
+    sources = [*([tint_of(t, white) for t in tints] if white is not None else []), pile]
+    bench = Bench.of(tubes, sources, most, finish, order)
+    ids = [*(t.id for t in tubes), *(s.id for s in sources)]
+    at = [ids.index(i) for i in (pile.id, *with_)]
+    index = np.array([at, at], dtype=np.intp)
+    v = np.vstack([start_onward(bench, index[:1], [0.8, *[0.2 / len(with_)] * len(with_)]),
+                   start_onward(bench, index[:1], [0.3, *[0.7 / len(with_)] * len(with_)])])  # fmt: skip
+    error, shares = bench.paints.refine(goal, v, index, rounds=12, all_of_them=True)
+    best = int(np.argmin(error))
+    found = Found(error[best : best + 1], shares[best : best + 1], index[:1])
+    pool = _pool(bench, goal, [(0.0, found)], 1, {s.id for s in sources}, Means())
+    for row in np.argsort(pool.cost, kind="stable"):
+        if pool.parts[row][pool.index[row] == at[0]].sum() > 0:
+            return bench.recipe(goal, pool.parts[row], pool.index[row], pool.lab[row], reachable, palette_name)
+    return None
+
+
+def with_mother(paints: Paints, mother: int) -> Paints:
+    """The paints, each with ``MOTHER`` of the paint at that index mixed in."""
+    K = paints.K * (1 - MOTHER) + paints.K[mother] * MOTHER
+    S = paints.S * (1 - MOTHER) + paints.S[mother] * MOTHER
+    return replace(paints, K=K, S=S, power=np.maximum(K[:, 4:33].max(axis=1), 0.5 * S.max(axis=1)))
+
+
+def _through_mother(bench: Bench, goal: Array, mother: int, most: int) -> Found:
+    """The best mixtures of the mother colour with at most ``most`` - 1 other tubes."""
+    n = len(bench.tubes)
+    others = [i for i in range(n) if i != mother]
+    k = min(max(most - 1, 1), 3, len(others))
+    subsets = np.array([(*s, mother) for s in itertools.combinations(others, k)], dtype=np.intp)
+    mixed = with_mother(bench.search.paints, mother)
+    v = np.full((len(subsets), k + 1), (k + 1) ** -0.5)
+    error, shares = mixed.refine(goal, v, subsets, rounds=12, all_of_them=True)
+    shares = shares * (1 - MOTHER)
+    shares[:, -1] += MOTHER
+    top = np.argsort(error)[:24]
+    return Found(error[top], shares[top], subsets[top])
 
 
 @dataclass(frozen=True)
@@ -306,35 +353,34 @@ def recipes(
     most: int = 4,
     count: int = 5,
     tints: Sequence[Tube] | None = None,
-    pile: Source | None = None,
     palette_name: str = "this palette",
     effort: int = 60,
     finish: Surface | None = None,
     order: str = "value",
     means: Means | None = None,
+    mother: str = "",
 ) -> tuple[bool, list[Recipe]]:
     """Whether ``target`` Lab (3,) is in reach of ``tubes``, and at most ``count`` measurable recipes, best first.
 
-    ``most``: tubes per recipe, 1 to 5, those inside piles counted. ``tints``: paints whose tint pile may be used
-    (default: all but whites). ``pile``: a pile that exists and may be mixed onward from. ``effort``: subsets rounded.
-    ``finish``: the dry surface (default: the data's, satin). ``order``: what an error weighs, a key of search.ORDERS.
-    ``means``: where given, the best of each kind of ``ranking.KINDS`` follows, with its kind, where it is another one.
+    ``most``: tubes per recipe, 1 to 5, those inside piles counted. ``tints``: paints whose tint pile may be
+    used (default: all but whites). ``effort``: subsets rounded. ``finish``: the dry surface (default: the
+    data's, satin). ``order``: what an error weighs, a key of search.ORDERS. ``mother``: id of a tube of which
+    every mixture holds at least ``MOTHER``. ``means``: where given, the best of each kind of ``ranking.KINDS``
+    follows, with its kind, where it is another one.
     """
     goal = np.asarray(target, dtype=float).reshape(3)
     white = next((t for t in tubes if t.is_white), None)
     tinted = [t for t in tubes if not t.is_white] if tints is None else list(tints)
     sources = [tint_of(t, white) for t in tinted] if white is not None else []
-    if pile is not None:
-        sources.append(pile)
     bench = Bench.of(tubes, sources, most, finish, order)
     found = bench.search.find(goal)
     best = Found(found.error[:effort], found.shares[:effort], found.index[:effort])
+    if mother:
+        best = _through_mother(bench, goal, [t.id for t in tubes].index(mother), most)
     reachable = float(ciede2000(bench.search.paints.lab(found.shares[:1], found.index[:1])[0], goal)) <= REACH
     pieces = [(0.0, best)]
-    if tinted and (through := _through_tints(bench, best)) is not None:
+    if tinted and not mother and (through := _through_tints(bench, best)) is not None:
         pieces.append((0.0, through))
-    if pile is not None and (onward := _from_pile(bench, goal, len(bench.paints.K) - 1, most)) is not None:
-        pieces.append((-0.2, onward))
     ready = {s.id for s in sources if tints is not None}
     pool = _pool(bench, goal, pieces, effort, ready, means or Means())
     out: list[tuple[float, Recipe]] = []
@@ -372,6 +418,27 @@ def recipes(
         if recipe is not None:
             chosen.append(recipe)
     return reachable, chosen
+
+
+def recipe_of(
+    parts: Mapping[str, float], target: Array, tubes: Sequence[Tube], palette_name: str = "this palette",
+    finish: Surface | None = None, order: str = "value", reachable: bool = True,
+) -> Recipe:  # fmt: skip
+    """The recipe that these ``parts`` are: ids of tubes and tint piles ("tint-..."), each above 0.
+
+    Raises ValueError for parts of nothing, or of what is not on the palette.
+    """
+    white = next((t for t in tubes if t.is_white), None)
+    tints = [tint_of(t, white) for t in tubes if white is not None and f"tint-{t.id}" in parts]
+    bench = Bench.of(tubes, tints, 4, finish, order)
+    ids = [*(t.id for t in tubes), *(s.id for s in tints)]
+    unknown = [i for i in parts if i not in ids]
+    if unknown or not parts or min(parts.values()) <= 0:
+        raise ValueError(f"no recipe: {', '.join(unknown) or 'every paint needs parts above 0'}")
+    index = np.array([[ids.index(i) for i in parts]], dtype=np.intp)
+    amounts = np.array([list(parts.values())], dtype=float)
+    lab = bench.paints.lab(amounts / amounts.sum(), index)[0]
+    return bench.recipe(np.asarray(target, dtype=float), amounts[0], index[0], lab, reachable, palette_name)
 
 
 def _key(bench: Bench, recipe: Recipe) -> tuple[tuple[int, float], ...]:

@@ -2,20 +2,19 @@
 
 Piles stand at even value steps between the darkest and the lightest note of the family, on whole or half values, so
 that piles of different families stand level; hue and chroma follow the notes through the values by shape-preserving
-interpolation (Fritsch and Carlson 1980). The middle pile is mixed first, since it shows the local colour (common
-practice); every other pile may be mixed onward from its neighbour toward the middle.
+interpolation (Fritsch and Carlson 1980). How they are mixed, from tubes or onward from one another, is planned for the
+whole session at once (:mod:`branching`).
 """
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
-from ochre_stone.core.mixing.recipe import Recipe, Source, recipes, tint_of
-from ochre_stone.core.paint.optics import Surface
-from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.core.mixing.recipe import Recipe, Source
+from ochre_stone.core.mixing.subjects import BY_ID, Rule, shape, span
 
 VALUE_GRID = 0.5
 """Piles stand on whole and half values, and at least so far apart."""
@@ -23,8 +22,6 @@ DARKEST, LIGHTEST = 1.5, 9.5
 """Targets stay where paint can go: satin black reaches about value 1.5, white about 9.6."""
 _MERGE = 0.25  # notes closer than this in value are one point of the curve
 _FADE = 0.75  # chroma left one value step beyond the notes: highlights and shadows are more neutral (common practice)
-_TINTS_PER_STRING = 2
-_EFFORT = 24
 
 
 @dataclass(frozen=True)
@@ -35,6 +32,8 @@ class PileTarget:
     value: float
     origin: str
     """"note" (a note lies within half a step), "between" (interpolated) or "rule" (beyond the notes)."""
+    rules: tuple[str, ...] = ()
+    """Ids of rules of ``subjects`` that moved it."""
 
 
 @dataclass(frozen=True)
@@ -47,11 +46,9 @@ class Pile:
     alternatives: tuple[Recipe, ...]
     reachable: bool
     order: int
-    """When it is mixed within its string, from 1."""
-
-    def source(self) -> Source:
-        """The pile as something to mix onward from."""
-        return Source(self.id, f"pile {self.id.rsplit('-', 1)[1]}", self.recipe.shares)
+    """When it is mixed in the whole session, from 1."""
+    pinned: bool = False
+    """The painter chose or mixed it: it stays when the strings are worked out anew."""
 
 
 @dataclass(frozen=True)
@@ -62,6 +59,8 @@ class MixString:
     name: str
     piles: tuple[Pile, ...]
     tints: tuple[Source, ...]
+    method: str = "nearest"
+    """How it is built, a key of methods.METHODS."""
 
 
 def value_steps(low: float, high: float, steps: int) -> list[float]:
@@ -76,10 +75,15 @@ def value_steps(low: float, high: float, steps: int) -> list[float]:
     return [float(start + step * i) for i in range(steps)]
 
 
-def targets(notes: npt.ArrayLike, weights: npt.ArrayLike, steps: int) -> list[PileTarget]:
+def targets(
+    notes: npt.ArrayLike, weights: npt.ArrayLike, steps: int, subject: str = "", lit: Sequence[bool] | None = None,
+    active: Collection[str] = ("ends-quiet",),
+) -> list[PileTarget]:  # fmt: skip
     """``steps`` targets (2 to 9), dark to light, along the curve through the notes.
 
-    ``notes``: Lab (n, 3), n >= 1; ``weights`` (n,): importance, above 0. Raises ValueError for other counts.
+    ``notes``: Lab (n, 3), n >= 1; ``weights`` (n,): importance, above 0; ``lit`` (n,): in the light or not;
+    ``active``: ids of the rules of :mod:`subjects` that shape what no note stands for. Raises ValueError for other
+    counts.
     """
     lab = np.asarray(notes, dtype=float).reshape(-1, 3)
     weight = np.asarray(weights, dtype=float)
@@ -103,76 +107,20 @@ def targets(notes: npt.ArrayLike, weights: npt.ArrayLike, steps: int) -> list[Pi
         path = PchipInterpolator(v, np.array([k[1:] for k in knots]))
     out = []
     half = (levels[1] - levels[0]) / 2
+    reach = span(value.tolist(), list(lit) if lit is not None else [True] * len(value))
     for goal in levels:
         inside = float(np.clip(goal, v[0], v[-1]))
         ab = np.asarray(path(inside)) if len(v) > 1 else np.array(knots[0][1:])
         beyond = abs(goal - inside)
-        ab = ab * _FADE**beyond
         near_note = float(np.abs(value - goal).min()) <= half
         origin = "rule" if beyond > half + 0.05 else "note" if near_note else "between"
-        out.append(PileTarget((float(lightness_of_value(goal)), float(ab[0]), float(ab[1])), float(goal), origin))
+        moved: list[Rule] = []
+        if beyond and "ends-quiet" in active:
+            ab = ab * _FADE**beyond
+            moved = [BY_ID["ends-quiet"]] if origin == "rule" else []
+        colour = (float(lightness_of_value(goal)), float(ab[0]), float(ab[1]))
+        if origin != "note":
+            colour, more = shape(subject, colour, goal, reach, active)
+            moved = [*moved, *more]
+        out.append(PileTarget(colour, float(goal), origin, tuple(r.id for r in moved)))
     return out
-
-
-def plan_string(
-    string_id: str,
-    name: str,
-    goals: Sequence[PileTarget],
-    tubes: Sequence[Tube],
-    palette_name: str,
-    most: int = 4,
-    progress: Callable[[], None] = lambda: None,
-    finish: Surface | None = None,
-    order: str = "value",
-) -> MixString:
-    """Recipes for a row of targets, dark to light. ``progress`` is called once per pile and may raise to cancel."""
-    white = next((t for t in tubes if t.is_white), None)
-    wanted: dict[str, int] = {}
-    for goal in goals:
-        _, first = recipes(np.array(goal.lab), tubes, most, 1, palette_name=palette_name, effort=_EFFORT,
-                           finish=finish, order=order)  # fmt: skip
-        for s in first[0].tints:
-            wanted[s.id] = wanted.get(s.id, 0) + 1
-        progress()
-    kept = sorted(wanted, key=lambda i: -wanted[i])[:_TINTS_PER_STRING]
-    tints = [t for t in tubes if f"tint-{t.id}" in kept]
-    middle = (len(goals) - 1) // 2
-    sequence = sorted(range(len(goals)), key=lambda i: (abs(i - middle), -i))
-    piles: dict[int, Pile] = {}
-    for turn, i in enumerate(sequence, 1):
-        inner = i + (1 if i < middle else -1) if i != middle else None
-        source = piles[inner].source() if inner is not None else None
-        reachable, found = recipes(
-            np.array(goals[i].lab),
-            tubes,
-            most,
-            4,
-            tints=tints,
-            pile=source,
-            palette_name=palette_name,
-            effort=_EFFORT,
-            finish=finish,
-            order=order,
-        )
-        piles[i] = Pile(f"{string_id}-{i + 1}", goals[i], found[0], tuple(found[1:]), reachable, turn)
-        progress()
-    used = {s.id for p in piles.values() for s in p.recipe.tints}
-    sources = tuple(tint_of(t, white) for t in tints if white is not None and f"tint-{t.id}" in used)
-    return MixString(string_id, name, tuple(piles[i] for i in range(len(goals))), sources)
-
-
-def choose_alternative(string: MixString, pile_id: str, recipe: Recipe) -> MixString:
-    """The string with another ``recipe`` for a pile; the old one becomes an alternative.
-
-    Raises ValueError where another pile is mixed onward from this one: its colour would change with it.
-    """
-    if any(i.id == pile_id for p in string.piles for i in p.recipe.ingredients):
-        raise ValueError("another pile is mixed onward from this one: change that one first")
-    piles = []
-    for p in string.piles:
-        if p.id == pile_id:
-            rest = tuple(a for a in p.alternatives if a.ingredients != recipe.ingredients)
-            p = replace(p, recipe=recipe, alternatives=(p.recipe, *rest))
-        piles.append(p)
-    tints = {t.id: t for p in piles for t in p.recipe.tints}
-    return replace(string, piles=tuple(piles), tints=tuple(tints.values()))

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.chart import Cell, Chart, Row
 
-PAPERS = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
+PAPERS = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "Letter": (215.9, 279.4)}
 MARGIN = 12.0
 HEAD = 26.0
 """Title and value scale above the cells."""

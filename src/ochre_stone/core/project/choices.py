@@ -1,7 +1,7 @@
 """What the painter chose for masses and harmony, checked when it is read."""
 
 from collections.abc import Callable, Collection
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, field_validator, model_validator
 
@@ -12,6 +12,8 @@ from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.families import Family
 from ochre_stone.core.masses.plan import Settings
 from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
+from ochre_stone.core.mixing.methods import METHODS
+from ochre_stone.core.mixing.session import FIRST
 
 Lab = tuple[float, float, float]
 Point = tuple[float, float]
@@ -119,6 +121,41 @@ class MassChoice(Frozen):
             self.values, self.smallest, self.simplify, self.outline, self.cuts, self.locked, self.families,
             self.division, self.apart, self.range.tone(), self.edges,
         )  # fmt: skip
+
+
+class StringChoice(Frozen):
+    """How a string is built."""
+
+    id: str = Field(min_length=1, max_length=40)
+    method: Annotated[str, AfterValidator(one_of(METHODS))] = "nearest"
+    mother: str = Field(default="", max_length=80)
+    """Tube that goes into every pile; "" for the one that costs least."""
+    first: Annotated[str, AfterValidator(one_of(FIRST))] = "middle"
+    """Which pile is mixed first."""
+
+
+class PinChoice(Frozen):
+    """A recipe that the painter chose for a pile; it stays while the pile is wanted where it was."""
+
+    pile: str = Field(min_length=1, max_length=60)
+    parts: tuple[tuple[str, Annotated[float, Field(gt=0, le=1000)]], ...] = Field(min_length=1, max_length=24)
+    """Tubes and tint piles."""
+    target: Lab
+
+
+class PileReading(Frozen):
+    """What a pile looked like, with what was in it then."""
+
+    pile: str = Field(min_length=1, max_length=60)
+    target: Lab
+    amounts: tuple[tuple[str, Annotated[float, Field(ge=0, le=100_000)]], ...] = Field(min_length=1, max_length=48)
+    """Tubes, in parts of the recipe that the pile was begun with."""
+    lab: Lab
+    noise: float = Field(gt=0, le=50)
+    """Standard deviation of the reading, CIEDE2000."""
+    how: Literal["reader", "photo", "words", "typed"]
+    said: str = Field(default="", max_length=200)
+    """The words, where it was said in words."""
 
 
 class DistanceLadder(Frozen):

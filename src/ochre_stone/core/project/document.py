@@ -6,8 +6,10 @@ import numpy as np
 from pydantic import AfterValidator, Field, field_validator, model_validator
 
 from ochre_stone.core.frozen import Frozen
+from ochre_stone.core.mixing.branching import Branching
 from ochre_stone.core.mixing.search import ORDERS
 from ochre_stone.core.mixing.strings import MixString
+from ochre_stone.core.mixing.subjects import BY_ID
 from ochre_stone.core.paint.box import Laid
 from ochre_stone.core.paint.palettes import PALETTES, Palette
 from ochre_stone.core.paint.tubes import Tube, tube
@@ -26,13 +28,23 @@ from ochre_stone.core.picture.balance import (
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
-from ochre_stone.core.project.choices import HarmonyChoice, Lab, MassChoice, Point, one_of
+from ochre_stone.core.project.choices import (
+    HarmonyChoice,
+    Lab,
+    MassChoice,
+    PileReading,
+    PinChoice,
+    Point,
+    StringChoice,
+    one_of,
+)
 
-FORMAT_VERSION = 4
+FORMAT_VERSION = 5
 
 SUBJECTS = ("skin", "foliage", "sky", "water", "ground", "cloth", "hair", "wall", "fruit", "other")
 ROLES = ("highlight", "light", "halftone", "core shadow", "cast shadow", "reflected light", "dark accent")
 LOST_SHARE, LIFTED = 0.05, 1.3
+WHITE_PRIMED: Lab = (95.0, 0.0, 2.0)
 SHADOW_ROLES = ("cast shadow", "dark accent")
 STRING_ORDER = (
     "skin",
@@ -61,6 +73,8 @@ class Note(Frozen):
     clipped: float = Field(default=0.0, ge=0, le=1)
     subject: Annotated[str, AfterValidator(one_of(SUBJECTS))] = "other"
     role: Annotated[str, AfterValidator(one_of(ROLES))] = "light"
+    distance: Literal["", "near", "middle", "far"] = ""
+    """How far away it lies, in a landscape."""
     share: float = Field(default=0.0, ge=0, le=1)
     """Share of the picture that is nearest to this note."""
     source: Literal["photo", "reader"] = "photo"
@@ -155,6 +169,19 @@ class MixChoice(Frozen):
     """What an error of a mixture weighs."""
     left_out: tuple[str, ...] = ()
     """Strings that are not wanted, although there are notes for them."""
+    strings: tuple[StringChoice, ...] = Field(default=(), max_length=60)
+    """Strings that are built in a way of their own."""
+    rules: tuple[tuple[Annotated[str, AfterValidator(one_of(BY_ID))], bool], ...] = Field(default=(), max_length=60)
+    """Rules of subjects that were switched on or off by hand."""
+    apart: tuple[tuple[Annotated[str, AfterValidator(one_of(SUBJECTS))], Literal["light", "distance"]], ...] = Field(
+        default=(), max_length=20
+    )
+    """Subjects with a string each for light and shade, or for near, middle and far."""
+    pins: tuple[PinChoice, ...] = Field(default=(), max_length=500)
+    mix_on: bool = True
+    """Piles may go on from other piles."""
+    learn: bool = True
+    """Later piles are mixed from the tubes as the readings show them."""
 
     @model_validator(mode="after")
     def _known(self) -> "MixChoice":
@@ -162,7 +189,18 @@ class MixChoice(Frozen):
             raise ValueError(f"has an unknown palette '{self.palette}'")
         if self.laid is not None and self.laid.palette.id != self.palette:
             raise ValueError("keeps another palette than it names")
+        for what, ids in (("strings", [s.id for s in self.strings]), ("pins", [p.pile for p in self.pins])):
+            if len(set(ids)) != len(ids):
+                raise ValueError(f"has two {what} of the same name")
         return self
+
+    def of_string(self, string_id: str) -> StringChoice:
+        """How a string is built."""
+        return next((s for s in self.strings if s.id == string_id), StringChoice(id=string_id))
+
+    def rule(self, rule_id: str) -> bool:
+        """Whether a rule is taken."""
+        return dict(self.rules).get(rule_id, BY_ID[rule_id].on)
 
     def chosen(self) -> Palette:
         """The palette to mix with, shipped or own."""
@@ -178,7 +216,18 @@ class Canvas(Frozen):
     thickness: float = Field(default=0.2, gt=0, le=5)
     """Millimetres of wet paint."""
     spare: float = Field(default=0.3, ge=0, le=3)
-    paper: Literal["A4", "Letter"] = "A4"
+    paper: Literal["A4", "A3", "Letter"] = "A4"
+    thick: tuple[tuple[Annotated[int, Field(ge=0, lt=18)], Annotated[float, Field(gt=0, le=5)]], ...] = Field(
+        default=(), max_length=18
+    )
+    """Masses with a thickness of their own, in millimetres."""
+    ground: Lab = WHITE_PRIMED
+    """Colour of the canvas before the first stroke."""
+    laying: Literal["dark", "light", "middle", "large"] = "dark"
+    """Which masses are laid in first."""
+    board_width: float = Field(default=40.0, gt=0, le=300)
+    board_height: float = Field(default=30.0, gt=0, le=300)
+    """Centimetres of the palette."""
 
     @property
     def area_cm2(self) -> float:
@@ -197,6 +246,10 @@ class Mixed(Frozen):
     strings: tuple[MixString, ...] = ()
     laid: Laid | None = None
     """The own palette that they were mixed from; none for one that ships."""
+    branching: Branching | None = None
+    """Which pile goes on from which, and how good that plan is."""
+    tweaks: tuple[str, ...] = ()
+    """Strings that are no main ones: what rules of subjects add."""
 
     def tube(self, paint_id: str) -> Tube:
         """A tube of these strings."""
@@ -206,7 +259,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     title: str = Field(default="", max_length=200)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""
@@ -223,6 +276,8 @@ class Document(Frozen):
     mix: MixChoice = MixChoice()
     canvas: Canvas = Canvas()
     mixed: Mixed = Mixed()
+    readings: tuple[PileReading, ...] = Field(default=(), max_length=2000)
+    """Piles as they were seen while mixing, in the order of time."""
 
     @field_validator("notes")
     @classmethod

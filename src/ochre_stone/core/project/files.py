@@ -125,7 +125,7 @@ def _document(data: bytes, name: str) -> Document:
         raise OchreError(
             f"'{name}' was saved by a newer Ochre Stone (format {version}): update the program to open it."
         )
-    if version in (1, 2, 3):  # later versions only added fields
+    if version in (1, 2, 3, 4):  # later versions only added fields
         raw["version"] = FORMAT_VERSION
         data = json.dumps(raw).encode()
     try:

@@ -1,5 +1,6 @@
 """From notes to strings, amounts and the sheet: what the stations and the command line both ask for."""
 
+import functools
 import hashlib
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
@@ -17,16 +18,20 @@ from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement
 from ochre_stone.core.masses.tone import reach
 from ochre_stone.core.mixing.amounts import Amounts, amounts
+from ochre_stone.core.mixing.correcting import Belief, Reading, as_believed, believe
 from ochre_stone.core.mixing.ranking import Means
 from ochre_stone.core.mixing.search import weighted_error
-from ochre_stone.core.mixing.strings import DARKEST, LIGHTEST, MixString, PileTarget, plan_string, targets
+from ochre_stone.core.mixing.session import Bounds, Pin, Row, plan_session
+from ochre_stone.core.mixing.shadowlight import Lights, estimate
+from ochre_stone.core.mixing.strings import DARKEST, LIGHTEST, MixString, PileTarget, targets
+from ochre_stone.core.mixing.subjects import BY_ID, flush, through_leaf
 from ochre_stone.core.paint.box import PaintBox
-from ochre_stone.core.paint.optics import layer_lab
+from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.picture.keys import WORKING_PIXELS, nearest
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.project.choices import Lab
-from ochre_stone.core.project.document import STRING_ORDER, Document, Mixed
+from ochre_stone.core.project.document import STRING_ORDER, SUBJECTS, Document, Mixed, Note
 from ochre_stone.core.project.massing import stated
 
 
@@ -110,6 +115,29 @@ def ladder_targets(rungs: Sequence[Rung]) -> list[PileTarget]:
     return sorted(out, key=lambda t: t.value)
 
 
+PARTS = {"lit": "lit", "shade": "shaded", "near": "near", "middle": "in the middle", "far": "far"}
+"""Endings of strings of a subject that is kept apart, and their words."""
+ADDED = {
+    "skin-flush": "Lips and cheeks", "foliage-through": "Sun through leaves", "sky-clouds": "Clouds",
+    "shadows-form": "Form shadows", "shadows-cast": "Cast shadows",
+}  # fmt: skip
+"""Strings that rules of subjects add."""
+
+
+def string_of(document: Document, note: Note) -> str:
+    """The string that a note belongs to: its subject or a part of it, or the shadows."""
+    how = dict(document.mix.apart).get(note.subject)
+    if how == "light":
+        part = "lit" if note.lit else "shade"
+        # A subject that is noted on one side only stays whole.
+        sides = {n.lit for n in document.notes if n.subject == note.subject}
+        return f"{note.subject}-{part}" if len(sides) == 2 else note.group
+    if how == "distance" and note.group == note.subject:
+        found = {n.distance or "near" for n in document.notes if n.group == note.subject}
+        return f"{note.subject}-{note.distance or 'near'}" if len(found) > 1 else note.subject
+    return note.group
+
+
 def groups(document: Document) -> dict[str, list[int]]:
     """String id to the indices of its notes, in the order of strings.
 
@@ -117,92 +145,231 @@ def groups(document: Document) -> dict[str, list[int]]:
     """
     found: dict[str, list[int]] = {}
     for i, n in enumerate(document.notes):
-        found.setdefault(n.group, []).append(i)
+        found.setdefault(string_of(document, n), []).append(i)
     if "shadows" not in found:
         core = [i for i, n in enumerate(document.notes) if n.role == "core shadow"]
         if core:
             found["shadows"] = core
-    return {g: found[g] for g in STRING_ORDER if g in found}
+    order = [f"{g}{part}" for g in STRING_ORDER for part in ("", *(f"-{p}" for p in PARTS))]
+    return {g: found[g] for g in order if g in found}
 
 
 def fingerprint(document: Document) -> str:
     """Changes whenever the strings have to be worked out anew."""
     chosen = [
         [(n.id, n.lab, n.group, n.role) for n in document.notes],
+        [n.distance for n in document.notes] if document.mix.apart else [],
         [n.place for n in document.notes if n.subject == "sky"] if document.harmony.sky is not None else [],
         document.harmony.model_dump(),
         document.masses.range.model_dump() if document.masses.range.keep != "scene" else [],
         document.mix.model_dump(),
+        [r.model_dump() for r in document.readings] if document.mix.learn else [],
     ]
     return hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]
 
 
 def string_title(string_id: str) -> str:
     """Name of a string as shown."""
-    if string_id in LADDERS:
-        return LADDERS[string_id]
-    return "Shadows" if string_id == "shadows" else string_id.capitalize()
+    if string_id in LADDERS or string_id in ADDED:
+        return (LADDERS | ADDED)[string_id]
+    subject, _, part = string_id.partition("-")
+    return f"{subject.capitalize()}, {PARTS[part]}" if part in PARTS else string_id.capitalize()
+
+
+def lights(document: Document) -> Lights | None:
+    """Light and ambient light, from the notes of subjects that are noted in both; None without such a pair."""
+    goal = note_targets(document)
+    pairs = []
+    for subject in SUBJECTS:
+        of = [(n, _lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == subject]
+        lit = [(n.share, lab) for n, lab in of if n.role == "light"]
+        dark = [(n.share, lab) for n, lab in of if n.role in ("core shadow", "cast shadow")]
+        if lit and dark:
+            pairs.append((max(lit)[1], max(dark)[1]))
+    return estimate(pairs)
+
+
+def _added(document: Document, goal: Array, rows: dict[str, list[PileTarget]]) -> dict[str, list[PileTarget]]:
+    """Strings that rules add, where there is what they need."""
+    mix, out = document.mix, {}
+
+    def held(rule: str, labs: Sequence[Lab]) -> list[PileTarget]:
+        made = []
+        for lab in labs:
+            value = min(max(float(value_of_lightness(min(max(lab[0], 0.0), 100.0))), DARKEST), LIGHTEST)
+            colour = (float(lightness_of_value(value)), lab[1], lab[2])
+            made.append(PileTarget(colour, round(value, 2), "rule", (rule,)))
+        return sorted(made, key=lambda t: t.value)
+
+    skin = next((rows[s] for s in rows if s.partition("-")[0] == "skin"), None)
+    if mix.rule("skin-flush") and skin:
+        out["skin-flush"] = held("skin-flush", flush(skin[len(skin) // 2].lab))
+    leaves = [_lab(goal[i]) for i, n in enumerate(document.notes) if n.subject == "foliage" and n.lit]
+    if mix.rule("foliage-through") and leaves:
+        out["foliage-through"] = held("foliage-through", through_leaf(max(leaves)))
+    light = lights(document)
+    if light is None:
+        return out
+    if mix.rule("sky-clouds") and any(n.subject == "sky" for n in document.notes):
+        lit = (95.0, 0.5, 4.0)
+        shaded = Lights(_root(light.ratio, 0.35), light.pairs, light.spread).cast_shadow(lit)
+        out["sky-clouds"] = held("sky-clouds", [shaded, lit])
+    dark = {n.subject for n in document.notes if not n.lit}
+    alone = [
+        (n.share, _lab(goal[i])) for i, n in enumerate(document.notes)
+        if n.role == "light" and n.subject not in dark and n.subject != "sky"
+    ]  # fmt: skip
+    things = [lab for _, lab in sorted(alone, reverse=True)[:5]]
+    floor = [
+        (n.share, _lab(goal[i])) for i, n in enumerate(document.notes) if n.lit and n.subject in ("ground", "wall")
+    ]
+    if mix.rule("shadows-form") and things:
+        below = max(floor)[1] if floor else None
+        out["shadows-form"] = held("shadows-form", [light.form_shadow(c, below) for c in things])
+    if mix.rule("shadows-cast") and things:
+        out["shadows-cast"] = held("shadows-cast", [light.cast_shadow(c) for c in things])
+    return out
+
+
+def _root(ratio: tuple[float, float, float], power: float) -> tuple[float, float, float]:
+    return ratio[0] ** power, ratio[1] ** power, ratio[2] ** power
+
+
+def wanted_rows(document: Document) -> list[Row]:
+    """The strings that are wanted, with their targets."""
+    goal = note_targets(document)
+    mix = document.mix
+    active = [r for r in BY_ID if mix.rule(r)]
+    rows: dict[str, list[PileTarget]] = {}
+    for string_id, members in groups(document).items():
+        notes = [document.notes[i] for i in members]
+        weight = np.array([max(n.share, 0.005) for n in notes])
+        subject = string_id.partition("-")[0]
+        rows[string_id] = targets(goal[members], weight, mix.steps, subject, [n.lit for n in notes], active)
+    rows |= {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
+    rows |= _added(document, goal, rows)
+    out = []
+    for string_id, row in rows.items():
+        if string_id not in mix.left_out:
+            how = mix.of_string(string_id)
+            title = string_title(string_id)
+            out.append(Row(string_id, title, tuple(row), how.method, how.mother, how.first))
+    return out
+
+
+@functools.lru_cache(maxsize=16)
+def _believed(tubes: tuple[Tube, ...], readings: tuple[Reading, ...], finish: Surface) -> Belief:
+    return believe(tubes, readings, finish)
+
+
+def belief(document: Document) -> Belief:
+    """What is known of the palette's tubes after the readings of the session; readings of piles with tubes that are
+    not on the palette teach nothing here."""
+    chosen = document.mix.chosen()
+    there = {t.id for t in chosen.tubes}
+    readings = tuple(
+        Reading(tuple((i, v) for i, v in r.amounts if v > 0), r.lab, r.noise) for r in document.readings
+        if all(i in there for i, _ in r.amounts) and any(v > 0 for _, v in r.amounts)
+    )  # fmt: skip
+    return _believed(chosen.tubes, readings, chosen.surface)
+
+
+def session_tubes(document: Document) -> tuple[Tube, ...]:
+    """The palette's tubes, as the readings show them where the painter lets them teach."""
+    tubes = document.mix.chosen().tubes
+    return as_believed(belief(document), tubes) if document.mix.learn and document.readings else tubes
+
+
+def _pins(document: Document) -> list[Pin]:
+    """Piles that stay: as they were mixed, else as they were chosen."""
+    pins = {p.pile: Pin(p.pile, p.parts, p.target) for p in document.mix.pins}
+    if document.mix.learn:
+        for r in document.readings:
+            # Recipes are told in quarters of a part: eighths that were added count double.
+            pins[r.pile] = Pin(r.pile, tuple((i, 2 * v) for i, v in r.amounts if v > 0), r.target)
+    return list(pins.values())
+
+
+def _shares(document: Document, rows: Mapping[str, Sequence[float]]) -> dict[str, float]:
+    """Share of the picture per pile by the shares of the notes; ``rows``: string id to the values of its piles."""
+    goal, of = note_targets(document), groups(document)
+    out: dict[str, float] = {}
+    for string_id, values in rows.items():
+        out |= {f"{string_id}-{n + 1}": 0.0 for n in range(len(values))}
+        for i in of.get(string_id, ()):
+            note = document.notes[i]
+            if string_of(document, note) == string_id:
+                value = float(value_of_lightness(min(max(goal[i][0], 0.0), 100.0)))
+                out[f"{string_id}-{int(np.abs(np.array(values) - value).argmin()) + 1}"] += note.share
+    return out
+
+
+def note_shares(document: Document) -> dict[str, float]:
+    """Share of the picture per pile of the strings, by the notes alone: for a scene without a photo."""
+    return _shares(document, {s.id: [p.target.value for p in s.piles] for s in document.mixed.strings})
+
+
+def rough_need(document: Document, rows: Sequence[Row]) -> dict[str, float]:
+    """Millilitres per pile by the shares of the notes: enough to weigh what is mixed on from what."""
+    c = document.canvas
+    per_share = c.area_cm2 * c.thickness / 10 * (1 + c.spare)
+    shares = _shares(document, {r.id: [g.value for g in r.goals] for r in rows})
+    return {i: share * per_share for i, share in shares.items()}
 
 
 def mix_strings(document: Document, progress: Callable[[float], None] = lambda share: None) -> Mixed:
     """Work out every wanted string. ``progress`` gets 0..1 and may raise to cancel."""
-    goal = note_targets(document)
-    steps = document.mix.steps
-    rows = {}
-    for string_id, members in groups(document).items():
-        weight = np.array([max(document.notes[i].share, 0.005) for i in members])
-        rows[string_id] = targets(goal[members], weight, steps)
-    rows |= {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
-    rows = {string_id: row for string_id, row in rows.items() if string_id not in document.mix.left_out}
-    chosen = document.mix.chosen()
-    total = max(1, 2 * sum(len(row) for row in rows.values()))
-    done = 0
-
-    def tick() -> None:
-        nonlocal done
-        done += 1
-        progress(min(1.0, done / total))
-
-    strings = []
-    for string_id, row in rows.items():
-        strings.append(
-            plan_string(
-                string_id,
-                string_title(string_id),
-                row,
-                chosen.tubes,
-                chosen.name,
-                document.mix.most_tubes,
-                tick,
-                chosen.surface,
-                document.mix.order,
-            )
-        )
-    return Mixed(fingerprint=fingerprint(document), strings=tuple(strings), laid=document.mix.laid)
+    rows = wanted_rows(document)
+    chosen, mix = document.mix.chosen(), document.mix
+    bounds = Bounds(session_tubes(document), chosen.name, mix.most_tubes, chosen.surface, mix.order)
+    session = plan_session(rows, bounds, rough_need(document, rows), _pins(document), mix.mix_on, progress)
+    tweaks = tuple(s.id for s in session.strings if s.id in ADDED)
+    return Mixed(
+        fingerprint=fingerprint(document), strings=session.strings, laid=mix.laid, branching=session.branching,
+        tweaks=tweaks,
+    )  # fmt: skip
 
 
-def pile_shares(picture: Picture, document: Document) -> dict[str, float]:
-    """Share of the picture for each pile: a pixel goes to the string of its nearest note, there to the pile of its
-    value."""
-    lab = linear_to_lab(document.seen(picture, WORKING_PIXELS)).reshape(-1, 1, 3)
+def pile_cover(
+    picture: Picture, document: Document, masses: MassPlan | None = None
+) -> tuple[dict[str, float], dict[str, float]]:
+    """Share of the picture for each pile, and its thickness where masses have their own (millimetres, a mean).
+
+    A pixel goes to the string of its nearest note, there to the pile of its value; its thickness is that of its mass.
+    """
+    seen = document.seen(picture, WORKING_PIXELS)
+    lab = linear_to_lab(seen).reshape(-1, 1, 3)
     owner = nearest(lab, np.array([n.lab for n in document.notes])).ravel() if document.notes else np.zeros(0)
     value = document.masses.range.tone().value(value_of_lightness(np.clip(lab[:, 0, 0], 0, 100)))
+    own_mm = dict(document.canvas.thick)
+    mm = np.full(len(value), document.canvas.thickness)
+    if own_mm and masses is not None:
+        rows = np.linspace(0, masses.labels.shape[0] - 1, seen.shape[0]).round().astype(int)
+        columns = np.linspace(0, masses.labels.shape[1] - 1, seen.shape[1]).round().astype(int)
+        at = masses.labels[np.ix_(rows, columns)].ravel()
+        for mass, thickness in own_mm.items():
+            mm[at == mass] = thickness
     mine = {s.id: s for s in document.mixed.strings}
-    # The steps of a ladder lie between notes: what they cover is counted with the notes' own strings.
-    out = {p.id: 0.0 for s in mine.values() if s.id in LADDERS for p in s.piles}
+    # The steps of a ladder and of what rules add lie between notes: what they cover is counted with the notes' strings.
+    out = {p.id: 0.0 for s in mine.values() for p in s.piles}
+    thick: dict[str, float] = {}
     taken = np.zeros(len(value), dtype=bool)
     # Strings that own notes by their group come first; core shadows lent to the shadows string are not counted twice.
     for string_id, members in groups(document).items():
         if string_id not in mine:
             continue
-        own = [i for i in members if document.notes[i].group == string_id]
+        own = [i for i in members if string_of(document, document.notes[i]) == string_id]
         pixels = np.isin(owner, own) & ~taken
         taken |= pixels
         levels = np.array([p.target.value for p in mine[string_id].piles])
-        counts = np.bincount(np.abs(value[pixels, None] - levels).argmin(axis=1), minlength=len(levels))
-        for p, n in zip(mine[string_id].piles, counts, strict=True):
+        which = np.abs(value[pixels, None] - levels).argmin(axis=1)
+        counts = np.bincount(which, minlength=len(levels))
+        layers = np.bincount(which, weights=mm[pixels], minlength=len(levels))
+        for p, n, layer in zip(mine[string_id].piles, counts, layers, strict=True):
             out[p.id] = float(n / len(value))
-    return out
+            if own_mm and n:
+                thick[p.id] = float(layer / n)
+    return out, thick
 
 
 @dataclass(frozen=True, eq=False)
@@ -217,19 +384,21 @@ class Sheet:
     tubes: tuple[Tube, ...]
     """Tubes in use, most first."""
     statement: Statement
+    dated: str = ""
+    """Day of the sheet as it is printed; "" for none."""
 
     @property
     def strings(self) -> tuple[MixString, ...]:
         return self.document.mixed.strings
 
 
-def make_sheet(picture: Picture, document: Document, masses: MassPlan) -> Sheet:
-    """Amounts and cautions for a document whose strings are worked out."""
-    shares = pile_shares(picture, document)
+def make_sheet(picture: Picture, document: Document, masses: MassPlan, dated: str = "") -> Sheet:
+    """Amounts and cautions for a document whose strings are worked out; ``dated``: the day, as it is printed."""
+    shares, thick = pile_cover(picture, document, masses)
     c = document.canvas
-    needed = amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare, document.mixed.tube)
+    needed = amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare, document.mixed.tube, thick)
     used = tuple(document.mixed.tube(i) for i in needed.tubes)
-    return Sheet(document, picture, masses, shares, needed, used, stated(picture, document))
+    return Sheet(document, picture, masses, shares, needed, used, stated(picture, document), dated)
 
 
 def means_of(box: PaintBox) -> Means:

@@ -1,12 +1,15 @@
 """Block in: the sheet as it will print, for a canvas of this size."""
 
+from PyQt6.QtCore import QDate
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QLabel, QWidget
 
+from ochre_stone.core.mixing.amounts import USUAL_MM, grams, shopping
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.project.document import Canvas
 from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.planning import Sheet, make_sheet
+from ochre_stone.core.project.planning import Sheet, make_sheet, means_of
 from ochre_stone.desktop.stations.base import Station, button, clear, quietly
+from ochre_stone.desktop.stations.blocklay import LayPage
 from ochre_stone.desktop.widgets.swatch import RibbonSwatch
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import ribbon_words
@@ -30,7 +33,21 @@ class BlockIn(Station):
     shows_marks = False
 
     def build(self) -> None:
-        self.label("Block in", "title")
+        self.easel = button("At the easel", "One pile at a time, full screen (F11)", "small")
+        self.easel.clicked.connect(lambda: self.window_.to_easel_view())
+        self.title_row("Block in", self.easel)
+        self.pages_ = self.pages("Sheet", "Lay in")
+        with self.on(self.pages_, "Sheet"):
+            self._sheet_page()
+        with self.on(self.pages_, "Lay in"):
+            self.lay_page = LayPage(self)
+        self.window_.block_panel.addWidget(self.lay_page.view)
+        self.pages_.changed = self.refresh
+        self.studio.mixed_changed.connect(self.refresh_if_here)
+        self.studio.masses_changed.connect(self.refresh_if_here)
+        self.studio.mixing_progress.connect(lambda _: self._state())
+
+    def _sheet_page(self) -> None:
         self.format = QComboBox()
         self.format.setAccessibleName("Canvas format")
         self.format.addItems([*SIZES, "own size"])
@@ -41,25 +58,32 @@ class BlockIn(Station):
             box.setDecimals(1)
             box.setMinimumWidth(72)
             box.setAccessibleName(f"Canvas {field}")
-            box.valueChanged.connect(lambda v, f=field: self._set("Canvas size", "canvas", **{f: v}))
+            box.valueChanged.connect(lambda v, f=field: self.set_canvas("Canvas size", "canvas", **{f: v}))
         self.unit.addItems(["cm", "in"])
         self.unit.setAccessibleName("Unit")
-        self.unit.activated.connect(lambda _: self._set("Canvas unit", unit=self.unit.currentText()))
+        self.unit.activated.connect(lambda _: self.set_canvas("Canvas unit", unit=self.unit.currentText()))
         self.rows.addWidget(self.format)
         self.row(self.width_, QLabel("×"), self.height_, self.unit)
         self.thickness, self.thickness_shown = self.slider(
             "Paint thickness", 5, 100, "Millimetres of wet paint: .1 thin, .2 usual, .5 generous"
         )
-        self.thickness.valueChanged.connect(lambda v: self._set("Paint thickness", "thickness", thickness=v / 100))
+        self.thickness.valueChanged.connect(
+            lambda v: self.set_canvas("Paint thickness", "thickness", thickness=v / 100)
+        )
         self.spare, self.spare_shown = self.slider("To spare", 0, 100, "Extra for waste and corrections")
-        self.spare.valueChanged.connect(lambda v: self._set("To spare", "spare", spare=v / 100))
+        self.spare.valueChanged.connect(lambda v: self.set_canvas("To spare", "spare", spare=v / 100))
         self.paper = QComboBox()
-        self.paper.addItems(["A4", "Letter"])
+        self.paper.addItems(["A4", "A3", "Letter"])
         self.paper.setAccessibleName("Paper")
-        self.paper.activated.connect(lambda _: self._set("Paper", paper=self.paper.currentText()))
-        self.save = button("Save the PDF…", "The sheet as it is shown (Ctrl+P)", "main")
+        self.paper.activated.connect(lambda _: self.set_canvas("Paper", paper=self.paper.currentText()))
+        self.save = button("Save the sheet…", "As PDF, SVG or PNG (Ctrl+P)", "main")
         self.save.clicked.connect(lambda: self.window_.filing.export_pdf())
         self.row(self.paper, self.save, None)
+        self.transfer = button("Transfer at canvas size…", "The outlines over pages of this paper (Ctrl+T)", "small")
+        self.transfer.clicked.connect(lambda: self.window_.filing.export_transfer())
+        self.usual = button("", "The usual thickness of this medium", "small")
+        self.usual.clicked.connect(lambda: self.set_canvas("Usual thickness", thickness=self._usual()))
+        self.row(self.transfer, self.usual, None)
         self.state = self.label("", "quiet")
         self.go = button("", "")
         self.go.clicked.connect(lambda: self.window_.go_to(self._missing_station()))
@@ -71,16 +95,14 @@ class BlockIn(Station):
         self.amounts.setColumnStretch(1, 1)
         self.rows.addWidget(self.amounts_box)
         self.white = self.label("", "quiet")
+        self.buy = self.label("", "warning")
         self.care_head = self.label("Cautions", "head")
         self.care = self.label("", "quiet")
         self.sheet: Sheet | None = None
         self.pdf = b""
         self._made_for: object = None
-        self.studio.mixed_changed.connect(self.refresh_if_here)
-        self.studio.masses_changed.connect(self.refresh_if_here)
-        self.studio.mixing_progress.connect(lambda _: self._state())
 
-    def _set(self, text: str, kind: str = "", **fields: object) -> None:
+    def set_canvas(self, text: str, kind: str = "", **fields: object) -> None:
         canvas = Canvas.model_validate(self.document.canvas.model_dump() | fields)
         self.studio.change(text, self.document.model_copy(update={"canvas": canvas}), kind)
 
@@ -91,7 +113,7 @@ class BlockIn(Station):
         picture = self.studio.picture
         wide = picture is not None and picture.width > picture.height
         small, large = sorted((float(a), float(b)))
-        self._set("Canvas format", width=large if wide else small, height=small if wide else large, unit=unit)
+        self.set_canvas("Canvas format", width=large if wide else small, height=small if wide else large, unit=unit)
 
     def _missing_station(self) -> str:
         if self.studio.picture is None:
@@ -119,8 +141,23 @@ class BlockIn(Station):
             self.spare.setValue(round(c.spare * 100))
         self.thickness_shown.setText(f"{c.thickness:g} mm")
         self.spare_shown.setText(f"{c.spare:.0%}")
+        medium = self.document.mix.chosen().medium
+        self.usual.setText(f"{medium}: {self._usual():g} mm")
+        self.usual.setVisible(abs(self._usual() - c.thickness) > 1e-9)
+        laying = self.pages_.here == "Lay in"
+        self.window_.block_panel.setCurrentWidget(self.lay_page.view if laying else self.window_.sheet)
+        if laying:
+            self.lay_page.refresh()
+            return
         self._make()
         self._state()
+
+    def leave(self) -> None:
+        self.lay_page.stop()
+
+    def _usual(self) -> float:
+        """Wet thickness that is usual for the palette's medium."""
+        return USUAL_MM[self.document.mix.chosen().medium]
 
     def _ready(self) -> bool:
         d = self.document
@@ -159,7 +196,8 @@ class BlockIn(Station):
         self._made_for = document
 
         def work(_: object) -> tuple[Sheet, bytes]:
-            sheet = make_sheet(picture, document, fine_masses(picture, document))
+            today = QDate.currentDate().toString("yyyy-MM-dd")
+            sheet = make_sheet(picture, document, fine_masses(picture, document), today)
             return sheet, sheet_pdf(sheet)
 
         def arrived(answer: tuple[Sheet, bytes]) -> None:
@@ -175,6 +213,7 @@ class BlockIn(Station):
         shown = bool(self.pdf) and self.sheet is not None
         for w in (self.amount_head, self.white, self.care_head, self.care):
             w.setVisible(shown)
+        self.buy.hide()
         if self.sheet is None or not shown:
             return
         for row, (tube_id, ml) in enumerate(self.sheet.amounts.tubes.items()):
@@ -183,7 +222,14 @@ class BlockIn(Station):
             self.amounts.addWidget(QLabel(t.short), row, 1)
             self.amounts.addWidget(QLabel(ribbon_words(ml)), row, 2)
         a = self.sheet.amounts
-        self.white.setText(f"{a.total:.0f} ml in all, {a.white_share:.0%} of it white.")
+        weight = sum(grams(ml, self.sheet.document.mixed.tube(i)) for i, ml in a.tubes.items())
+        self.white.setText(f"{a.total:.0f} ml in all, {weight:.0f} g, {a.white_share:.0%} of it white.")
+        stock = means_of(self.window_.keeper.box).stock
+        missing = shopping(a, stock) if stock else []
+        names = self.sheet.document.mixed
+        rows = [f"{names.tube(m.tube).short} {m.short:.0f} ml ({m.to_buy()} of 40 ml)" for m in missing]
+        self.buy.setText(f"To buy: {'; '.join(rows)}." if rows else "")
+        self.buy.setVisible(bool(rows))
         self.care.setText("\n".join(cautions(self.sheet.tubes)))
 
     def done_words(self) -> str:

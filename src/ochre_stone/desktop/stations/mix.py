@@ -1,38 +1,24 @@
-"""Mix: a palette, strings of piles, and the recipe of the pile in hand."""
+"""Mix: a palette, strings of piles, the pile in hand and what it needs, and the plan of the session."""
 
+from collections.abc import Callable
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import (
-    QCheckBox,
-    QComboBox,
-    QGridLayout,
-    QLabel,
-    QListWidget,
-    QListWidgetItem,
-    QProgressBar,
-    QSpinBox,
-    QWidget,
-)
+from PyQt6.QtWidgets import QComboBox, QProgressBar
 
-from ochre_stone.core.mixing.ranking import KINDS
-from ochre_stone.core.mixing.recipe import Recipe, ingredient_words, parts_words, recipes
-from ochre_stone.core.mixing.strings import MixString, Pile, choose_alternative
-from ochre_stone.core.paint.cautions import instead, tube_cautions
+from ochre_stone.core.mixing.amounts import Amounts, amounts, shopping
+from ochre_stone.core.mixing.strings import MixString, Pile
 from ochre_stone.core.paint.palettes import PALETTES
-from ochre_stone.core.paint.predict import Prediction
-from ochre_stone.core.project.document import MixChoice
-from ochre_stone.core.project.planning import groups, means_of, string_title
-from ochre_stone.desktop import numbers
-from ochre_stone.desktop.stations.base import Station, button, clear, narrow, quietly
-from ochre_stone.desktop.widgets.swatch import PileSwatch, RibbonSwatch
-
-ORDER_WORDS = {
-    "value": "value first, then hue, then chroma",
-    "hue": "hue first, then value, then chroma",
-    "even": "value, hue and chroma alike",
-}
+from ochre_stone.core.project.document import Canvas, MixChoice
+from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.project.planning import means_of, note_shares, pile_cover
+from ochre_stone.desktop.stations.base import Station, button, narrow, quietly
+from ochre_stone.desktop.stations.mixboard import BoardPage
+from ochre_stone.desktop.stations.mixcorrect import CorrectPage
+from ochre_stone.desktop.stations.mixloose import LoosePage
+from ochre_stone.desktop.stations.mixpile import PilePage
+from ochre_stone.desktop.stations.mixplan import PlanPage
+from ochre_stone.desktop.stations.mixstring import StringPage
 
 
 class Mix(Station):
@@ -42,7 +28,11 @@ class Mix(Station):
     shows_marks = False
 
     def build(self) -> None:
-        self.label("Mix", "title")
+        self.pile_id: str | None = None
+        self._needed: tuple[object, Amounts] | None = None
+        self.easel = button("At the easel", "One pile at a time, full screen (F11)", "small")
+        self.easel.clicked.connect(lambda: self.window_.to_easel_view())
+        self.title_row("Mix", self.easel)
         self.palette_box = narrow(QComboBox())
         self.palette_box.setAccessibleName("Palette")
         self.palette_box.activated.connect(lambda _: self._choose_palette(self.palette_box.currentData()))
@@ -63,61 +53,41 @@ class Mix(Station):
         self.again = button("Work out the strings", "", "main")
         self.again.clicked.connect(self.studio.refresh_strings)
         self.rows.addWidget(self.again)
-        self.head = self.label("", "head")
-        self.swatch = PileSwatch()
-        self.rows.addWidget(self.swatch)
-        self.recipe_box = QWidget()
-        self.recipe = QGridLayout(self.recipe_box)
-        self.recipe.setContentsMargins(0, 0, 0, 0)
-        self.recipe.setColumnStretch(2, 1)
-        self.recipe.setVerticalSpacing(3)
-        self.rows.addWidget(self.recipe_box)
-        self.result = self.label("")
-        self.why = self.label("")
-        self.trust = self.label("", "quiet")
-        self.others_head = self.label("Other ways", "head")
-        self.others = QListWidget()
-        self.others.setAccessibleName("Other recipes for this pile")
-        self.others.setWordWrap(True)
-        self.others.setMinimumHeight(120)
-        self.others.itemActivated.connect(lambda item: self._take(item.data(Qt.ItemDataRole.UserRole)))
-        self.ways: dict[object, list[Recipe]] = {}
-        self.rows.addWidget(self.others)
-        self.take = button("Take this one", "Use the other way that is marked")
-        self.take.clicked.connect(self._take_marked)
-        self.rows.addWidget(self.take)
-        self.caution = self.label("", "warning")
-        self.label("Strings", "head")
-        self.tubes = self.label("", "quiet")
-        self.steps, self.most = QSpinBox(), QSpinBox()
-        self.steps.setRange(3, 9)
-        self.steps.setSuffix(" piles")
-        self.steps.setToolTip("Piles in each string")
-        self.steps.setAccessibleName("Piles per string")
-        self.steps.valueChanged.connect(lambda v: self._set("Piles per string", "steps", steps=v))
-        self.most.setRange(2, 5)
-        self.most.setSuffix(" tubes")
-        self.most.setToolTip("At most so many tubes in a pile")
-        self.most.setAccessibleName("Tubes per pile at most")
-        self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
-        self.row(self.steps, self.most)
-        self.order = narrow(QComboBox())
-        self.order.setAccessibleName("What an error of a mixture weighs")
-        for key, words in ORDER_WORDS.items():
-            self.order.addItem(words, key)
-        self.order.activated.connect(lambda _: self._set("What an error weighs", order=self.order.currentData()))
-        self.rows.addWidget(self.order)
-        self.wanted = QGridLayout()
-        self.rows.addLayout(self.wanted)
-        self.boxes: dict[str, QCheckBox] = {}
-        self.pile_id: str | None = None
+        self.pages_ = self.pages("Pile", "Correct", "String", "Plan", "Palette", "Loose")
+        with self.on(self.pages_, "Pile"):
+            self.pile_page = PilePage(self)
+        with self.on(self.pages_, "Correct"):
+            self.correct_page = CorrectPage(self)
+        with self.on(self.pages_, "String"):
+            self.string_page = StringPage(self)
+        with self.on(self.pages_, "Plan"):
+            self.plan_page = PlanPage(self)
+        with self.on(self.pages_, "Palette"):
+            self.board_page = BoardPage(self)
+        with self.on(self.pages_, "Loose"):
+            self.loose_page = LoosePage(self)
+        self.window_.mix_panel.addWidget(self.plan_page.panel)
+        self.window_.mix_panel.addWidget(self.board_page.panel)
+        self.refreshers: dict[str, Callable[[], None]] = {
+            "Pile": self.pile_page.refresh, "Correct": self.correct_page.refresh, "String": self.string_page.refresh,
+            "Plan": self.plan_page.refresh, "Palette": self.board_page.refresh, "Loose": self.loose_page.refresh,
+        }  # fmt: skip
+        self.pages_.changed = self.refresh
         self.studio.mixing_progress.connect(self._progress)
         self.studio.mixed_changed.connect(self._busy)  # what is in the strings comes with the document
         self.studio.jobs.busy_changed.connect(self._busy)
 
-    def _set(self, text: str, kind: str = "", **fields: object) -> None:
+    # What is chosen
+
+    def set_mix(self, text: str, kind: str = "", **fields: object) -> None:
+        """Change a choice of the strings, as one step."""
         choice = MixChoice.model_validate(self.document.mix.model_dump() | fields)
         self.studio.change(text, self.document.model_copy(update={"mix": choice}), kind)
+
+    def set_canvas(self, text: str, kind: str = "", **fields: object) -> None:
+        """Change the canvas or the palette's size, as one step."""
+        canvas = Canvas.model_validate(self.document.canvas.model_dump() | fields)
+        self.studio.change(text, self.document.model_copy(update={"canvas": canvas}), kind)
 
     def _choose_palette(self, palette_id: str) -> None:
         self.window_.paint_box.use_palette(palette_id)
@@ -128,6 +98,63 @@ class Mix(Station):
         self.window_.paint_box.palette_id = self.document.mix.palette
         self.window_.go_to("Paint box")
         self.window_.paint_box.pages_.show("Reach")
+
+    def choose(self, pile_id: str) -> None:
+        """Take a pile in hand."""
+        self.pile_id = pile_id
+        self.refresh()
+
+    # What is there
+
+    def found(self) -> tuple[MixString, Pile] | None:
+        """The string and the pile in hand; the middle of the first string where none is."""
+        strings = self.document.mixed.strings
+        for s in strings:
+            for p in s.piles:
+                if p.id == self.pile_id:
+                    return s, p
+        return (strings[0], strings[0].piles[len(strings[0].piles) // 2]) if strings else None
+
+    def names(self) -> dict[str, str]:
+        """Names of all piles by their ids."""
+        return {p.id: f"{s.name} {n}" for s in self.document.mixed.strings for n, p in enumerate(s.piles, 1)}
+
+    def needed(self) -> Amounts | None:
+        """How much paint the plan takes; None until it is worked out, off the main thread."""
+        document, picture = self.document, self.studio.picture
+        if not document.mixed.strings or not self.studio.strings_ready():
+            return None
+        key = (document.mixed, document.canvas, document.light_key, document.masses, document.notes)
+        if self._needed is not None and self._needed[0] == key:
+            return self._needed[1]
+
+        def work(_: Any) -> Amounts:
+            c = document.canvas
+            shares, thick = note_shares(document), dict[str, float]()
+            if picture is not None:
+                masses = fine_masses(picture, document) if c.thick else None
+                shares, thick = pile_cover(picture, document, masses)
+            return amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare, document.mixed.tube, thick)
+
+        def arrived(found: Amounts) -> None:
+            self._needed = key, found
+            self.refresh_if_here()
+
+        if not self.studio.jobs.busy("amounts"):
+            self.studio.jobs.start("amounts", work, arrived, self.studio.failed.emit)
+        return None
+
+    def shortages(self) -> list[str]:
+        """What the box has too little of, in words; nothing where the box is empty."""
+        stock = means_of(self.window_.keeper.box).stock
+        if self._needed is None or not stock:
+            return []
+        return [
+            f"{self.document.mixed.tube(s.tube).short} {s.short:.0f} ml short (buy {s.to_buy()} of 40 ml)"
+            for s in shopping(self._needed[1], stock)
+        ]
+
+    # Showing
 
     def _palettes(self) -> None:
         """Own palettes, then those that ship; and what this one does not reach."""
@@ -148,77 +175,6 @@ class Mix(Station):
         reach = f"{len(piles) - out} of {len(piles)} piles in reach" if piles else "What it reaches"
         self.reach.setText(f"{reach}…")
 
-    def _want(self, string_id: str, on: bool) -> None:
-        left_out = tuple(s for s in self.document.mix.left_out if s != string_id) + (() if on else (string_id,))
-        self._set(f"{'With' if on else 'Without'} the string {string_title(string_id)}", left_out=left_out)
-
-    def choose(self, pile_id: str) -> None:
-        """Take a pile in hand."""
-        self.pile_id = pile_id
-        self.refresh()
-
-    def _found(self) -> tuple[MixString, Pile] | None:
-        strings = self.document.mixed.strings
-        for s in strings:
-            for p in s.piles:
-                if p.id == self.pile_id:
-                    return s, p
-        return (strings[0], strings[0].piles[len(strings[0].piles) // 2]) if strings else None
-
-    def _take(self, which: int) -> None:
-        found = self._found()
-        if found is None:
-            return
-        try:
-            new = choose_alternative(found[0], found[1].id, self._other_ways(found[1])[which])
-        except ValueError as error:
-            self.studio.failed.emit(f"{str(error)[0].upper()}{str(error)[1:]}.")
-            return
-        strings = tuple(new if s.id == new.id else s for s in self.document.mixed.strings)
-        mixed = self.document.mixed.model_copy(update={"strings": strings})
-        self.studio.change("Take another recipe", self.document.model_copy(update={"mixed": mixed}))
-
-    def _key(self, p: Pile) -> tuple[object, ...]:
-        means = means_of(self.window_.keeper.box)
-        owned = tuple(means.stock.items()), tuple(means.price.items())
-        return self.document.mixed.fingerprint, p.id, p.recipe.ingredients, owned
-
-    def _other_ways(self, p: Pile) -> list[Recipe]:
-        """The best of each kind, as far as they are worked out, then what else comes near; each mixture once."""
-        out: list[Recipe] = []
-        for r in (*self.ways.get(self._key(p), ()), *p.alternatives):
-            if all(r.ingredients != o.ingredients for o in (p.recipe, *out)):
-                out.append(r)
-        return out
-
-    def _ask_ways(self, p: Pile) -> None:
-        """Work out the best of each kind for the pile in hand."""
-        key = self._key(p)
-        if key in self.ways or not self.studio.strings_ready():
-            return
-        mix, means, target = self.document.mix, means_of(self.window_.keeper.box), np.array(p.target.lab)
-        chosen = mix.chosen()
-
-        def work(_: Any) -> list[Recipe]:
-            found = recipes(target, chosen.tubes, mix.most_tubes, 1, None, None, chosen.name, 40, chosen.surface,
-                            mix.order, means)[1]  # fmt: skip
-            return [r for r in found if r.kind]
-
-        def arrived(found: list[Recipe]) -> None:
-            self.ways[key] = found
-            while len(self.ways) > 60:
-                self.ways.pop(next(iter(self.ways)))
-            now = self._found()
-            if self.active and now is not None and self._key(now[1]) == key:
-                self._fill_others(now[1])
-
-        self.studio.jobs.start("ways", work, arrived, self.studio.failed.emit)
-
-    def _take_marked(self) -> None:
-        marked = self.others.currentItem()
-        if marked is not None:
-            self._take(marked.data(Qt.ItemDataRole.UserRole))
-
     def _progress(self, share: float) -> None:
         self.progress.setValue(round(share * 1000))
         self._busy()
@@ -236,123 +192,23 @@ class Mix(Station):
         self.again.setVisible(stale)
 
     def refresh(self) -> None:
-        m = self.document.mix
         self._palettes()
-        with quietly(self.order), quietly(self.steps), quietly(self.most):
-            self.order.setCurrentIndex(self.order.findData(m.order))
-            self.steps.setValue(m.steps)
-            self.most.setValue(m.most_tubes)
-        self.tubes.setText(", ".join(t.short for t in m.chosen().tubes))
-        self._strings_wanted()
-        found = self._found()
+        found = self.found()
         if found is not None:
             self.pile_id = found[1].id
-        ready = self.studio.strings_ready()
-        self.window_.score.hint = (
-            "Take notes first: strings are built from them."
-            if not self.document.notes
-            else "The strings are being worked out."
-        )
-        self.window_.score.show_strings(self.document.mixed, self.pile_id, not ready)
-        self._busy()
-        self._pile(found)
-
-    def _strings_wanted(self) -> None:
-        there = list(groups(self.document))
-        if list(self.boxes) != there:
-            for box in self.boxes.values():
-                self.wanted.removeWidget(box)
-                box.deleteLater()
-            self.boxes = {}
-            for k, string_id in enumerate(there):
-                box = QCheckBox(string_title(string_id))
-                box.clicked.connect(lambda on, s=string_id: self._want(s, on))
-                self.wanted.addWidget(box, k // 3, k % 3)
-                self.boxes[string_id] = box
-        for string_id, box in self.boxes.items():
-            box.setChecked(string_id not in self.document.mix.left_out)
-
-    def _pile(self, found: tuple[MixString, Pile] | None) -> None:
-        shown = found is not None
-        for w in (
-            self.head,
-            self.swatch,
-            self.recipe_box,
-            self.result,
-            self.why,
-            self.trust,
-            self.others_head,
-            self.others,
-            self.take,
-        ):
-            w.setVisible(shown)
-        self.caution.hide()
-        clear(self.recipe)
-        if found is None:
-            return
-        s, p = found
-        r = p.recipe
-        self.head.setText(
-            f"{s.name}, pile {p.id.rsplit('-', 1)[1]} of {len(s.piles)}, value {numbers.short(p.target.value)}"
-        )
-        self.swatch.show_pile(p.id, p.target.lab, r.lab)
-        names = {q.id: q.recipe.lab for q in s.piles}
-        for row, item in enumerate(r.ingredients):
-            parts = QLabel(parts_words(item.parts))
-            parts.setProperty("kind", "head")
-            self.recipe.addWidget(parts, row, 0, Qt.AlignmentFlag.AlignRight)
-            lab = names.get(item.id) or self.document.mixed.tube(item.id.removeprefix("tint-")).lab
-            self.recipe.addWidget(RibbonSwatch(lab), row, 1)
-            self.recipe.addWidget(
-                QLabel(f"{item.name}{', first made 1:10 with white' if item.id.startswith('tint-') else ''}"),
-                row,
-                2,
+        here = self.pages_.here
+        panels = {"Plan": self.plan_page.panel, "Palette": self.board_page.panel}
+        self.window_.mix_panel.setCurrentWidget(panels.get(here, self.window_.score_scroll))
+        if here not in panels:
+            self.window_.score.hint = (
+                "Take notes first: strings are built from them."
+                if not self.document.notes
+                else "The strings are being worked out."
             )
-        self.result.setText(self._result_words(p))
-        self.why.setText(r.why)
-        origin = {
-            "note": "Measured in the picture.",
-            "between": "Between two notes.",
-            "rule": "Beyond the notes: by rule.",
-        }[p.target.origin]
-        tubes = [self.document.mixed.tube(i) for i, _ in r.shares]
-        mine = all(t.confidence == "own" for t in tubes if not t.is_white)
-        figures = "your own calibrated tubes" if mine else "generic figures from memory, not measured"
-        self.trust.setText(f"{origin} {Prediction(r.lab, r.uncertainty).trust.capitalize()}: {figures}.")
-        self._fill_others(p)
-        self._ask_ways(p)
-        warn = [f"{t.name}: {text}" for t in tubes for text in tube_cautions(t)]
-        other = instead(tubes)
-        self.caution.setText("\n".join([*warn, *([other] if other else [])]))
-        self.caution.setVisible(bool(warn))
-
-    def _fill_others(self, p: Pile) -> None:
-        others = self._other_ways(p)
-        self.others.clear()
-        for k, a in enumerate(others):
-            row_item = QListWidgetItem(self._alternative_words(a))
-            row_item.setData(Qt.ItemDataRole.UserRole, k)
-            self.others.addItem(row_item)
-        for w in (self.others_head, self.others, self.take):
-            w.setVisible(bool(others))
-
-    @staticmethod
-    def _result_words(p: Pile) -> str:
-        v = p.recipe.value_error
-        words = "Value right" if abs(v) < 0.05 else f"Value {abs(v):.1f} too {'light' if v > 0 else 'dark'}"
-        turn, chroma = p.recipe.hue_error, p.recipe.chroma_error
-        hue = "hue right" if abs(turn) < 4 else f"hue off by {abs(turn):.0f}°"
-        strength = "chroma right" if abs(chroma) < 1.5 else "a little too bright" if chroma > 0 else "a little too dull"
-        if abs(chroma) > 5:
-            strength = strength.replace("a little too", "too")
-        return f"<b>{words}</b>, {hue}, {strength}; {'in reach' if p.reachable else 'out of reach'}."
-
-    @staticmethod
-    def _alternative_words(a: Recipe) -> str:
-        chroma = "chroma kept" if abs(a.chroma_error) < 1.5 else "brighter" if a.chroma_error > 0 else "duller"
-        recipe = ", ".join(ingredient_words(i) for i in a.ingredients)
-        kind = f"{KINDS[a.kind].capitalize()}: " if a.kind else ""
-        return f"{kind}{recipe}\nvalue {a.value_error:+.1f}, {chroma}, difference {a.de00:.1f}"
+            self.window_.score.show_strings(self.document.mixed, self.pile_id, not self.studio.strings_ready())
+        self._busy()
+        self.easel.setEnabled(found is not None)
+        self.refreshers[here]()
 
     def done_words(self) -> str:
         strings = self.document.mixed.strings

@@ -1,0 +1,160 @@
+"""Luminous mixing: parents of equal value, combined loosely instead of stirred.
+
+Two piles of one value lie side by side as unmixed strokes: the eye adds their light, so the average goes by area in
+linear light (XYZ), while stirring them multiplies what each takes away (Kubelka-Munk), which costs chroma. Both are
+predicted. Parents of equal value melt in the eye; greys made so from bits of colours at one value stay alive (common
+practice, no source).
+"""
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
+from ochre_stone.core.mixing.search import ORDERS, weighted_error
+from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab, reflectance
+from ochre_stone.core.paint.tubes import Tube
+
+_AREAS = np.linspace(0.05, 0.95, 19)
+_APART = 12.0
+"""CIELAB distance of two parents below which nothing is broken about their colour."""
+_LIVELY = 0.02
+"""What one unit of chroma between the parents weighs against one of weighted CIEDE2000."""
+
+
+@dataclass(frozen=True)
+class Parent:
+    """A tube brought to a value."""
+
+    tube: str
+    shares: tuple[tuple[str, float], ...]
+    """Tube id and share of volume; sums to 1."""
+    lab: tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class Loose:
+    """Two parents and what comes of them."""
+
+    first: Parent
+    second: Parent
+    area: float
+    """Share of the first, 0..1, by area and by volume."""
+    loose: tuple[float, float, float]
+    """Lab of unmixed strokes, from where they melt."""
+    full: tuple[float, float, float]
+    """Lab of the full mixture of the same amounts."""
+    off_loose: float
+    """CIEDE2000 from the target."""
+    off_full: float
+
+    @property
+    def kept(self) -> float:
+        """Chroma of the loose mixture over that of the full one; inf where that is a perfect grey."""
+        loose, full = (float(np.hypot(c[1], c[2])) for c in (self.loose, self.full))
+        return loose / full if full > 1e-6 else float("inf")
+
+
+def _triple(row: Array) -> tuple[float, float, float]:
+    return float(row[0]), float(row[1]), float(row[2])
+
+
+def average(labs: Sequence[Sequence[float]], areas: Sequence[float]) -> tuple[float, float, float]:
+    """Lab of unmixed strokes ``labs`` that cover ``areas`` (each above 0, any unit): their light adds up."""
+    from ochre_stone.core.colour.spaces import lab_to_xyz
+
+    share = np.asarray(areas, dtype=float)
+    if (share <= 0).any():
+        raise ValueError("every stroke needs an area above 0")
+    return _triple(xyz_to_lab(share / share.sum() @ lab_to_xyz(np.asarray(labs, dtype=float))))
+
+
+def at_value(tubes: Sequence[Tube], lightness: float, surface: Surface = SATIN) -> list[Parent]:
+    """Every tube but the whitest brought to L* ``lightness`` (0..100): with the whitest where it is darker, with the
+    darkest where it is lighter, by halving; those that cannot be brought there are left out."""
+    white = max(range(len(tubes)), key=lambda i: tubes[i].lab[0])
+    dark = min(range(len(tubes)), key=lambda i: tubes[i].lab[0])
+    out = []
+    for i, t in enumerate(tubes):
+        if i == white:
+            continue
+        own = float(layer_lab(t.K, t.S, surface)[0])
+        aid = tubes[white] if own < lightness else tubes[dark]
+        if abs(own - lightness) < 0.5:
+            out.append(Parent(t.id, ((t.id, 1.0),), _triple(layer_lab(t.K, t.S, surface))))
+            continue
+        if aid.id == t.id:
+            continue
+        low, high = 0.0, 1.0
+        for _ in range(30):
+            c = (low + high) / 2
+            L = float(layer_lab(t.K * (1 - c) + aid.K * c, t.S * (1 - c) + aid.S * c, surface)[0])
+            if (lightness > L) == (own < lightness):
+                low = c
+            else:
+                high = c
+        lab = layer_lab(t.K * (1 - low) + aid.K * low, t.S * (1 - low) + aid.S * low, surface)
+        if abs(float(lab[0]) - lightness) < 0.7:
+            out.append(Parent(t.id, ((t.id, 1 - low), (aid.id, low)), _triple(lab)))
+    return out
+
+
+def loosely(
+    target: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN, count: int = 3, stirred: bool = False,
+    order: str = "value",
+) -> list[Loose]:  # fmt: skip
+    """Pairs of parents at the value of ``target`` Lab (3,) whose loose mixture comes nearest to it, best first.
+
+    ``stirred``: whose full mixture comes nearest instead. Of near-equals the pair with more colour in its parents comes
+    first. Empty where the palette has not two tubes that can be brought to that value.
+    """
+    goal = np.asarray(target, dtype=float).reshape(3)
+    parents = at_value(tubes, float(goal[0]), surface)
+    pairs = [
+        (a, b) for a, b in itertools.combinations(parents, 2)
+        if np.linalg.norm(np.subtract(a.lab, b.lab)) >= _APART
+    ]  # fmt: skip
+    if not pairs:
+        return []
+    by_id = {t.id: t for t in tubes}
+
+    def spectra(p: Parent) -> tuple[Array, Array]:
+        K = sum((by_id[i].K * c for i, c in p.shares), np.zeros(36))
+        return K, sum((by_id[i].S * c for i, c in p.shares), np.zeros(36))
+
+    a, b = ([spectra(p[side]) for p in pairs] for side in (0, 1))
+    Ka, Sa, Kb, Sb = (np.stack(x) for x in ([k for k, _ in a], [s for _, s in a], [k for k, _ in b], [s for _, s in b]))
+    share = _AREAS[None, :, None]
+    full = layer_lab(Ka[:, None] * share + Kb[:, None] * (1 - share), Sa[:, None] * share + Sb[:, None] * (1 - share),
+                     surface)  # fmt: skip
+    w = spectral_weights()
+    light_a, light_b = reflectance(Ka, Sa, surface) @ w, reflectance(Kb, Sb, surface) @ w
+    loose = xyz_to_lab(light_a[:, None] * share + light_b[:, None] * (1 - share), w.sum(axis=0))
+    error = weighted_error(full if stirred else loose, goal, np.array(ORDERS[order]))
+    best = error.argmin(axis=1)
+    rows = np.arange(len(pairs))
+    alive = np.array([np.hypot(*p.lab[1:]) + np.hypot(*q.lab[1:]) for p, q in pairs])
+    ranked = np.argsort(error[rows, best] - _LIVELY * np.minimum(alive, 120), kind="stable")[:count]
+    return [
+        Loose(pairs[r][0], pairs[r][1], float(_AREAS[best[r]]), _triple(loose[r, best[r]]), _triple(full[r, best[r]]),
+              float(ciede2000(loose[r, best[r]], goal)), float(ciede2000(full[r, best[r]], goal)))
+        for r in ranked
+    ]  # fmt: skip
+
+
+def alive_grey(pile: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN) -> list[Parent]:
+    """Bits of colour at the value of ``pile`` Lab that grey it without stirring it dead: those that lie across from it,
+    most chroma first; at most three. Empty for a grey."""
+    chroma = float(np.hypot(pile[1], pile[2]))
+    if chroma < 4:
+        return []
+    way = -np.array([pile[1], pile[2]]) / chroma
+    found = [
+        (float(np.array(p.lab[1:]) @ way), p) for p in at_value(tubes, float(pile[0]), surface)
+        if float(np.array(p.lab[1:]) @ way) > 0.5 * float(np.hypot(p.lab[1], p.lab[2]))
+        and float(np.hypot(p.lab[1], p.lab[2])) > 6
+    ]  # fmt: skip
+    return [p for _, p in sorted(found, key=lambda f: -f[0])[:3]]

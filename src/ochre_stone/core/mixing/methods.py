@@ -1,0 +1,199 @@
+"""Schools of building a string: which tubes may go into it, and how; and two ways side by side.
+
+Each method but "nearest" picks, for the whole string, the kit of tubes that comes nearest to all its piles together:
+one tube with white; a tube with its complement and white; a neutral with a colour; or as few tubes as will do. A
+mother colour goes into every pile, at least a twelfth of it. All are common practice, no source.
+"""
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.mixing.recipe import Recipe, with_mother
+from ochre_stone.core.mixing.search import Ints, Paints, searcher
+from ochre_stone.core.paint.optics import Surface, layer_lab
+from ochre_stone.core.paint.tubes import Tube
+
+METHODS: dict[str, tuple[str, str]] = {
+    "nearest": ("Nearest match", "Any tubes of the palette, whatever comes nearest."),
+    "parents": ("Value first, then combine", "Two parents are each brought to the pile's value, then combined."),
+    "ladder": ("One tube and white", "One tube carries the string, white lightens it, the darkest tube darkens it."),
+    "complement": ("Greyed by its complement", "A colour, dulled by its complement, and white."),
+    "neutral": ("From one neutral", "A grey of the value comes first, a colour then tints it."),
+    "mother": ("From a mother colour", "One tube goes into every pile: they hold together."),
+    "fewest": ("Fewest tubes", "The smallest set of tubes that comes as near as makes no difference."),
+}
+_NEAR = 1.0
+"""Weighted CIEDE2000 per pile that fewer tubes may cost."""
+
+
+@dataclass(frozen=True)
+class Kit:
+    """What a method allows: tubes, and the one that goes into everything, if any."""
+
+    tubes: tuple[Tube, ...]
+    mother: str = ""
+    words: str = ""
+
+
+def _errors(paints: Paints, goals: Array, subsets: Ints) -> Array:
+    """Weighted errors (g, m) of the best mixture of each subset (m, k) for each goal (g, 3)."""
+    k = subsets.shape[1]
+    out = np.empty((len(goals), len(subsets)))
+    starts = [np.full(k, 1 / k), *(np.where(np.arange(k) == i, 0.8, 0.2 / max(k - 1, 1)) for i in range(k))]
+    index = np.concatenate([subsets] * len(starts))
+    v = np.concatenate([np.tile(np.sqrt(s), (len(subsets), 1)) for s in starts])
+    v /= np.linalg.norm(v, axis=1, keepdims=True)
+    for g, goal in enumerate(goals):
+        error, _ = paints.refine(goal, v, index, rounds=8, all_of_them=True)
+        out[g] = error.reshape(len(starts), -1).min(axis=0)
+    return out
+
+
+def _lightest(tubes: Sequence[Tube]) -> int:
+    return int(np.argmax([t.lab[0] + 100 * t.is_white for t in tubes]))
+
+
+def _opposed(a: Tube, b: Tube) -> bool:
+    """Whether two tubes lie across the hue circle; earths and greys of little chroma oppose nothing."""
+    va, vb = np.array(a.lab[1:]), np.array(b.lab[1:])
+    if min(np.hypot(*va), np.hypot(*vb)) < 4:
+        return False
+    turn = np.degrees(np.arccos(np.clip(va @ vb / (np.hypot(*va) * np.hypot(*vb)), -1, 1)))
+    return bool(turn >= 120)
+
+
+def kit(
+    method: str, goals: Sequence[Sequence[float]], tubes: Sequence[Tube], mother: str = "",
+    finish: Surface | None = None, order: str = "value",
+) -> Kit:  # fmt: skip
+    """The tubes of a method for a string whose piles should be ``goals`` Lab (g, 3).
+
+    ``mother``: id of the tube to put in everything; by default the one that costs least. Raises ValueError for an
+    unknown method. A palette without what a method needs (a complement, a white) gives all its tubes, and says so.
+    """
+    if method not in METHODS:
+        raise ValueError(f"'{method}' is no method: choose {', '.join(METHODS)}")
+    every = tuple(tubes)
+    if method in ("nearest", "parents") or len(every) < 3:
+        return Kit(every)
+    search = searcher(every, 4, finish, order)
+    goal = np.asarray(goals, dtype=float).reshape(-1, 3)
+    n, white = len(every), _lightest(every)
+    dark = int(np.argmin([t.lab[0] for t in every]))
+    hued = [i for i in range(n) if i != white]
+    if method == "mother":
+        return _mother(every, goal, mother, search.paints)
+    if method == "fewest":
+        return _fewest(every, goal, search.paints)
+    if method == "ladder":
+        rows = [tuple(dict.fromkeys((white, i, dark if i != dark else white, i)))[:3] for i in hued if i != dark]
+    elif method == "complement":
+        rows = [(white, a, b) for a, b in itertools.combinations(hued, 2) if _opposed(every[a], every[b])]
+    else:
+        grey = _neutral(every, white)
+        rows = [tuple(dict.fromkeys((white, *grey, i))) for i in hued if i not in grey]
+    rows = [r for r in rows if len(set(r)) >= 2]
+    if not rows:
+        return Kit(every, words="this palette has no tubes for it: all are used")
+    width = max(len(r) for r in rows)
+    subsets = np.array([(*r, *[r[-1]] * (width - len(r))) for r in rows], dtype=np.intp)
+    best = rows[int(_errors(search.paints, goal, subsets).sum(axis=0).argmin())]
+    chosen = tuple(every[i] for i in best)
+    return Kit(chosen, words=", ".join(t.short for t in chosen))
+
+
+def _neutral(tubes: Sequence[Tube], white: int) -> tuple[int, ...]:
+    """A black, or the two tubes whose equal mixture with white is the most neutral."""
+    black = next((i for i, t in enumerate(tubes) if t.is_black), None)
+    if black is not None:
+        return (black,)
+    pairs = list(itertools.combinations([i for i in range(len(tubes)) if i != white], 2))
+    K = np.array([tubes[white].K * 2 + tubes[a].K + tubes[b].K for a, b in pairs])
+    S = np.array([tubes[white].S * 2 + tubes[a].S + tubes[b].S for a, b in pairs])
+    return pairs[int(np.hypot(*layer_lab(K, S)[:, 1:].T).argmin())]
+
+
+def _fewest(tubes: tuple[Tube, ...], goal: Array, paints: Paints) -> Kit:
+    """Subsets of growing size, until one comes as near to all piles as the best of four does, within ``_NEAR``."""
+    n = len(tubes)
+    limit = None
+    sizes = {}
+    for k in range(min(4, n), 0, -1):
+        subsets = np.array(list(itertools.combinations(range(n), k)), dtype=np.intp)
+        if len(subsets) > 260:  # the many subsets of large palettes: those that hold white are enough
+            subsets = subsets[(subsets == _lightest(tubes)).any(axis=1)][:600]
+        worst = _errors(paints, goal, subsets).mean(axis=0)
+        sizes[k] = subsets[int(worst.argmin())], float(worst.min())
+        limit = sizes[k][1] + _NEAR if limit is None else limit
+        if sizes[k][1] > limit:
+            break
+    fits = [k for k, (_, error) in sizes.items() if limit is not None and error <= limit]
+    chosen = tuple(tubes[i] for i in sizes[min(fits)][0])
+    return Kit(chosen, words=", ".join(t.short for t in chosen))
+
+
+def _mother(tubes: tuple[Tube, ...], goal: Array, mother: str, paints: Paints) -> Kit:
+    at = next((i for i, t in enumerate(tubes) if t.id == mother), None)
+    if at is None:
+        costs = []
+        for i, t in enumerate(tubes):
+            if t.is_white:
+                costs.append(np.inf)
+                continue
+            mixed = with_mother(paints, i)
+            subsets = np.array(list(itertools.combinations(range(len(tubes)), min(3, len(tubes)))), dtype=np.intp)
+            costs.append(float(_errors(mixed, goal[:: max(1, len(goal) // 3)], subsets[:90]).min(axis=1).sum()))
+        at = int(np.argmin(costs))
+    return Kit(tubes, tubes[at].id, f"{tubes[at].short} in everything")
+
+
+def mud(recipe: Recipe, tubes: Sequence[Tube]) -> float:
+    """How much of the tubes' chroma cancels in a mixture, 0 (none) to 1 (a grey): the risk of mud.
+
+    Each tube pulls along its own hue by its share times its power to colour.
+    """
+    by_id = {t.id: t for t in tubes}
+    pull = np.array([[by_id[i].lab[1] * c * by_id[i].colouring_power, by_id[i].lab[2] * c * by_id[i].colouring_power]
+                     for i, c in recipe.shares if i in by_id])  # fmt: skip
+    whole = float(np.linalg.norm(pull, axis=1).sum()) if len(pull) else 0.0
+    return 1 - float(np.linalg.norm(pull.sum(axis=0))) / whole if whole > 1e-6 else 0.0
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """A method's string in figures, means over its piles."""
+
+    method: str
+    off: float
+    """CIEDE2000 from the targets."""
+    value_off: float
+    """Munsell value steps."""
+    chroma_kept: float
+    """CIELAB chroma of the mixtures over that of the targets."""
+    warmer: float
+    """Mean turn toward orange, CIELAB degrees: above 0 is warmer than the targets."""
+    tubes: tuple[str, ...]
+    """Ids in use."""
+    mud: float
+
+
+def verdict(method: str, recipes: Sequence[Recipe], tubes: Sequence[Tube]) -> Verdict:
+    """Figures of a string's recipes."""
+    lab, goal = np.array([r.lab for r in recipes]), np.array([r.target for r in recipes])
+    chroma, wanted = np.hypot(lab[:, 1], lab[:, 2]), np.hypot(goal[:, 1], goal[:, 2])
+
+    def from_orange(colours: Array) -> Array:
+        return np.asarray(np.abs((np.degrees(np.arctan2(colours[:, 2], colours[:, 1])) - 60 + 180) % 360 - 180))
+
+    hued = np.minimum(chroma, wanted) > 4
+    warmer = float((from_orange(goal) - from_orange(lab))[hued].mean()) if hued.any() else 0.0
+    used = dict.fromkeys(i for r in recipes for i, _ in r.shares)
+    return Verdict(
+        method, float(np.mean([r.de00 for r in recipes])), float(np.mean([abs(r.value_error) for r in recipes])),
+        float(chroma.sum() / max(wanted.sum(), 1e-6)), warmer, tuple(used),
+        float(np.mean([mud(r, tubes) for r in recipes])),
+    )  # fmt: skip

@@ -1,0 +1,158 @@
+"""A pile on the palette: what is in it, how it was seen, and what to add; between the document and the arithmetic."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ochre_stone.core.mixing.correcting import (
+    HOME,
+    PHOTO,
+    READER,
+    AtHand,
+    Belief,
+    Correction,
+    correct,
+    seen_as,
+    start_again,
+)
+from ochre_stone.core.mixing.recipe import TINT_WHITE
+from ochre_stone.core.mixing.strings import Pile
+from ochre_stone.core.project.choices import Lab, PileReading
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.pinning import pile_of
+from ochre_stone.core.project.planning import belief
+
+DOSE = 0.125
+"""Half a touch: the smallest addition that is told, in parts."""
+TYPED = 0.5
+"""Noise of figures typed in from an instrument of the painter's own."""
+Amounts = tuple[tuple[str, float], ...]
+
+
+def begun(pile: Pile) -> Amounts:
+    """What a pile holds when it is mixed as planned: tubes, in parts of its recipe."""
+    whole = sum(i.parts for i in pile.recipe.ingredients)
+    return tuple((i, c * whole) for i, c in pile.recipe.shares)
+
+
+def contents(document: Document, pile: Pile) -> Amounts:
+    """What a pile holds now: as it was read last, else as planned."""
+    last = last_reading(document, pile.id)
+    return last.amounts if last is not None else begun(pile)
+
+
+def last_reading(document: Document, pile_id: str) -> PileReading | None:
+    """How a pile was seen last."""
+    return next((r for r in reversed(document.readings) if r.pile == pile_id), None)
+
+
+def readings_of(document: Document, pile_id: str) -> list[PileReading]:
+    """How a pile was seen, first to last."""
+    return [r for r in document.readings if r.pile == pile_id]
+
+
+def with_reading(
+    document: Document, pile_id: str, lab: Sequence[float], how: str, amounts: Amounts | None = None, said: str = "",
+    noise: float | None = None,
+) -> Document:  # fmt: skip
+    """The document with a pile as it was seen: ``how`` "reader", "photo", "typed" or "words" (these with ``noise``).
+
+    ``amounts``: what is in it, where something went in since it was seen last. Raises KeyError for an unknown pile and
+    ValueError for a colour that nothing has.
+    """
+    pile = pile_of(document, pile_id)
+    sd = noise if noise is not None else {"reader": READER, "photo": PHOTO, "typed": TYPED}[how]
+    L, a, b = (float(v) for v in lab)
+    if not (0 <= L <= 105 and abs(a) <= 150 and abs(b) <= 150):
+        raise ValueError("a pile has L* 0 to 105, and a* and b* within 150")
+    reading = PileReading.model_validate(
+        {"pile": pile_id, "target": pile.target.lab, "amounts": amounts or contents(document, pile), "lab": (L, a, b),
+         "noise": sd, "how": how, "said": said}
+    )  # fmt: skip
+    return document.model_copy(update={"readings": (*document.readings, reading)})
+
+
+def with_words(
+    document: Document, pile_id: str, said: Sequence[tuple[str, str]], amounts: Amounts | None = None
+) -> Document:
+    """The document with a pile described in words; raises as :func:`correcting.seen_as` and KeyError."""
+    pile = pile_of(document, pile_id)
+    lab, noise = seen_as(pile.target.lab, said)
+    words = ", ".join(f"{what} {how}" if how != "a little" else f"a little {what}" for what, how in said)
+    return with_reading(document, pile_id, lab, "words", amounts, words, noise)
+
+
+def after(amounts: Amounts, additions: Sequence[tuple[Amounts, float]], keep: float = 1.0) -> Amounts:
+    """Contents after ``additions`` (tubes by share, and volume), ``keep`` of the old pile being kept."""
+    out = {i: v * keep for i, v in amounts}
+    for shares, volume in additions:
+        for tube_id, c in shares:
+            out[tube_id] = out.get(tube_id, 0.0) + c * volume
+    return tuple((i, round(v, 6)) for i, v in out.items())
+
+
+def at_hand(document: Document, pile: Pile) -> list[AtHand]:
+    """What may be added to a pile: the tubes, the tint piles of its string, and other piles of its string."""
+    tubes = document.mix.chosen().tubes
+    ids = {t.id for t in tubes}
+    out = [AtHand(t.id, t.short, ((t.id, 1.0),)) for t in tubes]
+    string = next((s for s in document.mixed.strings if any(p.id == pile.id for p in s.piles)), None)
+    white = next((t for t in tubes if t.is_white), None)
+    if white is not None:
+        total = TINT_WHITE + 1
+        out += [
+            AtHand(f"tint-{t.id}", f"{t.short} tint", ((white.id, TINT_WHITE / total), (t.id, 1 / total)))
+            for t in tubes if t.is_strong
+        ]  # fmt: skip
+    if string is not None:
+        for n, p in enumerate(string.piles, 1):
+            there = contents(document, p)
+            whole = sum(v for _, v in there)
+            if p.id != pile.id and whole > 0 and all(i in ids for i, _ in there):
+                shares = tuple((i, v / whole) for i, v in there if v > 0)
+                out.append(AtHand(p.id, f"{string.name.lower()} {n}", shares, is_pile=True))
+    return out
+
+
+@dataclass(frozen=True)
+class Advice:
+    """What to do about a pile, and what was learnt."""
+
+    correction: Correction
+    sources: tuple[AtHand, ...]
+    learnt: tuple[str, ...]
+    again: tuple[tuple[str, float], ...]
+    """Tube id and share of the mixture to start again with, where that is the verdict."""
+    again_lab: Lab | None = None
+
+    def source(self, source_id: str) -> AtHand:
+        """Something at hand, by its id."""
+        return next(s for s in self.sources if s.id == source_id)
+
+
+def advise(document: Document, pile_id: str) -> Advice:
+    """What to add to a pile that was read, from all readings of the session.
+
+    Raises KeyError for an unknown pile and ValueError for one that was not read, or whose tubes are not on the palette.
+    """
+    pile = pile_of(document, pile_id)
+    last = last_reading(document, pile_id)
+    if last is None:
+        raise ValueError("read the pile first, or say how it is off")
+    known: Belief = belief(document)
+    ids = {t.id for t in known.tubes}
+    if any(i not in ids for i, _ in last.amounts):
+        raise ValueError("this pile holds tubes that are not on the palette any more: start it again")
+    sources = at_hand(document, pile)
+    planned = sum(v for _, v in readings_of(document, pile_id)[0].amounts)
+    home = 0.5 if last.how == "words" else HOME  # who says that it is off sees that it is
+    found = correct(known, last.amounts, pile.target.lab, sources, last.lab, planned, DOSE, document.mix.order, home)
+    again: tuple[tuple[str, float], ...] = ()
+    lab: Lab | None = None
+    if found.verdict == "again":
+        shares = start_again(known, pile.target.lab, document.mix.most_tubes)
+        again = tuple(sorted(shares.items(), key=lambda kv: -kv[1]))
+        row = known.lab(np.array([shares.get(t.id, 0.0) for t in known.tubes]))
+        lab = (float(row[0]), float(row[1]), float(row[2]))
+    return Advice(found, tuple(sources), tuple(known.words()[:3]), again, lab)

@@ -1,0 +1,341 @@
+"""The Correct page of Mix: the pile as it is, in words or read, and the smallest addition that brings it home."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QFileDialog, QGridLayout, QPushButton, QWidget
+
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.mixing.correcting import HOW_MUCH, WORDS
+from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.mending import (
+    Advice,
+    advise,
+    after,
+    contents,
+    last_reading,
+    readings_of,
+    with_reading,
+    with_words,
+)
+from ochre_stone.desktop.chartphoto import opened
+from ochre_stone.desktop.filing import READABLE
+from ochre_stone.desktop.pilephoto import PilePhoto
+from ochre_stone.desktop.stations.base import button, quietly
+from ochre_stone.desktop.widgets.swatch import HalvesSwatch
+from ochre_stone.devices.madeup import painted
+from ochre_stone.devices.protocol import Reading
+from ochre_stone.devices.reader import lab_of
+
+if TYPE_CHECKING:
+    from ochre_stone.desktop.stations.mix import Mix
+
+_EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
+
+
+def volume_words(parts: float) -> str:
+    """An addition as it is measured, in eighths of a part."""
+    eighths = round(parts * 8)
+    whole, rest = divmod(eighths, 8)
+    if eighths <= 1:
+        return "half a touch"
+    if eighths == 2:
+        return "a touch"
+    return f"{whole or ''}{_EIGHTHS[rest]}"
+
+
+class CorrectPage:
+    """What the pile in hand needs."""
+
+    def __init__(self, station: "Mix") -> None:
+        self.station, self.studio = station, station.studio
+        self.head = station.label("", "head")
+        self.swatch = HalvesSwatch(84)
+        station.rows.addWidget(self.swatch)
+        self.ask = station.label("How is the pile off? Say it, value first; or read it.", "quiet")
+        self.box = QWidget()
+        grid = QGridLayout(self.box)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(4)
+        self.words: dict[str, QPushButton] = {}
+        for k, word in enumerate(WORDS):
+            b = button(word, checkable=True, kind="small")
+            b.setMinimumWidth(70)
+            grid.addWidget(b, k // 4, k % 4)
+            b.clicked.connect(lambda _, w=word: self._one_of(w))
+            self.words[word] = b
+        station.rows.addWidget(self.box)
+        self.much = QComboBox()
+        self.much.setAccessibleName("By how much")
+        self.much.addItems(list(HOW_MUCH))
+        self.say = button("Say so", "Work out what to add (Enter)", "main")
+        self.say.clicked.connect(self.say_it)
+        station.row(self.much, self.say, None)
+        self.reader = button("Read it", "With the spot reader")
+        self.reader.clicked.connect(self.read_it)
+        self.spot = button("From a photo…", "A photo of the palette with a grey card in it")
+        self.spot.clicked.connect(self.from_photo)
+        station.row(self.reader, self.spot, None)
+        self.typed = [QDoubleSpinBox() for _ in range(3)]
+        for box, name, low, high in zip(self.typed, ("L*", "a*", "b*"), (0, -128, -128), (100, 127, 127), strict=True):
+            box.setRange(low, high)
+            box.setDecimals(1)
+            box.setPrefix(f"{name} ")
+            box.setAccessibleName(f"{name} of the pile")
+        self.type = button("Take", "Take figures from an instrument of your own", "small")
+        self.type.clicked.connect(self._typed)
+        station.row(*self.typed, self.type).setSpacing(4)
+        self.verdict = station.label("")
+        self.advice = station.label("")
+        self.half = HalvesSwatch(64)
+        station.rows.addWidget(self.half)
+        self.done = button("I put this in", "The pile now holds it: read it again", "main")
+        self.done.clicked.connect(lambda: self.put_in(1.0))
+        self.half_done = button("Half of it", "You put in half: look first, then go on")
+        self.half_done.clicked.connect(lambda: self.put_in(0.5))
+        station.row(self.done, self.half_done, None)
+        self.other = station.label("", "quiet")
+        self.learnt = station.label("", "quiet")
+        self.forget = button("Forget this pile's readings", "It counts as mixed as planned again", "small")
+        self.forget.clicked.connect(self.forget_it)
+        station.row(self.forget, None)
+        self.now: Advice | None = None
+        self._asked: object = None
+        self.dialog: PilePhoto | None = None
+        self._pending: dict[str, tuple[tuple[str, float], ...]] = {}
+        """What a pile holds since an addition that was not read yet."""
+
+    def _one_of(self, word: str) -> None:
+        """Too light and too dark, too bright and too dull exclude each other; of hues one is said."""
+        kind = WORDS[word][0]
+        for other, b in self.words.items():
+            if other != word and WORDS[other][0] == kind:
+                b.setChecked(False)
+
+    def _holds(self, pile_id: str) -> tuple[tuple[str, float], ...] | None:
+        return self._pending.get(pile_id)
+
+    def holds_now(self, pile_id: str, amounts: tuple[tuple[str, float], ...]) -> None:
+        """Something went into a pile that was not read since."""
+        self._pending[pile_id] = amounts
+
+    def _put(self, text: str, new: Document, pile_id: str) -> None:
+        self._pending.pop(pile_id, None)
+        for b in self.words.values():
+            b.setChecked(False)
+        self.studio.change(text, new)
+        self.refresh()
+
+    def say_it(self) -> None:
+        """The pile in words."""
+        found = self.station.found()
+        said = [(w, self.much.currentText()) for w, b in self.words.items() if b.isChecked()]
+        if found is None:
+            return
+        if not said:
+            self.studio.told.emit("Press one or more of the words first.")
+            return
+        new = with_words(self.station.document, found[1].id, said, self._holds(found[1].id))
+        self._put("Say how a pile is off", new, found[1].id)
+
+    def take_reading(self, lab: tuple[float, float, float], how: str) -> None:
+        """The pile as it was read."""
+        found = self.station.found()
+        if found is None:
+            return
+        try:
+            new = with_reading(self.station.document, found[1].id, lab, how, self._holds(found[1].id))
+        except ValueError as error:
+            self.studio.failed.emit(f"{str(error)[0].upper()}{str(error)[1:]}.")
+            return
+        self._put("Read a pile", new, found[1].id)
+
+    def _typed(self) -> None:
+        L, a, b = (box.value() for box in self.typed)
+        self.take_reading((L, a, b), "typed")
+
+    def read_it(self) -> None:
+        """With the spot reader; the simulated one finds a pile of made-up tubes under it."""
+        found = self.station.found()
+        link = self.station.window_.reader
+        if found is None:
+            return
+        if not link.connected:
+            self.studio.told.emit("No reader is connected: connect one at Look, on its Scene page.")
+            return
+        document, pile = self.station.document, found[1]
+        amounts = self._holds(pile.id) or contents(document, pile)
+        tubes = [document.mixed.tube(i) for i, v in amounts if v > 0]
+        patch = painted(tubes, [v for _, v in amounts if v > 0], document.mix.chosen().surface)
+
+        def arrived(reading: Reading) -> None:
+            now = self.station.found()
+            if now is not None and now[1].id == pile.id:
+                self.take_reading(lab_of(reading), "reader")
+
+        link.read_pile(patch.tolist(), arrived)
+
+    def from_photo(self) -> None:
+        """From a photo of the palette."""
+        name, _ = QFileDialog.getOpenFileName(
+            self.station.window_, "A photo of the palette", self.station.window_.settings.folder, READABLE
+        )
+        found = self.station.found()
+        if not name or found is None:
+            return
+        pile_id = found[1].id
+
+        def arrived(picture: Picture) -> None:
+            self.dialog = PilePhoto(self.station.window_, picture)
+            self.dialog.accepted.connect(lambda: self._of_photo(pile_id))
+            self.dialog.open()
+
+        self.studio.jobs.start("pile-photo", lambda _: opened(Path(name)), arrived, self.studio.failed.emit)
+
+    def _of_photo(self, pile_id: str) -> None:
+        found = self.station.found()
+        if self.dialog is not None and self.dialog.lab is not None and found is not None and found[1].id == pile_id:
+            self.take_reading(self.dialog.lab, "photo")
+
+    def put_in(self, share: float) -> None:
+        """The addition went in, all of it or half: it counts from here on."""
+        found = self.station.found()
+        if found is None or self.now is None:
+            return
+        document, pile, c = self.station.document, found[1], self.now.correction
+        if c.verdict == "again":
+            whole = sum(i.parts for i in pile.recipe.ingredients)
+            self._pending[pile.id] = tuple((i, s * whole) for i, s in self.now.again)
+            self.studio.told.emit("Begun anew: read it, or say how it is off.")
+        else:
+            keep = c.keep if c.verdict == "cut" else 1.0
+            added = [(self.now.source(i).shares, v * keep * share) for i, v in c.additions]
+            self._pending[pile.id] = after(self._holds(pile.id) or contents(document, pile), added, keep)
+            self.studio.told.emit("Noted what is in the pile now: read it again, or say how it is off.")
+        self.refresh()
+
+    def forget_it(self) -> None:
+        """Take the readings of this pile back."""
+        found = self.station.found()
+        if found is None:
+            return
+        self._pending.pop(found[1].id, None)
+        rest = tuple(r for r in self.station.document.readings if r.pile != found[1].id)
+        self.studio.change("Forget a pile's readings", self.station.document.model_copy(update={"readings": rest}))
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the pile in hand as it was seen, and what to do."""
+        found = self.station.found()
+        for w in (self.head, self.swatch, self.box, self.ask, self.much, self.say, self.reader, self.spot, self.type,
+                  *self.typed):  # fmt: skip
+            w.setVisible(found is not None)
+        for w in (
+            self.verdict,
+            self.advice,
+            self.half,
+            self.done,
+            self.half_done,
+            self.other,
+            self.learnt,
+            self.forget,
+        ):
+            w.hide()
+        if found is None:
+            return
+        s, p = found
+        document = self.station.document
+        last = last_reading(document, p.id)
+        self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)}, on the palette")
+        seen = last.lab if last is not None else p.recipe.lab
+        name = {"words": "as you said", "photo": "in the photo"}.get(last.how, "as read") if last else "as planned"
+        self.swatch.show_pair(p.target.lab, seen, "target", name)
+        for box, v in zip(self.typed, seen, strict=True):
+            with quietly(box):
+                box.setValue(v)
+        self.forget.setVisible(last is not None)
+        if p.id in self._pending:
+            self.verdict.setText("<b>Mixed in: now look.</b> Read it or say how it is off; if it matches, go on.")
+            self.verdict.show()
+        elif last is not None:
+            self._ask(document, p.id)
+
+    def _ask(self, document: Document, pile_id: str) -> None:
+        key = (document.readings, document.mix, pile_id)
+        if self._asked == key and self.now is not None:
+            self._show(self.now)
+            return
+
+        def work(_: Any) -> Advice | str:
+            try:
+                return advise(document, pile_id)
+            except (ValueError, KeyError) as error:
+                return str(error)
+
+        def arrived(answer: Advice | str) -> None:
+            found = self.station.found()
+            if found is None or found[1].id != pile_id or self.station.document.readings != document.readings:
+                return
+            if isinstance(answer, str):
+                self.verdict.setText(f"{answer[0].upper()}{answer[1:]}.")
+                self.verdict.show()
+                return
+            self._asked, self.now = key, answer
+            if pile_id not in self._pending:
+                self._show(answer)
+
+        self.now = None
+        self.studio.jobs.start("advice", work, arrived, self.studio.failed.emit)
+
+    def _show(self, now: Advice) -> None:
+        c = now.correction
+        found = self.station.found()
+        assert found is not None
+        target = found[1].target.lab
+        count = len(readings_of(self.station.document, found[1].id))
+        self.verdict.setText(f"<b>{verdict_words(now)}</b>")
+        self.verdict.show()
+        if c.verdict == "home":
+            self.advice.setText(f"Seen {count} time{'s' * (count > 1)}. Nothing more to add.")
+        elif c.verdict == "again":
+            parts = ", ".join(f"{s:.0%} {self.station.document.mixed.tube(i).short}" for i, s in now.again)
+            self.advice.setText(f"Start with {parts}: what was learnt of the tubes is in it.")
+        else:
+            keep = (
+                f"Set aside {1 - c.keep:.0%} of the pile for another, then add to the rest: " if c.keep < 1 else "Add "
+            )
+            scale = c.keep if c.verdict == "cut" else 1.0
+            added = " and ".join(
+                f"{volume_words(v * scale)} {n}" for (_, v), n in zip(c.additions, c.names, strict=True)
+            )
+            self.advice.setText(
+                f"{keep}{added}. Half first, and look: it should then touch like this. The pile grows to "
+                f"{c.growth * scale:.1f} of its size."
+            )
+            self.half.show_pair(target, c.halfway, "target", "after half")
+        self.advice.show()
+        self.half.setVisible(c.verdict in ("add", "cut"))
+        self.done.setVisible(c.verdict != "home")
+        self.done.setText("I began anew" if c.verdict == "again" else "I put this in")
+        self.half_done.setVisible(c.verdict in ("add", "cut"))
+        if c.others and c.verdict != "home":
+            ways = ["; ".join(f"{volume_words(v)} {n}" for (_, v), n in zip(o.additions, o.names, strict=True))
+                    for o in c.others[:2] if o.additions]  # fmt: skip
+            self.other.setText(f"Or: {' — or '.join(ways)}." if ways else "")
+            self.other.setVisible(bool(ways))
+        self.learnt.setText(f"Learnt: {'; '.join(now.learnt)}." if now.learnt else "")
+        self.learnt.setVisible(bool(now.learnt))
+
+
+def verdict_words(now: Advice) -> str:
+    """The verdict in one line."""
+    c = now.correction
+    if c.verdict == "home":
+        return "It matches."
+    if c.verdict == "again":
+        return "Start this one again: mending it would take more paint than a new pile."
+    off = read(c.expected).name
+    if c.verdict == "cut":
+        return f"Cut the pile first: mended whole it would grow {c.growth:.1f} times (to {off})."
+    return "One small addition brings it home." if c.de00 <= 2 else "This brings it nearer; read it again after."

@@ -1,0 +1,78 @@
+"""The Plan page of Mix: what is mixed on from what, as a graph and as a numbered list, and how much of it."""
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QScrollArea
+
+from ochre_stone.core.mixing.amounts import Amounts
+from ochre_stone.core.mixing.recipe import ingredient_words
+from ochre_stone.desktop.widgets.branchview import BranchView
+from ochre_stone.export.tables import ribbon_words
+
+if TYPE_CHECKING:
+    from ochre_stone.desktop.stations.mix import Mix
+
+
+class PlanPage:
+    """The session from its first pile to its last."""
+
+    def __init__(self, station: "Mix") -> None:
+        self.station, self.studio = station, station.studio
+        self.view = BranchView()
+        self.view.chosen.connect(station.choose)
+        self.panel = QScrollArea()
+        self.panel.setObjectName("surround")
+        self.panel.setWidgetResizable(True)
+        self.panel.setWidget(self.view)
+        self.words = station.label("")
+        station.label("In this order", "head")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Order of mixing")
+        self.list.setWordWrap(True)
+        self.list.setMinimumHeight(250)
+        self.list.itemClicked.connect(lambda item: self.station.choose(item.data(Qt.ItemDataRole.UserRole)))
+        self.list.itemActivated.connect(lambda item: self.station.choose(item.data(Qt.ItemDataRole.UserRole)))
+        station.rows.addWidget(self.list, 1)
+        station.label("To squeeze out", "head")
+        self.amounts: QLabel = station.label("", "quiet")
+        self.stock = station.label("", "warning")
+
+    def refresh(self) -> None:
+        """Show the plan of the strings."""
+        mixed = self.station.document.mixed
+        selected = self.station.pile_id
+        self.view.show_plan(mixed, selected)
+        self.words.setText(mixed.branching.words if mixed.branching is not None else "No plan yet.")
+        needed = self.station.needed()
+        names = self.station.names()
+        piles = sorted((p for s in mixed.strings for p in s.piles), key=lambda p: p.order)
+        self.list.clear()
+        for p in piles:
+            recipe = ", ".join(ingredient_words(i) for i in p.recipe.ingredients)
+            kind = "" if any(i.id in names for i in p.recipe.ingredients) else "main: "
+            ml = f"; {amount_words(needed, p.id)}" if needed is not None else ""
+            item = QListWidgetItem(f"{p.order}. {names[p.id]} — {kind}{recipe}{ml}")
+            item.setData(Qt.ItemDataRole.UserRole, p.id)
+            self.list.addItem(item)
+            if p.id == selected:
+                self.list.setCurrentItem(item)
+        if needed is None:
+            self.amounts.setText("The amounts are being worked out." if mixed.strings else "")
+            self.stock.hide()
+            return
+        tubes = [f"{mixed.tube(i).short} {ribbon_words(ml)}" for i, ml in needed.tubes.items()]
+        canvas = self.station.document.canvas.words
+        self.amounts.setText(
+            f"For {canvas}: {'; '.join(tubes)}. {needed.total:.0f} ml in all, {needed.white_share:.0%} white."
+        )
+        short = self.station.shortages()
+        self.stock.setText("Too little in the box: " + "; ".join(short) + "." if short else "")
+        self.stock.setVisible(bool(short))
+
+
+def amount_words(needed: Amounts, pile_id: str) -> str:
+    """Millilitres of a pile, and how much of it goes on into others."""
+    onward = needed.onward(pile_id)
+    own = f"{needed.piles[pile_id]:.1f} ml"
+    return f"{own}, {onward:.1f} of it goes on" if onward >= 0.05 else own

@@ -1,0 +1,67 @@
+"""The order of adding: one row per addition, the target touching the pile as it should look by then."""
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from ochre_stone.core.mixing.adding import Step
+from ochre_stone.core.mixing.recipe import Ingredient, ingredient_words
+from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets.shapes import Lab, halves, pile
+
+_ROW, _CUT = 36, 20
+
+
+def step_words(step: Step) -> str:
+    """An addition as it is read out."""
+    return ingredient_words(Ingredient(step.id, step.name, step.parts, not step.id or step.name[-1:].isdigit()))
+
+
+class AddingView(QWidget):
+    """Additions of one pile, from the top."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._steps: list[Step] = []
+        self._target: Lab = (50.0, 0.0, 0.0)
+
+    def show_steps(self, steps: Sequence[Step], target: Lab) -> None:
+        """Additions and what they lead to."""
+        self._steps, self._target = list(steps), target
+        self.setAccessibleName("Order of adding")
+        said = [f"{'cut the pile in two, then ' if s.cut else ''}{step_words(s)}: {s.words}" for s in self._steps]
+        self.setAccessibleDescription("; ".join(said))
+        self.setFixedHeight(self.sizeHint().height())
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(300, sum(_ROW + _CUT * s.cut for s in self._steps) + 4)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ground = theme.colour("surround")
+        y = 2.0
+        for n, step in enumerate(self._steps, 1):
+            if step.cut:
+                painter.setPen(QPen(theme.colour("text"), 1.4, Qt.PenStyle.DashLine))
+                painter.drawLine(QPointF(4, y + _CUT / 2), QPointF(58, y + _CUT / 2))
+                painter.setFont(theme.face(9, bold=True))
+                painter.drawText(QRectF(66, y, self.width() - 70, _CUT), Qt.AlignmentFlag.AlignVCenter,
+                                 "cut the pile in two, keep one half")  # fmt: skip
+                y += _CUT
+            painter.fillRect(QRectF(0, y + 1, 58, _ROW - 2), ground)
+            halves(painter, pile(f"{step.id}{n}", QRectF(6, y + 4, 46, _ROW - 8)), self._target, step.lab)
+            words = step_words(step)
+            painter.setFont(theme.face(10, bold=True))
+            painter.setPen(theme.colour("text"))
+            metrics = QFontMetricsF(painter.font())
+            room = self.width() - 70.0
+            painter.drawText(QRectF(66, y, room, _ROW / 2 + 2), Qt.AlignmentFlag.AlignBottom,
+                             metrics.elidedText(words, Qt.TextElideMode.ElideRight, room))  # fmt: skip
+            painter.setFont(theme.face(9))
+            painter.setPen(theme.colour("quiet"))
+            painter.drawText(QRectF(66, y + _ROW / 2, room, _ROW / 2), Qt.AlignmentFlag.AlignTop, step.words)
+            y += _ROW

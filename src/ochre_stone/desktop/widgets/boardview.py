@@ -1,0 +1,97 @@
+"""The palette laid out: piles where they go on its real size and surface."""
+
+from collections.abc import Mapping
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from ochre_stone.core.mixing.layout import Board
+from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets.shapes import Lab, dab, ink_on, paint_colour, pile
+from ochre_stone.desktop.widgets.swatch import SURFACES
+
+
+class BoardView(QWidget):
+    """A palette from above; one pile is in hand."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName("Palette laid out")
+        self._board: Board | None = None
+        self._labs: Mapping[str, Lab] = {}
+        self._names: Mapping[str, str] = {}
+        self._selected: str | None = None
+        self.surface = "grey"
+        self.hint = ""
+
+    def show_board(
+        self, board: Board | None, labs: Mapping[str, Lab], names: Mapping[str, str], selected: str | None
+    ) -> None:
+        """A layout, the colours and names of what lies on it."""
+        self._board, self._labs, self._names, self._selected = board, labs, names, selected
+        self.setAccessibleDescription(board.words if board is not None else self.hint)
+        self.update()
+
+    def _scale(self) -> tuple[float, float, float]:
+        """Pixels per centimetre, and where the palette begins."""
+        assert self._board is not None
+        s = min((self.width() - 32) / self._board.width, (self.height() - 32) / self._board.height)
+        return s, (self.width() - s * self._board.width) / 2, (self.height() - s * self._board.height) / 2
+
+    def box(self, spot_id: str) -> QRectF:
+        """Where something lies, in pixels."""
+        assert self._board is not None
+        s, left, top = self._scale()
+        spot = next(p for p in (*self._board.spots, *self._board.dabs) if p.id == spot_id)
+        r = spot.radius * s
+        return QRectF(left + spot.x * s - r, top + spot.y * s - r, 2 * r, 2 * r)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._board is None:
+            return
+        for spot in self._board.spots:
+            if self.box(spot.id).adjusted(-4, -4, 4, 4).contains(event.position()):
+                self.chosen.emit(spot.id)
+                return
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("surround"))
+        painter.setPen(theme.colour("on_surround"))
+        if self._board is None:
+            painter.setFont(theme.face(11))
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(self.rect().adjusted(30, 0, -30, 0), flags, self.hint)
+            return
+        s, left, top = self._scale()
+        ground = SURFACES[self.surface]
+        whole = QRectF(left, top, self._board.width * s, self._board.height * s)
+        painter.setPen(QPen(theme.colour("on_surround"), 1))
+        painter.setBrush(paint_colour(ground))
+        painter.drawRoundedRect(whole, 6, 6)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for spot in self._board.dabs:
+            box = self.box(spot.id)
+            painter.fillPath(dab(spot.id, box), paint_colour(self._labs[spot.id]))
+        for spot in self._board.spots:
+            box = self.box(spot.id)
+            lab = self._labs[spot.id]
+            painter.fillPath(pile(spot.id, box), paint_colour(lab))
+            if spot.id == self._selected:
+                painter.setPen(QPen(theme.colour("accent"), 2.4))
+                painter.drawPath(pile(spot.id, box.adjusted(-5, -5, 5, 5)))
+            painter.setFont(theme.face(8.5, bold=True))
+            painter.setPen(ink_on(lab))
+            name, number = self._names[spot.id].rsplit(" ", 1)
+            if painter.fontMetrics().horizontalAdvance(name) < box.width() - 6:
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{name}\n{number}")
+            else:
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, number)
+                painter.setPen(ink_on(ground))
+                painter.setFont(theme.face(7.5))
+                under = QRectF(box.center().x() - 40, box.bottom() - 1, 80, 13)
+                painter.drawText(under, Qt.AlignmentFlag.AlignHCenter, name)

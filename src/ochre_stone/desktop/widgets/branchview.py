@@ -1,0 +1,149 @@
+"""The branching as a graph: each pile beside the one that it goes on from, what is added written on the way."""
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from ochre_stone.core.mixing.recipe import ingredient_words
+from ochre_stone.core.mixing.strings import Pile
+from ochre_stone.core.project.document import Mixed
+from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets.shapes import halves, ink_on, pile
+
+_ROW, _COLUMN, _WIDE, _HIGH, _TOP = 62, 178, 62, 40, 30
+
+
+class BranchView(QWidget):
+    """Piles from tubes at the left, those mixed on from them to the right; one is in hand."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Branching: which pile goes on from which")
+        self._piles: dict[str, Pile] = {}
+        self._names: dict[str, str] = {}
+        self._parent: dict[str, str] = {}
+        self._at: dict[str, tuple[int, int]] = {}
+        self._selected: str | None = None
+
+    def show_plan(self, mixed: Mixed, selected: str | None) -> None:
+        """The plan of these strings."""
+        self._piles = {p.id: p for s in mixed.strings for p in s.piles}
+        self._names = {p.id: f"{s.name} {n}" for s in mixed.strings for n, p in enumerate(s.piles, 1)}
+        self._parent = {
+            p.id: i.id for p in self._piles.values() for i in p.recipe.ingredients if i.id in self._piles
+        }  # fmt: skip
+        self._selected = selected
+        self._place()
+        columns = max((c for _, c in self._at.values()), default=0) + 1
+        rows = max((r for r, _ in self._at.values()), default=0) + 1
+        self.setMinimumSize(_COLUMN * columns + 20, _TOP + _ROW * rows + 10)
+        said = [
+            f"{self._names[i]} " + (f"from {self._names[self._parent[i]]}" if i in self._parent else "from tubes")
+            for i in sorted(self._piles, key=lambda i: self._piles[i].order)
+        ]  # fmt: skip
+        self.setAccessibleDescription("; ".join(said))
+        self.update()
+
+    def _place(self) -> None:
+        """Rows in the order of mixing; a pile stands right of its parent, the first child on its row."""
+        children: dict[str, list[str]] = {}
+        for child, parent in self._parent.items():
+            children.setdefault(parent, []).append(child)
+        self._at = {}
+        row = 0
+
+        def visit(pile_id: str, column: int) -> None:
+            nonlocal row
+            self._at[pile_id] = (row, column)
+            for k, child in enumerate(sorted(children.get(pile_id, []), key=lambda i: self._piles[i].order)):
+                row += k > 0
+                visit(child, column + 1)
+
+        for pile_id in sorted((i for i in self._piles if i not in self._parent), key=lambda i: self._piles[i].order):
+            visit(pile_id, 0)
+            row += 1
+
+    def box(self, pile_id: str) -> QRectF:
+        """Where a pile stands."""
+        row, column = self._at[pile_id]
+        return QRectF(14 + column * _COLUMN, _TOP + row * _ROW + 4, _WIDE, _HIGH)
+
+    def sizeHint(self) -> QSize:
+        return self.minimumSize()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        for pile_id in self._at:
+            if self.box(pile_id).adjusted(-6, -4, 6, 18).contains(event.position()):
+                self.chosen.emit(pile_id)
+                return
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        order = sorted(self._at, key=lambda i: self._piles[i].order)
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Left: -1}
+        if event is None or not order or event.key() not in step:
+            return super().keyPressEvent(event)
+        here = order.index(self._selected) if self._selected in order else 0
+        self.chosen.emit(order[min(max(here + step[Qt.Key(event.key())], 0), len(order) - 1)])
+        return None
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("surround"))
+        ink = theme.colour("on_surround")
+        painter.setPen(ink)
+        painter.setFont(theme.face(9.5, bold=True))
+        painter.drawText(QRectF(14, 4, 400, 22), Qt.AlignmentFlag.AlignVCenter, "from tubes  →  mixed on")
+        for child, parent in self._parent.items():
+            self._paint_way(painter, child, parent)
+        for pile_id, p in self._piles.items():
+            box = self.box(pile_id)
+            halves(painter, pile(pile_id, box), p.target.lab, p.recipe.lab)
+            if pile_id == self._selected:
+                painter.setPen(QPen(theme.colour("accent"), 2.2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawPath(pile(pile_id, box.adjusted(-6, -5, 6, 5)))
+            painter.setFont(theme.face(9.5, bold=True))
+            painter.setPen(ink_on(p.recipe.lab))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(p.order))
+            painter.setPen(ink)
+            painter.setFont(theme.face(8.5))
+            under = QRectF(box.left() - 6, box.bottom() + 1, _COLUMN - 70, 15)
+            painter.drawText(under, Qt.AlignmentFlag.AlignLeft, self._names[pile_id] + (" •" if p.pinned else ""))
+
+    def _paint_way(self, painter: QPainter, child: str, parent: str) -> None:
+        a, b = self.box(parent), self.box(child)
+        start, end = QPointF(a.right() + 4, a.center().y()), QPointF(b.left() - 5, b.center().y())
+        faint = theme.colour("on_surround")
+        faint.setAlpha(150)
+        painter.setPen(QPen(faint, 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        way = QPainterPath(start)
+        if abs(start.y() - end.y()) < 1:
+            way.lineTo(end)
+        else:
+            x = start.x() + 10
+            way.lineTo(QPointF(x, start.y()))
+            way.lineTo(QPointF(x, end.y()))
+            way.lineTo(end)
+        painter.drawPath(way)
+        painter.drawLine(end, end + QPointF(-6, -4))
+        painter.drawLine(end, end + QPointF(-6, 4))
+        painter.setPen(theme.colour("on_surround"))
+        painter.setFont(theme.face(8.5))
+        items = [i for i in self._piles[child].recipe.ingredients if i.id != parent]
+        metrics = QFontMetricsF(painter.font())
+        room = _COLUMN - _WIDE - 30.0
+        said = ["+ " + ingredient_words(i) for i in items[:2]]
+        if len(said) == 1 and metrics.horizontalAdvance(said[0]) > room:  # one long name goes over both lines
+            head, _, tail = said[0].rpartition(" ")
+            said = [head, tail]
+        for k, line in enumerate(said):
+            words = metrics.elidedText(line, Qt.TextElideMode.ElideRight, room)
+            place = QRectF(end.x() - room - 4, end.y() - 17 if k == 0 else end.y() + 2, room, 15)
+            painter.drawText(place, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)
