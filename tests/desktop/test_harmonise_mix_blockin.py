@@ -76,11 +76,12 @@ class MixStation(PictureCase):
     def test_strings_follow_palette_steps_and_choice(self):
         w = self.window.mix
         first = self.studio.document.mixed
+        w.pages_.show("String")
         self.assertEqual({s.id for s in first.strings} & {"skin", "sky"}, {"skin", "sky"})
-        w.steps.setValue(3)
+        w.string_page.steps.setValue(3)
         self.settle()
         self.assertTrue(all(len(s.piles) == 3 for s in self.studio.document.mixed.strings))
-        w.boxes["sky"].click()
+        w.string_page.boxes["sky"].click()
         self.settle()
         self.assertNotIn("sky", [s.id for s in self.studio.document.mixed.strings])
         self.undo_all_mix()
@@ -116,11 +117,14 @@ class MixStation(PictureCase):
         free = next(
             p
             for p in string.piles
-            if p.alternatives and not any(i.id == p.id for q in string.piles for i in q.recipe.ingredients)
+            if p.alternatives
+            and not any(
+                i.id == p.id for s in self.studio.document.mixed.strings for q in s.piles for i in q.recipe.ingredients
+            )
         )
         w.choose(free.id)
-        w.others.setCurrentRow(0)
-        self.click(w.take)
+        w.pile_page.others.setCurrentRow(0)
+        self.click(w.pile_page.take)
         now = next(p for p in self.studio.document.mixed.strings[0].piles if p.id == free.id)
         self.assertEqual(now.recipe, free.alternatives[0])
         self.assertTrue(self.studio.strings_ready())
@@ -134,7 +138,7 @@ class MixStation(PictureCase):
     def test_no_main_thread_work_while_mixing(self):
         """The window answers while strings are worked out: no single turn of the event loop takes long."""
         w = self.window.mix
-        w.steps.setValue(9)
+        w.string_page.steps.setValue(9)
         self.wait(lambda: self.studio.jobs.busy("mix"), 30)
         gaps = []
         while self.studio.jobs.busy("mix"):
@@ -147,7 +151,7 @@ class MixStation(PictureCase):
 
     def test_stop(self):
         w = self.window.mix
-        w.steps.setValue(8)
+        w.string_page.steps.setValue(8)
         self.wait(lambda: self.studio.jobs.busy("mix"), 30)
         self.click(w.cancel)
         self.assertFalse(self.studio.jobs.busy("mix"))

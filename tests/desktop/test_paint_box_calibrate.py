@@ -60,7 +60,7 @@ class Calibration(BoxCase):
         self.window.go_to("Mix")
         self.settle()
         self.assertTrue(self.studio.strings_ready())
-        self.assertIn("your own calibrated tubes", self.window.mix.trust.text())
+        self.assertIn("your own calibrated tubes", self.window.mix.pile_page.trust.text())
         path = self.folder / "mine.ochre"
         self.assertEqual(self.studio.save(path), "")
         # Versions: back to the generic figures, and the picture may follow.
@@ -175,29 +175,29 @@ class OtherWays(BoxCase):
         self.window.go_to("Mix")
         self.settle()
         mix = self.window.mix
-        texts = [mix.others.item(i).text() for i in range(mix.others.count())]
+        texts = [mix.pile_page.others.item(i).text() for i in range(mix.pile_page.others.count())]
         self.assertTrue(any(t.startswith(("Nothing that hurts", "Without black", "Fewest", "Least white", "Steadiest"))
                             for t in texts), texts)  # fmt: skip
-        kinds = [r.kind for r in mix._other_ways(mix._found()[1])]
+        kinds = [r.kind for r in mix.pile_page.other_ways(mix.found()[1])]
         self.assertTrue(any(kinds))
         pile = next(p for s in self.studio.document.mixed.strings for p in s.piles
                     if not any(i.id == p.id for q in s.piles for i in q.recipe.ingredients))  # fmt: skip
         mix.choose(pile.id)
         self.settle()
-        wanted = mix._other_ways(mix._found()[1])[0]
-        mix.others.setCurrentRow(0)
-        self.click(mix.take)
-        self.assertEqual(mix._found()[1].recipe.ingredients, wanted.ingredients)
-        used = {t.id for p in mix._found()[0].piles for t in p.recipe.tints}
-        self.assertEqual(used, {t.id for t in mix._found()[0].tints})
+        wanted = mix.pile_page.other_ways(mix.found()[1])[0]
+        mix.pile_page.others.setCurrentRow(0)
+        self.click(mix.pile_page.take)
+        self.assertEqual(mix.found()[1].recipe.ingredients, wanted.ingredients)
+        used = {t.id for p in mix.found()[0].piles for t in p.recipe.tints}
+        self.assertEqual(used, {t.id for t in mix.found()[0].tints})
 
     def test_the_order_of_judging_and_the_way_to_reach(self):
         self.demo()
         self.window.go_to("Mix")
         self.settle()
         mix = self.window.mix
-        mix.order.setCurrentIndex(mix.order.findData("even"))
-        mix.order.activated.emit(mix.order.currentIndex())
+        mix.string_page.order.setCurrentIndex(mix.string_page.order.findData("even"))
+        mix.string_page.order.activated.emit(mix.string_page.order.currentIndex())
         self.assertEqual(self.studio.document.mix.order, "even")
         self.assertFalse(self.studio.strings_ready())
         self.settle()

@@ -66,7 +66,7 @@ class Walk(WindowCase):
         self.assertTrue(strings)
         self.click(w.score, w.score.box(0, strings[0].piles[1]).center())
         self.assertEqual(w.mix.pile_id, strings[0].piles[1].id)
-        self.assertIn("Value", w.mix.result.text())
+        self.assertIn("Value", w.mix.pile_page.result.text())
         # Block in
         w.strip.chosen.emit(5)
         self.settle()

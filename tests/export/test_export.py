@@ -33,7 +33,9 @@ class Pdf(unittest.TestCase):
             self.assertIn(words, self.text)
 
     def test_every_pile_with_its_amount_and_order(self):
-        self.assertEqual(self.text.count("mix 1st"), len(self.sheet.strings))
+        self.assertEqual(self.text.count("mix 1st"), 1)
+        self.assertIn("In this order", self.text)
+        self.assertIn("On the palette", self.text)
         for s in self.sheet.strings:
             for p in s.piles:
                 self.assertIn(f"value {p.target.value:.1f}", self.text)

@@ -14,7 +14,7 @@ from ochre_stone.core.mixing.strings import Pile
 from ochre_stone.core.project.mending import Advice, advise, after, contents, with_words
 from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.awake import Awake
-from ochre_stone.desktop.stations.mixcorrect import volume_words
+from ochre_stone.desktop.stations.mixcorrect import addition_words
 from ochre_stone.desktop.stations.mixpile import steps_of
 from ochre_stone.desktop.widgets.addingview import step_words
 from ochre_stone.desktop.widgets.shapes import halves, pile
@@ -107,10 +107,10 @@ class EaselPage(QDialog):
             p = self.pile()
             whole = sum(i.parts for i in p.recipe.ingredients) if p is not None else 10.0
             short = self.studio.document.mixed.tube
-            return ["Start it again:", *(f"{volume_words(s * whole)} {short(i).short}" for i, s in now.again)]
+            return ["Start it again:", *(addition_words(s * whole, short(i).short) for i, s in now.again)]
         scale = c.keep if c.verdict == "cut" else 1.0
         first = [f"Keep {c.keep:.0%} of the pile, add:"] if c.verdict == "cut" else ["Add, half first:"]
-        return first + [f"{volume_words(v * scale)} {n}" for (_, v), n in zip(c.additions, c.names, strict=True)]
+        return first + [addition_words(v * scale, n) for (_, v), n in zip(c.additions, c.names, strict=True)]
 
     # What is done
 

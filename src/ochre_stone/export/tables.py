@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_srgb
-from ochre_stone.core.mixing.amounts import ribbon_cm
+from ochre_stone.core.mixing.amounts import grams, ribbon_cm
 from ochre_stone.core.mixing.recipe import Recipe, ingredient_words
 from ochre_stone.core.mixing.strings import MixString
 from ochre_stone.core.paint.cautions import hazards, is_safe, substitutes, tube_cautions
@@ -76,13 +76,30 @@ def string_json(string: MixString) -> dict[str, Any]:
     return {
         "id": string.id,
         "name": string.name,
+        "method": string.method,
         "tints": [{"id": t.id, "name": t.name, "shares": {i: round(c, 6) for i, c in t.shares}} for t in string.tints],
         "piles": [
-            {"id": p.id, "order": p.order, "origin": p.target.origin, "reachable": p.reachable,
+            {"id": p.id, "order": p.order, "origin": p.target.origin, "rules": list(p.target.rules),
+             "pinned": p.pinned, "reachable": p.reachable,
              "target": colour_json(p.target.lab), "recipe": recipe_json(p.recipe)}
             for p in string.piles
         ],
     }  # fmt: skip
+
+
+def branching_json(sheet: "Sheet") -> dict[str, Any]:
+    """What is mixed on from what, in the order of mixing, and how good that plan is."""
+    plan = sheet.document.mixed.branching
+    if plan is None:
+        return {}
+    return {
+        "words": plan.words,
+        "cost": round(plan.cost, 4),
+        "bound": round(plan.bound, 4),
+        "from_tubes": round(plan.from_tubes, 4),
+        "proven": plan.proven,
+        "order": [{"pile": i, "from": plan.chosen[i].parent} for i in plan.order],
+    }
 
 
 def sheet_json(sheet: "Sheet") -> dict[str, Any]:
@@ -114,10 +131,13 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
             ],
         },
         "strings": [string_json(s) for s in sheet.strings],
+        "branching": branching_json(sheet),
         "amounts": {
             "piles_ml": {i: round(v, 2) for i, v in sheet.amounts.piles.items()},
             "tints_ml": {i: round(v, 2) for i, v in sheet.amounts.tints.items()},
             "tubes_ml": {i: round(v, 2) for i, v in sheet.amounts.tubes.items()},
+            "tubes_g": {i: round(grams(v, d.mixed.tube(i)), 2) for i, v in sheet.amounts.tubes.items()},
+            "drawn_ml": [{"from": a, "to": b, "ml": round(v, 2)} for (a, b), v in (sheet.amounts.drawn or {}).items()],
             "white_share": round(sheet.amounts.white_share, 3),
         },
     }

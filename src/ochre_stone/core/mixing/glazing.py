@@ -13,6 +13,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.mixing.correcting import nearest_mixture
 from ochre_stone.core.mixing.search import weighted_error
 from ochre_stone.core.paint.layers import SCATTER_PER_MM, ground_below
 from ochre_stone.core.paint.optics import (
@@ -25,10 +26,12 @@ from ochre_stone.core.paint.optics import (
 )
 from ochre_stone.core.paint.tubes import Tube
 
-THIN = 0.25
-"""Share of paint in a glaze, the rest medium: a tube part in three of medium (common practice, no source)."""
-COATS_UM: Array = np.array([3.0, 6.0, 10.0, 15.0, 22.0])
-"""Thicknesses of one coat of glaze as it is brushed on, micrometres (common practice, no source)."""
+MEDIUM = (3, 9, 29)
+"""Parts of medium to one of paint: a strong, a usual and a faint glaze (common practice, no source)."""
+COATS_UM = (6.0, 12.0, 20.0)
+"""Thicknesses of one coat as it is brushed on, medium and all, micrometres (common practice, no source)."""
+_KINDS: list[tuple[int, float]] = [(m, um) for m in MEDIUM for um in COATS_UM]
+_PAINT_MM: Array = np.array([um / 1000 / (m + 1) for m, um in _KINDS])
 MOST_COATS = 4
 _PER_COAT = 0.25
 """What one more coat weighs against one of weighted CIEDE2000."""
@@ -39,6 +42,8 @@ class Coat:
     """One film."""
 
     tube: str
+    medium: int
+    """Parts of medium to one of paint."""
     um: float
     """Micrometres of glaze, medium and all."""
     lab: tuple[float, float, float]
@@ -57,7 +62,7 @@ class Glaze:
     @property
     def words(self) -> str:
         """As it is done."""
-        return "; ".join(f"{c.um:.0f} µm of {c.tube}" for c in self.coats)
+        return "; ".join(f"{c.um:.0f} µm of {c.tube} in {c.medium} of medium" for c in self.coats)
 
 
 def is_transparent(t: Tube) -> bool:
@@ -65,7 +70,7 @@ def is_transparent(t: Tube) -> bool:
     return t.opacity in ("T", "ST") and not t.is_white
 
 
-def under_of(tube_shares: Sequence[tuple[Tube, float]], surface: Surface = SATIN) -> Array:
+def under_of(tube_shares: Sequence[tuple[Tube, float]]) -> Array:
     """Internal reflectance (36,) of a dry, hiding underpainting of tubes and their shares."""
     K = sum((t.K * c for t, c in tube_shares), np.zeros(36))
     S = sum((t.S * c for t, c in tube_shares), np.zeros(36))
@@ -81,9 +86,10 @@ def _triple(row: Array) -> tuple[float, float, float]:
     return float(row[0]), float(row[1]), float(row[2])
 
 
-def coat(tube: Tube, um: float, below: Array) -> Array:
-    """Internal reflectance (36,) of a coat ``um`` thick over ``below``; thickness at or above 0."""
-    x = um / 1000 * THIN * SCATTER_PER_MM
+def coat(tube: Tube, medium: float, um: float, below: Array) -> Array:
+    """Internal reflectance (36,) of a coat ``um`` thick, one part of paint to ``medium``, over ``below``; both at or
+    above 0. The medium itself is clear."""
+    x = um / 1000 / (medium + 1) * SCATTER_PER_MM
     return film_reflectance(tube.K, tube.S, np.array([x]), below)
 
 
@@ -101,30 +107,28 @@ def plan_glaze(
     clear = [t for t in tubes if is_transparent(t)]
     goal = np.asarray(target, dtype=float).reshape(3)
     under = _triple(reflectance_to_lab(seen_through_surface(below, surface)))
-    found: list[tuple[float, tuple[tuple[Tube, float, int], ...]]] = []
+    found: list[tuple[float, tuple[tuple[Tube, int, int], ...]]] = []
 
     def score(R: Array, coats: int) -> Array:
         lab = reflectance_to_lab(seen_through_surface(R, surface))
         return np.asarray(weighted_error(lab, goal) + _PER_COAT * coats)
 
-    singles: list[tuple[Tube, int, float, Array]] = []
+    singles: list[tuple[Tube, int, int, Array]] = []
     for t in clear:
         for n in range(1, most + 1):
-            x = COATS_UM[:, None] / 1000 * THIN * SCATTER_PER_MM * n
-            R = film_reflectance(t.K, t.S, x, below)
-            for um, r, e in zip(COATS_UM, R, score(R, n), strict=True):
-                found.append((float(e), ((t, float(um), n),)))
-                singles.append((t, n, float(um), r))
-    for t, n, um, r in singles:
+            R = film_reflectance(t.K, t.S, _PAINT_MM[:, None] * SCATTER_PER_MM * n, below)
+            for kind, (r, e) in enumerate(zip(R, score(R, n), strict=True)):
+                found.append((float(e), ((t, kind, n),)))
+                singles.append((t, kind, n, r))
+    for t, kind, n, r in singles:
         for u in clear:
             if u.id == t.id:
                 continue
             for m in range(1, most - n + 1):
-                x = COATS_UM[:, None] / 1000 * THIN * SCATTER_PER_MM * m
-                R = film_reflectance(u.K, u.S, x, r)
+                R = film_reflectance(u.K, u.S, _PAINT_MM[:, None] * SCATTER_PER_MM * m, r)
                 e = score(R, n + m)
                 at = int(np.argmin(e))
-                found.append((float(e[at]), ((t, um, n), (u, float(COATS_UM[at]), m))))
+                found.append((float(e[at]), ((t, kind, n), (u, at, m))))
     found.sort(key=lambda f: f[0])
     out: list[Glaze] = []
     seen: set[tuple[str, ...]] = set()
@@ -134,35 +138,39 @@ def plan_glaze(
             continue
         seen.add(key)
         R, coats = below, []
-        for t, um, n in layers:
+        for t, kind, n in layers:
+            medium, um = _KINDS[kind]
             for _ in range(n):
-                R = coat(t, um, R)
-                coats.append(Coat(t.id, um, _triple(reflectance_to_lab(seen_through_surface(R, surface)))))
+                R = coat(t, medium, um, R)
+                coats.append(Coat(t.id, medium, um, _triple(reflectance_to_lab(seen_through_surface(R, surface)))))
         out.append(Glaze(under, tuple(coats), float(ciede2000(coats[-1].lab, goal))))
         if len(out) == count:
             break
     return out
 
 
-def underpainting(target: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN) -> tuple[
-    tuple[tuple[str, float], ...], Glaze
-] | None:  # fmt: skip
-    """A dry underpainting lighter and brighter than ``target``, tubes and shares, and the glaze over it; None where the
-    palette has no transparent tube.
+_LIGHTER: tuple[float, ...] = (5.0, 10.0, 17.0)
+_BRIGHTER: tuple[float, ...] = (1.0, 1.3)
 
-    Tried: white, and white with each opaque tube one to three, one to one and three to one.
+
+def underpainting(
+    target: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN
+) -> tuple[tuple[tuple[str, float], ...], Glaze] | None:
+    """A dry underpainting lighter and brighter than ``target`` Lab, tubes and shares, and the glaze over it; None where
+    the palette has no transparent tube or reaches nothing lighter.
+
+    Tried: mixtures of at most three tubes, 5, 10 and 17 lighter in L*, of the target's chroma and of 1.3 times that.
     """
-    white = max(tubes, key=lambda t: t.lab[0])
-    opaque = [t for t in tubes if t.id != white.id and t.opacity in ("O", "SO")]
-    tried: list[tuple[tuple[Tube, float], ...]] = [((white, 1.0),)]
-    tried += [((t, c), (white, 1 - c)) for t, c in itertools.product(opaque, (0.25, 0.5, 0.75))]
+    K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
     best: tuple[float, tuple[tuple[str, float], ...], Glaze] | None = None
-    for mix in tried:
-        below = under_of(mix, surface)
-        lab = reflectance_to_lab(seen_through_surface(below, surface))
-        if lab[0] < target[0] + 4:
+    for lighter, brighter in itertools.product(_LIGHTER, _BRIGHTER):
+        aim = (min(target[0] + lighter, 97.0), target[1] * brighter, target[2] * brighter)
+        _, shares = nearest_mixture(K, S, aim, surface, 3)
+        mix = tuple((t, float(c)) for t, c in zip(tubes, shares, strict=True) if c > 0.01)
+        below = under_of(mix)
+        if float(reflectance_to_lab(seen_through_surface(below, surface))[0]) < target[0] + 2:
             continue
         found = plan_glaze(target, below, tubes, 2, surface, 1)
-        if found and (best is None or found[0].off + 0.2 * len(mix) < best[0]):
-            best = found[0].off + 0.2 * len(mix), tuple((t.id, c) for t, c in mix), found[0]
+        if found and (best is None or found[0].off < best[0]):
+            best = found[0].off, tuple((t.id, c) for t, c in mix), found[0]
     return None if best is None else (best[1], best[2])

@@ -45,6 +45,12 @@ def volume_words(parts: float) -> str:
     return f"{whole or ''}{_EIGHTHS[rest]}"
 
 
+def addition_words(parts: float, name: str) -> str:
+    """An addition with its name: "a touch of black", "1½ ochre"."""
+    words = volume_words(parts)
+    return f"{words} of {name}" if "touch" in words or name[-1:].isdigit() else f"{words} {name}"
+
+
 class CorrectPage:
     """What the pile in hand needs."""
 
@@ -53,15 +59,16 @@ class CorrectPage:
         self.head = station.label("", "head")
         self.swatch = HalvesSwatch(84)
         station.rows.addWidget(self.swatch)
-        self.ask = station.label("How is the pile off? Say it, value first; or read it.", "quiet")
+        self.ask = station.label("The pile is too …: say it, value first; or read it.", "quiet")
         self.box = QWidget()
         grid = QGridLayout(self.box)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(4)
         self.words: dict[str, QPushButton] = {}
         for k, word in enumerate(WORDS):
-            b = button(word, checkable=True, kind="small")
-            b.setMinimumWidth(70)
+            b = button(word.removeprefix("too "), word.capitalize(), checkable=True, kind="small")
+            b.setAccessibleName(word)
+            b.setMinimumWidth(0)
             grid.addWidget(b, k // 4, k % 4)
             b.clicked.connect(lambda _, w=word: self._one_of(w))
             self.words[word] = b
@@ -83,6 +90,8 @@ class CorrectPage:
             box.setDecimals(1)
             box.setPrefix(f"{name} ")
             box.setAccessibleName(f"{name} of the pile")
+            box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
+            box.setMinimumWidth(40)
         self.type = button("Take", "Take figures from an instrument of your own", "small")
         self.type.clicked.connect(self._typed)
         station.row(*self.typed, self.type).setSpacing(4)
@@ -306,9 +315,7 @@ class CorrectPage:
                 f"Set aside {1 - c.keep:.0%} of the pile for another, then add to the rest: " if c.keep < 1 else "Add "
             )
             scale = c.keep if c.verdict == "cut" else 1.0
-            added = " and ".join(
-                f"{volume_words(v * scale)} {n}" for (_, v), n in zip(c.additions, c.names, strict=True)
-            )
+            added = " and ".join(addition_words(v * scale, n) for (_, v), n in zip(c.additions, c.names, strict=True))
             self.advice.setText(
                 f"{keep}{added}. Half first, and look: it should then touch like this. The pile grows to "
                 f"{c.growth * scale:.1f} of its size."
@@ -320,7 +327,7 @@ class CorrectPage:
         self.done.setText("I began anew" if c.verdict == "again" else "I put this in")
         self.half_done.setVisible(c.verdict in ("add", "cut"))
         if c.others and c.verdict != "home":
-            ways = ["; ".join(f"{volume_words(v)} {n}" for (_, v), n in zip(o.additions, o.names, strict=True))
+            ways = ["; ".join(addition_words(v, n) for (_, v), n in zip(o.additions, o.names, strict=True))
                     for o in c.others[:2] if o.additions]  # fmt: skip
             self.other.setText(f"Or: {' — or '.join(ways)}." if ways else "")
             self.other.setVisible(bool(ways))

@@ -139,9 +139,8 @@ class LoosePage:
         self.coats.show()
         self.coats.show_coats(glaze, target, self._short)
         count = len(glaze.coats)
-        layers = ", then ".join(f"{c.um:.0f} µm of {self._short(c.tube)}" for c in glaze.coats)
+        layers = ", then ".join(f"1 {self._short(c.tube)} in {c.medium} of medium, {c.um:.0f} µm" for c in glaze.coats)
         off = "" if glaze.off <= 3 else f" It stays off by {glaze.off:.1f}: films only take light away."
         self.glaze.setText(
-            f"Over {under}: {count} coat{'s' * (count > 1)}, {layers}; one part of paint to three of medium, each coat "
-            f"dry before the next.{off}"
+            f"Over {under}: {count} coat{'s' * (count > 1)}, {layers}; each coat dry before the next.{off}"
         )

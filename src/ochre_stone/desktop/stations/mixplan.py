@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QScrollArea
 
 from ochre_stone.core.mixing.amounts import Amounts
 from ochre_stone.core.mixing.recipe import ingredient_words
+from ochre_stone.core.project.planning import blend_words
 from ochre_stone.desktop.widgets.branchview import BranchView
 from ochre_stone.export.tables import ribbon_words
 
@@ -37,6 +38,8 @@ class PlanPage:
         station.label("To squeeze out", "head")
         self.amounts: QLabel = station.label("", "quiet")
         self.stock = station.label("", "warning")
+        self.blend_head = station.label("Blends, not flats", "head")
+        self.blends = station.label("")
 
     def refresh(self) -> None:
         """Show the plan of the strings."""
@@ -44,6 +47,10 @@ class PlanPage:
         selected = self.station.pile_id
         self.view.show_plan(mixed, selected)
         self.words.setText(mixed.branching.words if mixed.branching is not None else "No plan yet.")
+        blends = blend_words(self.station.document)
+        self.blends.setText("; ".join(blends) + "." if blends else "")
+        for w in (self.blend_head, self.blends):
+            w.setVisible(bool(blends))
         needed = self.station.needed()
         names = self.station.names()
         piles = sorted((p for s in mixed.strings for p in s.piles), key=lambda p: p.order)

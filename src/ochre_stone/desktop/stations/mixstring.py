@@ -252,7 +252,7 @@ class StringPage:
             for k, string_id in enumerate(there):
                 box = QCheckBox(string_title(string_id))
                 box.clicked.connect(lambda on, s=string_id: self._want(s, on))
-                self.wanted.addWidget(box, k // 3, k % 3)
+                self.wanted.addWidget(box, k // 2, k % 2)
                 self.boxes[string_id] = box
         for string_id, box in self.boxes.items():
             box.setChecked(string_id not in self.station.document.mix.left_out)

@@ -59,7 +59,13 @@ class ReadPage:
         self.lock.clicked.connect(lambda _: station.toggle_lock())
         self.remove = button("Remove note", "Take this note off the ledge (Delete)")
         self.remove.clicked.connect(station.window_.remove_selected)
-        station.row(self.lock, None, self.remove)
+        self.distance = QComboBox()
+        self.distance.setAccessibleName("Distance")
+        self.distance.setToolTip("How far away it lies, in a landscape")
+        for shown, key in (("any distance", ""), ("near", "near"), ("middle", "middle"), ("far", "far")):
+            self.distance.addItem(shown, key)
+        self.distance.activated.connect(lambda _: station.edit("Set distance", distance=self.distance.currentData()))
+        station.row(self.distance, self.lock, None, self.remove).setSpacing(6)
         self.spectrum = SpectrumView()
         station.rows.addWidget(self.spectrum)
 
@@ -71,7 +77,7 @@ class ReadPage:
 
     def refresh(self, note: Note | None) -> None:
         """Show a note, or that none is in hand."""
-        for w in (self.name, self.subject, self.role, self.remove, self.lock):
+        for w in (self.name, self.subject, self.role, self.distance, self.remove, self.lock):
             w.setEnabled(note is not None)
         self.swatch.surface = self.station.window_.settings.palette_surface
         other = None
@@ -93,12 +99,13 @@ class ReadPage:
         if note.spectrum:
             self.spectrum.show_spectrum(note.spectrum, note.lab)
         r = read(note.lab)
-        with quietly(self.name), quietly(self.subject), quietly(self.role), quietly(self.lock):
+        with quietly(self.name), quietly(self.subject), quietly(self.role), quietly(self.lock), quietly(self.distance):
             if not self.name.hasFocus() or self.name.text() == "":
                 self.name.setText(note.name)
             self.subject.setCurrentText(note.subject)
             self.role.setCurrentText(note.role)
             self.lock.setChecked(note.locked)
+            self.distance.setCurrentIndex(self.distance.findData(note.distance))
         self.value.setText(numbers.value(r.value))
         self.reading.setText(f"<b>{hue_phrase(note.lab)}</b><br>{r.chroma_word}, chroma {r.chroma:.1f}")
         self.details.setText(self._details(note, r))

@@ -43,7 +43,7 @@ class CoatsView(QWidget):
             box = QRectF(edges[k], 7, edges[k + 1] - edges[k], 44)
             painter.fillRect(box, paint_colour(lab))
             painter.setPen(ink_on(lab))
-            value = numbers.short(float(value_of_lightness(min(lab[0], 100.0))))
+            value = numbers.value(float(value_of_lightness(min(lab[0], 100.0))))
             painter.drawText(
                 box,
                 Qt.AlignmentFlag.AlignCenter,

@@ -172,8 +172,7 @@ class Score(QWidget):
         painter.setFont(theme.face(8.5, bold=True))
         painter.setPen(ink_on(p.recipe.lab))
         number = p.id.rsplit("-", 1)[1]
-        if not p.reachable:
-            number += " !"
+        number += " •" * p.pinned + " !" * (not p.reachable)
         painter.drawText(box.adjusted(0, box.height() / 2, 0, -4), Qt.AlignmentFlag.AlignCenter, number)
         self._paint_ribbons(painter, p, box)
 
