@@ -16,6 +16,9 @@ from ochre_stone.core.mixing.recipe import Ingredient, Recipe
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
+BY_TOUCH = 1.3
+"""Tinting strength (ultramarine is 1) from which a tube goes in by touches; blacks always do. It takes in phthalo,
+Prussian and alizarin (common practice, no source)."""
 _STRONG_SHARE = 0.25
 """Above this share even a strong paint is no touch."""
 _LEAP = 6.0
@@ -97,6 +100,6 @@ def _does(before: Array, after: Array) -> str:
 
 
 def pool(tubes: Sequence[Tube]) -> Callable[[str], bool]:
-    """Whether a tube id is a strong one, for :func:`adding`; tints and piles are not."""
-    strong = {t.id for t in tubes if t.is_strong}
+    """Whether a tube id goes in by touches, for :func:`adding`; tints and piles do not."""
+    strong = {t.id for t in tubes if not t.is_white and (t.tinting_strength >= BY_TOUCH or t.is_black)}
     return lambda i: i in strong

@@ -118,12 +118,14 @@ def _apart(want: Array, r: Array, box: tuple[float, float, float, float]) -> Arr
     rng = np.random.default_rng(1)
     at = want + rng.normal(0, 0.01, want.shape)
     n = len(at)
+    k = np.arange(n)
+    nudge = 1e-4 * np.stack([k[:, None] - k[None], k[None] - k[:, None]], axis=2)
     need = r[:, None] + r[None] + GAP_CM
     for turn in range(_ROUNDS):
         pull = 0.08 * (1 - turn / _ROUNDS)
         at = at + (want - at) * np.array([pull * 0.5, pull])
         for _ in range(3):
-            way = at[:, None] - at[None]
+            way = at[:, None] - at[None] + nudge  # two in one place still part
             # Sideways first: a push counts less up and down, so that value stays readable.
             gap = np.linalg.norm(way, axis=2) + np.eye(n) * 1e9
             over = np.maximum(need - gap, 0)

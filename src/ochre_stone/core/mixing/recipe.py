@@ -383,6 +383,10 @@ def recipes(
         pieces.append((0.0, through))
     ready = {s.id for s in sources if tints is not None}
     pool = _pool(bench, goal, pieces, effort, ready, means or Means())
+    if mother:
+        base = [t.id for t in tubes].index(mother)
+        held = (pool.parts * (pool.index == base)).sum(axis=1) / pool.parts.sum(axis=1)
+        pool = replace(pool, cost=pool.cost + 1e3 * np.maximum(0.95 * MOTHER - held, 0.0) / MOTHER)
     out: list[tuple[float, Recipe]] = []
     seen: set[tuple[tuple[int, float], ...]] = set()
 

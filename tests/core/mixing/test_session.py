@@ -1,0 +1,244 @@
+"""The whole session: methods, rules of subjects, what is mixed on, the order of adding, and what the painter chose."""
+
+import unittest
+
+import numpy as np
+
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.mixing.adding import adding, pool
+from ochre_stone.core.mixing.methods import METHODS, kit, mud, verdict
+from ochre_stone.core.mixing.recipe import MOTHER, recipe_of
+from ochre_stone.core.mixing.session import Bounds, Pin, Row, plan_session
+from ochre_stone.core.mixing.strings import PileTarget, targets
+from ochre_stone.core.mixing.subjects import RULES, flush, rules_of, shape, span, through_leaf, turned
+from ochre_stone.core.paint.palettes import palette
+from ochre_stone.core.paint.predict import predict, spectra
+from ochre_stone.core.paint.tubes import tube
+
+PORTRAIT = palette("portrait-ten")
+BOUNDS = Bounds(PORTRAIT.tubes, PORTRAIT.name)
+SKIN = [(72, 14, 26), (62, 18, 28), (50, 16, 24), (38, 12, 16)]
+SKY = [(88, -2, -4), (70, -4, -18), (55, 0, -30)]
+ON = [r.id for r in RULES if r.on]
+
+
+def rows(**more):
+    return [
+        Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), **more),
+        Row("sky", "Sky", tuple(targets(SKY, [1] * 3, 5))),
+    ]
+
+
+class Whole(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.session = plan_session(rows(), BOUNDS, {f"{s}-{n}": 3.0 for s in ("skin", "sky") for n in range(1, 6)})
+        cls.piles = {p.id: p for s in cls.session.strings for p in s.piles}
+
+    def test_some_piles_go_on_and_stay_matched(self):
+        on = [p for p in self.piles.values() if any(i.id in self.piles for i in p.recipe.ingredients)]
+        self.assertGreater(len(on), 2)
+        for p in self.piles.values():
+            if p.reachable:
+                self.assertLessEqual(p.recipe.de00, 2.0, p.id)
+                self.assertLessEqual(abs(p.recipe.value_error), 0.25, p.id)
+
+    def test_predicted_from_what_is_really_in_them(self):
+        for p in self.piles.values():
+            self.assertLess(float(ciede2000(predict(dict(p.recipe.shares)).lab, p.recipe.lab)), 1e-6, p.id)
+
+    def test_nothing_is_mixed_before_what_it_goes_on_from(self):
+        turn = {i: p.order for i, p in self.piles.items()}
+        self.assertEqual(sorted(turn.values()), list(range(1, 11)))
+        for p in self.piles.values():
+            for i in p.recipe.ingredients:
+                if i.id in turn:
+                    self.assertLess(turn[i.id], p.order)
+        self.assertEqual([self.piles[i].order for i in self.session.branching.order], list(range(1, 11)))
+
+    def test_the_plan_tells_what_the_recipes_do(self):
+        for pile_id, way in self.session.branching.chosen.items():
+            drawn = [i.id for i in self.piles[pile_id].recipe.ingredients if i.id in self.piles]
+            self.assertEqual(drawn, [way.parent] if way.parent else [], pile_id)
+
+    def test_without_mixing_on_all_start_from_tubes(self):
+        plain = plan_session(rows(), BOUNDS, mix_on=False)
+        for s in plain.strings:
+            for p in s.piles:
+                self.assertFalse(any(i.id in self.piles for i in p.recipe.ingredients))
+        self.assertGreaterEqual(plain.branching.cost, 0)
+
+    def test_first_pile_by_school(self):
+        for first, number in (("lightest", 5), ("darkest", 1), ("middle", 3)):
+            s = plan_session(rows(first=first), BOUNDS, mix_on=False).strings[0]
+            self.assertEqual(min(s.piles, key=lambda p: p.order).id, f"skin-{number}")
+
+    def test_a_pin_stays_until_its_target_moves(self):
+        parts = (("titanium-white", 3.0), ("yellow-ochre", 3.0), ("burnt-sienna", 1.0))
+        goal = rows()[0].goals[2].lab
+        for target, kept in ((goal, True), ((goal[0] + 20, 0.0, 0.0), False)):
+            s = plan_session(rows(), BOUNDS, pins=[Pin("skin-3", parts, target)]).strings[0]
+            self.assertEqual(s.piles[2].pinned, kept)
+            if kept:
+                self.assertEqual({i.id: i.parts for i in s.piles[2].recipe.ingredients}, dict(parts))
+        gone = plan_session(rows(), BOUNDS, pins=[Pin("skin-3", (("phthalo-green-blue-shade", 1.0),), goal)])
+        self.assertFalse(gone.strings[0].piles[2].pinned)
+
+    def test_recipes_of_nothing_or_of_strangers(self):
+        for parts in ({}, {"nobody": 1.0}, {"titanium-white": 0.0}):
+            with self.assertRaises(ValueError):
+                recipe_of(parts, np.array([50.0, 0, 0]), PORTRAIT.tubes)
+
+
+class Methods(unittest.TestCase):
+    def build(self, method, mother=""):
+        row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), method, mother)
+        return plan_session([row], BOUNDS, mix_on=False)
+
+    def test_each_keeps_to_its_kind(self):
+        for method in METHODS:
+            session = self.build(method)
+            used = [{i for i, _ in p.recipe.shares} for p in session.strings[0].piles]
+            every = set().union(*used)
+            white, black = "titanium-white", "ivory-black"
+            if method == "ladder":
+                self.assertLessEqual(len(every), 3)
+            elif method == "complement":
+                hues = [np.degrees(np.arctan2(*tube(i).lab[:0:-1])) for i in every - {white}]
+                self.assertLessEqual(len(every), 3)
+                if len(hues) == 2:
+                    self.assertGreaterEqual(abs((hues[0] - hues[1] + 180) % 360 - 180), 119)
+            elif method == "neutral":
+                self.assertLessEqual(len(every - {white, black}), 1)
+            elif method == "fewest":
+                self.assertLess(len(every), 6)
+            elif method == "parents":
+                self.assertTrue(all(len(u) <= 4 for u in used))
+            self.assertEqual(session.strings[0].method, method)
+
+    def test_the_mother_is_in_everything(self):
+        for mother in ("", "raw-umber"):
+            session = self.build("mother", mother)
+            inside = session.kits["skin"].mother
+            self.assertTrue(not mother or inside == mother)
+            for p in session.strings[0].piles:
+                self.assertGreaterEqual(dict(p.recipe.shares).get(inside, 0.0), MOTHER * 0.9, p.id)
+
+    def test_fewer_constraints_come_nearer(self):
+        goals = [p.target.lab for p in self.build("nearest").strings[0].piles]
+        off = {}
+        for m in METHODS:
+            found = [p.recipe for p in self.build(m).strings[0].piles]
+            told = verdict(m, found, PORTRAIT.tubes)
+            off[m] = told.off
+            self.assertGreater(told.chroma_kept, 0.2)
+            self.assertTrue(0 <= told.mud <= 1)
+            self.assertEqual(len(found), len(goals))
+        self.assertEqual(min(off, key=off.get), "nearest")
+
+    def test_mud_is_what_cancels(self):
+        def mixed(parts):
+            return recipe_of(parts, np.array([50.0, 0, 0]), PORTRAIT.tubes)
+
+        clean = mud(mixed({"cadmium-yellow-medium": 1, "titanium-white": 3}), PORTRAIT.tubes)
+        dull = mud(mixed({"burnt-sienna": 4, "ultramarine-blue": 2, "titanium-white": 1}), PORTRAIT.tubes)
+        self.assertLess(clean, 0.2)
+        self.assertGreater(dull, clean + 0.2)
+
+    def test_palettes_that_lack_what_a_method_needs(self):
+        few = palette("underpainting-three").tubes
+        self.assertEqual(set(kit("neutral", SKIN, few).tubes) <= set(few), True)
+        with self.assertRaisesRegex(ValueError, "no method"):
+            kit("magic", SKIN, few)
+
+
+class Rules(unittest.TestCase):
+    def test_notes_are_never_moved(self):
+        for subject in ("skin", "foliage"):
+            plain = targets(SKIN, [1] * 4, 7, subject, None, ())
+            ruled = targets(SKIN, [1] * 4, 7, subject, None, ON)
+            for a, b in zip(plain, ruled, strict=True):
+                self.assertEqual(a.value, b.value)
+                if a.origin == "note":
+                    self.assertEqual(a.lab, b.lab)
+                    self.assertEqual(b.rules, ())
+
+    def test_what_each_does(self):
+        where = span([4.0, 5.0, 6.0], [False, True, True])
+        hue = lambda c: float(np.degrees(np.arctan2(c[2], c[1])))  # noqa: E731
+        chroma = lambda c: float(np.hypot(c[1], c[2]))  # noqa: E731
+        light = (80.0, 12.0, 20.0)
+        lit, said = shape("skin", light, 8.0, where, ON)
+        self.assertLess(hue(lit), hue(light))  # yellow goes first: cooler
+        self.assertGreaterEqual(lit[2], 0)  # and no blue
+        self.assertEqual([r.id for r in said], ["skin-highlight"])
+        turning, said = shape("skin", (46.0, 14.0, 20.0), 4.5, where, ON)
+        self.assertLess(chroma(turning), chroma((46.0, 14.0, 20.0)))
+        self.assertGreater(hue(turning), hue((46.0, 14.0, 20.0)))  # toward green
+        dark, _ = shape("skin", (25.0, 8.0, 14.0), 2.5, where, ON)
+        self.assertLess(hue(dark), hue((25.0, 8.0, 14.0)))  # toward red
+        green = (45.0, -35.0, 40.0)
+        dull, _ = shape("foliage", green, 5.0, where, ON)
+        self.assertLess(chroma(dull), chroma(green))
+        warm, _ = shape("foliage", (20.0, -8.0, 10.0), 2.0, where, ON)
+        cool, _ = shape("foliage", (20.0, -8.0, 10.0), 2.0, where, [*ON, "foliage-cool"])
+        self.assertLess(hue(warm), hue((20.0, -8.0, 10.0)))
+        self.assertGreater(hue(cool), hue((20.0, -8.0, 10.0)))
+        self.assertEqual(shape("skin", light, 8.0, where, ()), (light, []))
+
+    def test_added_strings(self):
+        middle = (60.0, 16.0, 26.0)
+        for lab in flush(middle):
+            self.assertLess(np.arctan2(lab[2], lab[1]), np.arctan2(middle[2], middle[1]))
+        leaf = (50.0, -18.0, 36.0)
+        self.assertGreater(np.hypot(*through_leaf(leaf)[1][1:]), np.hypot(*leaf[1:]))
+        self.assertGreater(through_leaf(leaf)[1][0], leaf[0])
+
+    def test_a_turn_never_goes_past(self):
+        self.assertAlmostEqual(
+            turned((50, 10, 10), 50, 90)[2] / turned((50, 10, 10), 50, 90)[1], np.tan(np.radians(50))
+        )
+        self.assertTrue(all(r.why and r.title for r in RULES))
+        self.assertEqual({r.subject for r in rules_of("skin")}, {"", "skin"})
+
+
+class Adding(unittest.TestCase):
+    def steps(self, parts, target=(55, 10, 20)):
+        recipe = recipe_of(parts, np.array(target, float), PORTRAIT.tubes)
+        by_id = {t.id: t for t in PORTRAIT.tubes}
+        return recipe, adding(recipe, lambda i: (by_id[i.id].K, by_id[i.id].S), pool(PORTRAIT.tubes))
+
+    def test_ends_at_the_recipe_and_leaves_nothing_out(self):
+        recipe, steps = self.steps({"titanium-white": 6, "yellow-ochre": 3, "ultramarine-blue": 1})
+        self.assertLess(float(ciede2000(np.array(steps[-1].lab), np.array(recipe.lab))), 1e-9)
+        for item in recipe.ingredients:
+            self.assertAlmostEqual(sum(s.parts for s in steps if s.id == item.id), item.parts)
+
+    def test_strong_paint_last_in_halves_after_a_cut(self):
+        _, steps = self.steps({"titanium-white": 12, "yellow-ochre": 6, "alizarin-crimson": 1, "ivory-black": 1})
+        strong = pool(PORTRAIT.tubes)
+        touches = [k for k, s in enumerate(steps) if strong(s.id)]
+        self.assertTrue(touches)
+        self.assertEqual(touches, list(range(len(steps) - len(touches), len(steps))))
+        self.assertLessEqual(sum(s.cut for s in steps), 1)
+        self.assertTrue(any(s.cut and strong(s.id) for s in steps))
+        self.assertGreater(len([s for s in steps if s.id == "ivory-black"]), 1)
+
+    def test_a_single_tube(self):
+        _, steps = self.steps({"burnt-sienna": 1})
+        self.assertEqual([(s.words, s.cut) for s in steps], [("first", False)])
+
+
+class Shifts(unittest.TestCase):
+    def test_a_pile_out_of_reach_is_said(self):
+        goal = (float(70), -60.0, -60.0)
+        row = Row("other", "Other", (PileTarget(goal, float(value_of_lightness(70.0)), "note"),) * 2)
+        s = plan_session([row], BOUNDS).strings[0]
+        self.assertFalse(s.piles[0].reachable)
+        self.assertIn("out of reach", s.piles[0].recipe.why.lower())
+        self.assertEqual(spectra([tube("yellow-ochre")], [1.0])[0].shape, (36,))
+
+
+if __name__ == "__main__":
+    unittest.main()
