@@ -58,15 +58,20 @@ def _cheap_distance(lab: Array, target: Array) -> Array:
 
 
 def round_found(paints: Paints, target: Array, found: Found, subsets: int = 60,
-                most: float = MOST_PARTS) -> tuple[Array, Array, Ints, Array]:  # fmt: skip
+                most: float = MOST_PARTS, least: tuple[int, float] | None = None) -> tuple[Array, Array, Ints, Array]:  # fmt: skip
     """Measurable versions of continuous mixtures: weighted error (m,), parts (m, k), tube index (m, k), Lab (m, 3).
 
-    One row per subset (its best rounding), more where there are few subsets, best first. Cost: some 600 mixtures each.
+    ``least``: a source and its least share, kept to where that can be. One row per subset (its best rounding), more
+    where there are few subsets, best first. Cost: some 600 mixtures each.
     """
     pieces = [neighbours(c, most) for c in found.shares[:subsets]]
     owner = np.repeat(np.arange(len(pieces)), [len(p) for p in pieces])
     parts = np.concatenate(pieces)
     index = found.index[: len(pieces)][owner]
+    if least is not None:
+        held = (parts * (index == least[0])).sum(axis=1) >= least[1] * parts.sum(axis=1)
+        if held.any():
+            parts, index, owner = parts[held], index[held], np.unique(owner[held], return_inverse=True)[1]
     lab = paints.lab(parts / parts.sum(axis=1, keepdims=True), index)
     near = _cheap_distance(lab, target)
     close = near <= np.minimum.reduceat(near, np.flatnonzero(np.diff(owner, prepend=-1)))[owner] * 1.8 + 0.5

@@ -293,10 +293,10 @@ def from_pile(
     return None
 
 
-def with_mother(paints: Paints, mother: int) -> Paints:
-    """The paints, each with ``MOTHER`` of the paint at that index mixed in."""
-    K = paints.K * (1 - MOTHER) + paints.K[mother] * MOTHER
-    S = paints.S * (1 - MOTHER) + paints.S[mother] * MOTHER
+def with_mother(paints: Paints, mother: int, floor: float = MOTHER) -> Paints:
+    """The paints, each with ``floor`` of the paint at that index mixed in."""
+    K = paints.K * (1 - floor) + paints.K[mother] * floor
+    S = paints.S * (1 - floor) + paints.S[mother] * floor
     return replace(paints, K=K, S=S, power=np.maximum(K[:, 4:33].max(axis=1), 0.5 * S.max(axis=1)))
 
 
@@ -306,13 +306,17 @@ def _through_mother(bench: Bench, goal: Array, mother: int, most: int) -> Found:
     others = [i for i in range(n) if i != mother]
     k = min(max(most - 1, 1), 3, len(others))
     subsets = np.array([(*s, mother) for s in itertools.combinations(others, k)], dtype=np.intp)
-    mixed = with_mother(bench.search.paints, mother)
-    v = np.full((len(subsets), k + 1), (k + 1) ** -0.5)
-    error, shares = mixed.refine(goal, v, subsets, rounds=12, all_of_them=True)
-    shares = shares * (1 - MOTHER)
-    shares[:, -1] += MOTHER
-    top = np.argsort(error)[:24]
-    return Found(error[top], shares[top], subsets[top])
+    rows: list[tuple[Array, Array]] = []
+    for floor in (MOTHER, 1.3 * MOTHER):  # rounding may take a part away: the second leaves room for that
+        mixed = with_mother(bench.search.paints, mother, floor)
+        v = np.full((len(subsets), k + 1), (k + 1) ** -0.5)
+        error, shares = mixed.refine(goal, v, subsets, rounds=12, all_of_them=True)
+        shares = shares * (1 - floor)
+        shares[:, -1] += floor
+        rows.append((error, shares))
+    best = [np.argsort(error)[:8] for error, _ in rows]  # of both, for few are rounded
+    error, shares = (np.concatenate([r[i][at] for r, at in zip(rows, best, strict=True)]) for i in (0, 1))
+    return Found(error, shares, np.concatenate([subsets[at] for at in best]))
 
 
 @dataclass(frozen=True)
@@ -328,9 +332,9 @@ class Pool:
 
 
 def _pool(bench: Bench, goal: Array, pieces: Sequence[tuple[float, Found]], effort: int, ready: set[str],
-          means: Means) -> Pool:  # fmt: skip
+          means: Means, least: tuple[int, float] | None = None) -> Pool:  # fmt: skip
     """Round and judge continuous mixtures; each piece has a handicap, below 0 for mixtures that are less work."""
-    rounded = [(handicap, round_found(bench.paints, goal, found, effort)) for handicap, found in pieces]
+    rounded = [(handicap, round_found(bench.paints, goal, found, effort, least=least)) for handicap, found in pieces]
     widest = max(r[1].shape[1] for _, r in rounded)
     error = np.concatenate([r[0] for _, r in rounded])
     parts = np.concatenate([np.pad(r[1], ((0, 0), (0, widest - r[1].shape[1]))) for _, r in rounded])
@@ -382,11 +386,8 @@ def recipes(
     if tinted and not mother and (through := _through_tints(bench, best)) is not None:
         pieces.append((0.0, through))
     ready = {s.id for s in sources if tints is not None}
-    pool = _pool(bench, goal, pieces, effort, ready, means or Means())
-    if mother:
-        base = [t.id for t in tubes].index(mother)
-        held = (pool.parts * (pool.index == base)).sum(axis=1) / pool.parts.sum(axis=1)
-        pool = replace(pool, cost=pool.cost + 1e3 * np.maximum(0.95 * MOTHER - held, 0.0) / MOTHER)
+    least = ([t.id for t in tubes].index(mother), 0.95 * MOTHER) if mother else None
+    pool = _pool(bench, goal, pieces, effort, ready, means or Means(), least)
     out: list[tuple[float, Recipe]] = []
     seen: set[tuple[tuple[int, float], ...]] = set()
 
