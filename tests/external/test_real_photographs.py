@@ -62,6 +62,22 @@ class RealPhotographs(unittest.TestCase):
             regions.append(found.regions)
         self.assertLess(np.median(regions), 60)
 
+    def test_what_is_in_reach_is_matched(self):
+        """On each photograph: all piles in reach within CIEDE2000 of 2 and a quarter of a value step, else said."""
+        for name, picture in self.photos.items():
+            document = Document(title=name, reference=picture.name, mix=MixChoice(palette="portrait-ten"))
+            notes, _ = suggest_notes(picture, 12, document)
+            document, _ = with_shares(picture, document.model_copy(update={"notes": notes}))
+            mixed = mix_strings(document)
+            for p in (p for s in mixed.strings for p in s.piles):
+                with self.subTest(photo=name, pile=p.id):
+                    if p.reachable:
+                        self.assertLessEqual(p.recipe.de00, 2.0)
+                        self.assertLessEqual(abs(p.recipe.value_error), 0.25)
+                    else:
+                        self.assertIn("out of reach", p.recipe.why.lower())
+            self.assertLessEqual(mixed.branching.cost, mixed.branching.from_tubes)
+
     def test_all_the_way_to_the_sheet(self):
         for name in ("portrait", "building"):
             picture = self.photos[name]

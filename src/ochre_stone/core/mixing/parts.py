@@ -57,8 +57,10 @@ def _cheap_distance(lab: Array, target: Array) -> Array:
     return np.asarray(np.linalg.norm((lab - target) * np.array([2.0, shrink, shrink]), axis=1))
 
 
-def round_found(paints: Paints, target: Array, found: Found, subsets: int = 60,
-                most: float = MOST_PARTS, least: tuple[int, float] | None = None) -> tuple[Array, Array, Ints, Array]:  # fmt: skip
+def round_found(
+    paints: Paints, target: Array, found: Found, subsets: int = 60, most: float = MOST_PARTS,
+    least: tuple[int, float] | None = None,
+) -> tuple[Array, Array, Ints, Array]:  # fmt: skip
     """Measurable versions of continuous mixtures: weighted error (m,), parts (m, k), tube index (m, k), Lab (m, 3).
 
     ``least``: a source and its least share, kept to where that can be. One row per subset (its best rounding), more

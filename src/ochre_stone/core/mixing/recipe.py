@@ -20,6 +20,8 @@ from ochre_stone.core.paint.tubes import Tube
 REACH = 2.0
 """A target is in reach when the best continuous mixture is nearer than this CIEDE2000: seen only side by side (common
 practice)."""
+VALUE_OFF = 0.25
+"""Steps of ten by which a pile in reach may miss its value."""
 TINT_WHITE = 10.0
 """A tint pile is one part of paint to ten of white (common practice, no source)."""
 MOTHER = 1 / 12
@@ -363,14 +365,16 @@ def recipes(
     order: str = "value",
     means: Means | None = None,
     mother: str = "",
+    by_parts: bool = False,
 ) -> tuple[bool, list[Recipe]]:
     """Whether ``target`` Lab (3,) is in reach of ``tubes``, and at most ``count`` measurable recipes, best first.
 
     ``most``: tubes per recipe, 1 to 5, those inside piles counted. ``tints``: paints whose tint pile may be
     used (default: all but whites). ``effort``: subsets rounded. ``finish``: the dry surface (default: the
-    data's, satin). ``order``: what an error weighs, a key of search.ORDERS. ``mother``: id of a tube of which
-    every mixture holds at least ``MOTHER``. ``means``: where given, the best of each kind of ``ranking.KINDS``
-    follows, with its kind, where it is another one.
+    data's, satin). ``order``: what an error weighs, a key of search.ORDERS. ``by_parts``: what no parts that
+    can be counted come near to is out of reach too. ``mother``: id of a tube of which every mixture holds at
+    least ``MOTHER``. ``means``: where given, the best of each kind of ``ranking.KINDS`` follows, with its kind,
+    where it is another one.
     """
     goal = np.asarray(target, dtype=float).reshape(3)
     white = next((t for t in tubes if t.is_white), None)
@@ -388,6 +392,12 @@ def recipes(
     ready = {s.id for s in sources if tints is not None}
     least = ([t.id for t in tubes].index(mother), 0.95 * MOTHER) if mother else None
     pool = _pool(bench, goal, pieces, effort, ready, means or Means(), least)
+    far = ciede2000(pool.lab, goal)
+    reachable = reachable and bool(far.min() <= REACH or not by_parts)
+    if reachable:  # no simpler recipe is worth a pile that no longer matches
+        off = np.maximum(far - 0.95 * REACH, 0.0)
+        step = np.abs(value_of_lightness(np.clip(pool.lab[:, 0], 0, 100)) - value_of_lightness(min(goal[0], 100.0)))
+        pool = replace(pool, cost=pool.cost + 4.0 * off + 8.0 * np.maximum(step - 0.95 * VALUE_OFF, 0.0))
     out: list[tuple[float, Recipe]] = []
     seen: set[tuple[tuple[int, float], ...]] = set()
 

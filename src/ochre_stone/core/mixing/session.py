@@ -16,6 +16,7 @@ from ochre_stone.core.mixing.luminous import loosely
 from ochre_stone.core.mixing.methods import Kit, kit
 from ochre_stone.core.mixing.recipe import (
     REACH,
+    VALUE_OFF,
     Bench,
     Recipe,
     Source,
@@ -32,7 +33,7 @@ from ochre_stone.core.paint.optics import SATIN, Surface
 from ochre_stone.core.paint.tubes import Tube
 
 _TINTS_PER_STRING = 2
-_EFFORT = 16
+_EFFORT, _MORE = 16, 60
 _PARENTS = 5
 """Piles nearby that are tried as parents."""
 _NEARBY = 32.0
@@ -40,8 +41,6 @@ _NEARBY = 32.0
 _LEAST_DRAW, _SMALL = 0.15, 0.035
 _WORSE = 1.2
 """Weighted CIEDE2000 that mixing on may cost before the pile starts from tubes after all."""
-VALUE_OFF = 0.25
-"""Steps of ten by which a pile in reach may miss its value."""
 _FIRST: dict[str, Callable[[int, int], float]] = {
     "middle": lambda i, n: abs(i - (n - 1) // 2) + 0.1 * (i < (n - 1) // 2),
     "lightest": lambda i, n: float(n - i),
@@ -104,8 +103,12 @@ def _row_piles(row: Row, kit_: Kit, b: Bounds, pins: Mapping[str, Pin],
             if pair:
                 held = {i for p in (pair[0].first, pair[0].second) for i, _ in p.shares}
                 tubes = [t for t in b.tubes if t.id in held]
-        return recipes(np.array(goal.lab), tubes, b.most, 4, tints, b.palette_name, _EFFORT, b.finish, b.order, None,
-                       kit_.mother)  # fmt: skip
+        for effort in (_EFFORT, _MORE):  # few pass the first look and not match: then all are rounded
+            answer = recipes(np.array(goal.lab), tubes, b.most, 4, tints, b.palette_name, effort, b.finish, b.order,
+                             None, kit_.mother, effort == _MORE)  # fmt: skip
+            if not answer[0] or answer[1][0].de00 <= REACH:
+                break
+        return answer
 
     firsts = []
     wanted: dict[str, int] = {}
