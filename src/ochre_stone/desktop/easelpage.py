@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.adding import Step
 from ochre_stone.core.mixing.correcting import HOW_MUCH, WORDS
 from ochre_stone.core.mixing.recipe import ingredient_words
 from ochre_stone.core.mixing.strings import Pile
-from ochre_stone.core.project.mending import Advice, advise, after, contents, with_words
+from ochre_stone.core.project.mending import Advice, Amounts, advise, after, contents, with_words
 from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.awake import Awake
 from ochre_stone.desktop.stations.mixcorrect import addition_words
@@ -76,9 +76,9 @@ class EaselPage(QDialog):
         return self._steps[1]
 
     def _changed(self, old: Any, new: Any) -> None:
-        self.step = min(self.step, len(self.steps()))
-        self._describe()
-        self.update()
+        if self.isVisible():
+            self.step = min(self.step, len(self.steps()))
+            self._shown()
 
     def _describe(self) -> None:
         """The same in words, for who does not see the screen."""
@@ -159,7 +159,7 @@ class EaselPage(QDialog):
         if self._said is not None and self._said[0] == word:
             much = degrees[min(degrees.index(self._said[1]) + 1, len(degrees) - 1)]
         self._said, self.saying = (word, much), False
-        document = with_words(self.studio.document, p.id, [(word, much)], contents(self.studio.document, p))
+        document = with_words(self.studio.document, p.id, [(word, much)], self._holds(p))
         self.studio.change("Say how a pile is off", document)
         pile_id = p.id
 
@@ -171,19 +171,23 @@ class EaselPage(QDialog):
 
         self.studio.jobs.start("advice", lambda _: advise(document, pile_id), arrived, self.studio.failed.emit)
 
+    def _holds(self, p: Pile) -> Amounts:
+        """What is in a pile now, additions that were not read yet among it."""
+        return self.window_.mix.correct_page.holds(p.id) or contents(self.studio.document, p)
+
     def _take_advice(self) -> None:
         """What was advised went in."""
         p, now = self.pile(), self.advice
         self.advice = None
         if p is not None and now is not None and now.correction.verdict in ("add", "cut", "again"):
-            document, c = self.studio.document, now.correction
+            c = now.correction
             if c.verdict == "again":
                 whole = sum(i.parts for i in p.recipe.ingredients)
                 amounts = tuple((i, s * whole) for i, s in now.again)
             else:
                 keep = c.keep if c.verdict == "cut" else 1.0
                 added = [(now.source(i).shares, v * keep) for i, v in c.additions]
-                amounts = after(contents(document, p), added, keep)
+                amounts = after(self._holds(p), added, keep)
             self.window_.mix.correct_page.holds_now(p.id, amounts)
             self._said = None
         self._shown()
@@ -238,6 +242,9 @@ class EaselPage(QDialog):
 
     def show_it(self) -> None:
         """Full screen, the screen kept awake."""
+        self.step, self.saying, self.advice, self._said = 0, False, None, None
+        self._began = time.monotonic()
+        self._describe()
         self.awake.hold()
         self.showFullScreen()
         self.setFocus()
@@ -245,10 +252,9 @@ class EaselPage(QDialog):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.awake.let_go()
         self._tick.stop()
-        self.studio.changed.disconnect(self._changed)
+        self.timing = False
         super().closeEvent(event)
-        self.window_.mix.refresh_if_here()
-        self.deleteLater()
+        self.window_.station.refresh()
 
     # Painting
 

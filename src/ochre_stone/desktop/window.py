@@ -91,6 +91,7 @@ class Window(QMainWindow):
             self._add_tray(s)
         self.station: Station = self.look
         self.filing = Filing(self)
+        self.easel_page = EaselPage(self)
         self.undo_actions: list[QAction] = []
         self.undo_group = QUndoGroup(self)
         self.undo_group.addStack(self.studio.undo)
@@ -285,7 +286,6 @@ class Window(QMainWindow):
         if self.mix.found() is None:
             self.tell("There are no piles yet: take notes, and come to Mix.")
             return
-        self.easel_page = EaselPage(self)
         self.easel_page.show_it()
 
     def arm_light(self, kind: str) -> None:

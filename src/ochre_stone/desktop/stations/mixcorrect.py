@@ -122,7 +122,8 @@ class CorrectPage:
             if other != word and WORDS[other][0] == kind:
                 b.setChecked(False)
 
-    def _holds(self, pile_id: str) -> tuple[tuple[str, float], ...] | None:
+    def holds(self, pile_id: str) -> tuple[tuple[str, float], ...] | None:
+        """What a pile holds since an addition that was not read yet; None without one."""
         return self._pending.get(pile_id)
 
     def holds_now(self, pile_id: str, amounts: tuple[tuple[str, float], ...]) -> None:
@@ -145,7 +146,7 @@ class CorrectPage:
         if not said:
             self.studio.told.emit("Press one or more of the words first.")
             return
-        new = with_words(self.station.document, found[1].id, said, self._holds(found[1].id))
+        new = with_words(self.station.document, found[1].id, said, self.holds(found[1].id))
         self._put("Say how a pile is off", new, found[1].id)
 
     def take_reading(self, lab: tuple[float, float, float], how: str) -> None:
@@ -154,7 +155,7 @@ class CorrectPage:
         if found is None:
             return
         try:
-            new = with_reading(self.station.document, found[1].id, lab, how, self._holds(found[1].id))
+            new = with_reading(self.station.document, found[1].id, lab, how, self.holds(found[1].id))
         except ValueError as error:
             self.studio.failed.emit(f"{str(error)[0].upper()}{str(error)[1:]}.")
             return
@@ -174,7 +175,7 @@ class CorrectPage:
             self.studio.told.emit("No reader is connected: connect one at Look, on its Scene page.")
             return
         document, pile = self.station.document, found[1]
-        amounts = self._holds(pile.id) or contents(document, pile)
+        amounts = self.holds(pile.id) or contents(document, pile)
         tubes = [document.mixed.tube(i) for i, v in amounts if v > 0]
         patch = painted(tubes, [v for _, v in amounts if v > 0], document.mix.chosen().surface)
 
@@ -220,7 +221,7 @@ class CorrectPage:
         else:
             keep = c.keep if c.verdict == "cut" else 1.0
             added = [(self.now.source(i).shares, v * keep * share) for i, v in c.additions]
-            self._pending[pile.id] = after(self._holds(pile.id) or contents(document, pile), added, keep)
+            self._pending[pile.id] = after(self.holds(pile.id) or contents(document, pile), added, keep)
             self.studio.told.emit("Noted what is in the pile now: read it again, or say how it is off.")
         self.refresh()
 

@@ -58,7 +58,8 @@ class StringPage:
         for key, words in APART_WORDS.items():
             self.apart.addItem(words, key)
         self.apart.activated.connect(lambda _: self._keep_apart())
-        station.row(self.first, self.apart)
+        station.rows.addWidget(self.first)
+        station.rows.addWidget(self.apart)
         self.beside = narrow(QComboBox())
         self.beside.setAccessibleName("Method to compare with")
         self.compare = button("Beside", "Work this string out both ways and show them touching")

@@ -1,0 +1,224 @@
+"""At the easel, and Block in: one pile at a time in huge type; the masses laid in; the sheet as SVG and PNG."""
+
+import xml.etree.ElementTree as ET
+from unittest import mock
+
+import numpy as np
+from PIL import Image
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog
+
+from ochre_stone.core.masses.laying import LAYINGS, order
+from ochre_stone.core.project.mending import last_reading
+from ochre_stone.desktop.awake import Awake
+from tests.desktop.helpers import WindowCase
+
+
+class EaselCase(WindowCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.filing.open_demo()
+        self.settle()
+
+
+class AtTheEasel(EaselCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.go_to("Mix")
+        self.settle()
+        self.key(Qt.Key.Key_F11)
+        self.page = self.window.easel_page
+        self.addCleanup(self.page.close)
+
+    def test_one_key_goes_through_everything(self):
+        order = self.page.order()
+        self.window.mix.choose(order[0].id)
+        for p in order[:4]:
+            self.assertEqual(self.page.pile().id, p.id)
+            for k in range(len(self.page.steps()) + 1):
+                self.assertEqual(self.page.step, k)
+                self.key(Qt.Key.Key_Space, widget=self.page)
+        self.key(Qt.Key.Key_PageUp, widget=self.page)  # a foot switch sends these
+        self.assertEqual(self.page.pile().id, order[3].id)
+        self.key(Qt.Key.Key_PageDown, widget=self.page)
+        self.assertEqual(self.page.step, 1)
+
+    def test_what_is_said_is_what_is_planned(self):
+        p = self.page.pile()
+        said = self.page.accessibleName()
+        for item in p.recipe.ingredients:
+            self.assertIn(item.name, said)
+        self.page.resize(1000, 700)
+        self.page.grab()
+        self.assertEqual([n for _, n in self.page._buttons], ["previous", "next", "too …", "done"])
+        self.click(self.page, self.page._buttons[1][0].center())
+        self.assertEqual(self.page.step, 1)
+        self.click(self.page, self.page._buttons[0][0].center())
+        self.assertEqual(self.page.step, 0)
+
+    def test_too_light_with_two_keys_then_put_in(self):
+        p = self.page.pile()
+        self.key(Qt.Key.Key_O, widget=self.page)
+        self.page.grab()
+        self.assertEqual(len(self.page._buttons), 8)
+        self.key(Qt.Key.Key_1, widget=self.page)
+        self.wait(lambda: self.page.advice is not None)
+        self.settle()
+        self.assertEqual(last_reading(self.window.studio.document, p.id).said, "a little too light")
+        self.assertIn("Add, half first", self.page.accessibleName())
+        self.page.grab()
+        self.key(Qt.Key.Key_Space, widget=self.page)
+        self.assertIsNone(self.page.advice)
+        held = dict(self.window.mix.correct_page.holds(p.id))
+        self.assertGreater(
+            sum(held.values()), sum(v for _, v in last_reading(self.window.studio.document, p.id).amounts)
+        )
+        self.key(Qt.Key.Key_O, widget=self.page)
+        self.key(Qt.Key.Key_1, widget=self.page)
+        self.wait(lambda: self.page.advice is not None)
+        self.assertEqual(dict(last_reading(self.window.studio.document, p.id).amounts), held)
+
+    def test_timer_and_leaving(self):
+        self.key(Qt.Key.Key_T, widget=self.page)
+        self.assertTrue(self.page.timing)
+        self.page.grab()
+        self.key(Qt.Key.Key_T, widget=self.page)
+        self.assertFalse(self.page.timing)
+        self.key(Qt.Key.Key_Escape, widget=self.page)
+        self.assertFalse(self.page.isVisible())
+
+    def test_letters_are_two_centimetres_where_they_fit(self):
+        """Read from the picture: the height of the capitals on the screen that the page is on."""
+        self.page.resize(1600, 1000)
+        p = next(q for q in self.page.order() if len(q.recipe.ingredients) == 2)
+        self.window.mix.choose(p.id)
+        shot = self.page.grab().toImage()
+        ground = shot.pixelColor(shot.width() - 2, 2).lightness()
+        column = np.array([[abs(shot.pixelColor(x, y).lightness() - ground) for x in range(840, 1560, 2)]
+                           for y in range(160, 900, 2)])  # fmt: skip
+        inked = (column > 60).any(axis=1)
+        runs = np.diff(np.flatnonzero(np.diff(np.concatenate([[0], inked.view(np.int8), [0]]))))[::2] * 2
+        dots = self.page.screen().physicalDotsPerInch()
+        self.assertGreater(runs.max(), 0.5 * 2.0 / 2.54 * dots)
+
+
+class KeptAwake(EaselCase):
+    def test_a_service_is_asked_and_let_go(self):
+        asked = []
+
+        class Service:
+            def call(self, name, *words):
+                asked.append((name, *words))
+                return self
+
+            def arguments(self):
+                return [7]
+
+        with mock.patch("ochre_stone.desktop.awake._interface", return_value=Service()):
+            awake = Awake()
+            self.assertTrue(awake.hold())
+            self.assertTrue(awake.hold())
+            awake.let_go()
+        self.assertEqual([a[0] for a in asked], ["Inhibit", "UnInhibit"])
+        self.assertEqual(asked[1][1], 7)
+
+    def test_no_service_no_harm(self):
+        with mock.patch("ochre_stone.desktop.awake._interface", return_value=None):
+            awake = Awake()
+            self.assertFalse(awake.hold())
+            awake.let_go()
+
+
+class LayIn(EaselCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.go_to("Block in")
+        self.settle()
+        self.block = self.window.block_in
+        self.click(self.block.pages_.buttons["Lay in"])
+        self.settle()
+        self.lay = self.block.lay_page
+
+    def test_each_school_lays_all_masses_in_its_own_order(self):
+        masses = self.window.studio.masses.masses
+        for school in LAYINGS:
+            self.lay.school.setCurrentIndex(self.lay.school.findData(school))
+            self.lay.school.activated.emit(0)
+            self.settle()
+            laid = [s.mass for s in self.lay.stages[1:]]
+            self.assertEqual(laid, order(masses, school), school)
+            self.assertAlmostEqual(self.lay.stages[-1].covered, 1.0, places=3)
+        self.assertIn("first", LAYINGS["large"][0])
+
+    def test_forward_and_back_with_why_it_looks_wrong(self):
+        self.lay.slider.setValue(1)
+        self.assertIn("darker than it is", self.lay.words.text())  # a dark on a white ground
+        bare = self.lay.stages[0].image
+        self.assertEqual(len(np.unique(bare.reshape(-1, 3), axis=0)), 1)
+        self.lay.ground.setCurrentIndex(2)
+        self.lay.ground.activated.emit(2)
+        self.settle()
+        self.assertNotEqual(bare[0, 0].tolist(), self.lay.stages[0].image[0, 0].tolist())
+        self.lay.slider.setValue(len(self.lay.stages) - 1)
+        self.assertIn("compare", self.lay.words.text())
+
+    def test_play_and_stop(self):
+        self.lay.slider.setValue(0)
+        self.lay._timer.setInterval(10)
+        self.click(self.lay.play)
+        self.wait(lambda: self.lay.slider.value() == self.lay.slider.maximum())
+        self.assertEqual(self.lay.play.text(), "Play")
+        self.click(self.lay.play)
+        self.assertEqual(self.lay.play.text(), "Stop")
+        self.window.go_to("Mix")
+        self.assertFalse(self.lay._timer.isActive())
+
+    def test_a_thick_mass_takes_more_paint(self):
+        self.click(self.block.pages_.buttons["Sheet"])
+        self.settle()
+        thin = self.block.sheet.amounts.total
+        self.block.set_canvas("Thick", thick=((0, 1.0), (1, 1.0), (2, 1.0)))
+        self.settle()
+        self.assertGreater(self.block.sheet.amounts.total, thin * 1.3)
+        self.window.studio.undo.undo()
+        self.settle()
+        self.assertAlmostEqual(self.block.sheet.amounts.total, thin, places=2)
+
+    def test_nothing_is_cut_at_the_smallest_size(self):
+        self.window.resize(1024, 700)
+        for name in self.block.pages_.names:
+            self.click(self.block.pages_.buttons[name])
+            self.settle()
+            scroll = self.window.trays.currentWidget()
+            self.assertLessEqual(scroll.widget().minimumSizeHint().width(), scroll.viewport().width() + 1, name)
+
+
+class Sheets(EaselCase):
+    def test_pdf_svg_and_png_on_a3(self):
+        w = self.window
+        w.go_to("Block in")
+        self.settle()
+        w.block_in.paper.setCurrentText("A3")
+        w.block_in.paper.activated.emit(1)
+        self.settle()
+        for suffix in ("pdf", "svg", "png"):
+            out = self.folder / f"sheet.{suffix}"
+            with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
+                self.click(w.block_in.save)
+            self.settle()
+        self.assertTrue((self.folder / "sheet.pdf").read_bytes().startswith(b"%PDF"))
+        pages = sorted(self.folder.glob("sheet*.svg"))
+        self.assertGreater(len(pages), 1)
+        words = "".join(ET.parse(p).getroot().itertext() and "".join(ET.parse(p).getroot().itertext()) for p in pages)
+        for said in ("The orchard keeper", "Portrait of ten", "In this order", "On the palette", "Cautions", "value"):
+            self.assertIn(said, words)
+        with Image.open(min(self.folder.glob("sheet*.png"))) as page:
+            self.assertAlmostEqual(page.height / page.width, 420 / 297, delta=0.01)
+            self.assertAlmostEqual(page.info["dpi"][0], 150, delta=1)
+
+    def test_another_ending_is_refused_in_one_sentence(self):
+        w = self.window
+        w.go_to("Block in")
+        self.settle()
+        self.assertFalse(w.filing.write_sheet(self.folder / "sheet.doc"))
+        self.assertIn("choose .pdf, .svg or .png", self.complaint())

@@ -1,0 +1,393 @@
+"""Mix in full: correcting a pile, building strings, the plan, the palette, loose mixing; with real clicks and keys."""
+
+from unittest import mock
+
+import numpy as np
+from PIL import Image
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog
+
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.mixing.methods import METHODS
+from ochre_stone.core.mixing.subjects import RULES
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
+from ochre_stone.core.paint.optics import reflectance_to_lab
+from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
+from ochre_stone.core.project.mending import begun, last_reading
+from ochre_stone.core.project.planning import belief
+from ochre_stone.devices.madeup import painted
+from tests.desktop.helpers import WindowCase
+
+
+class MixCase(WindowCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.filing.open_demo()
+        self.settle()
+        self.window.go_to("Mix")
+        self.settle()
+        self.mix = self.window.mix
+        self.studio = self.window.studio
+
+    def page(self, name):
+        self.click(self.mix.pages_.buttons[name])
+        self.settle()
+        pages = {"Pile": self.mix.pile_page, "Correct": self.mix.correct_page, "String": self.mix.string_page,
+                 "Plan": self.mix.plan_page, "Palette": self.mix.board_page, "Loose": self.mix.loose_page}  # fmt: skip
+        return pages[name]
+
+    def take(self, pile_id):
+        self.mix.choose(pile_id)
+        self.settle()
+        return self.mix.found()[1]
+
+
+class Pile(MixCase):
+    def test_order_of_adding_and_where_it_comes_from(self):
+        page = self.page("Pile")
+        p = self.take("skin-3")
+        said = page.adding.accessibleDescription()
+        for item in p.recipe.ingredients:
+            self.assertIn(item.name, said)
+        self.assertIn("from tubes", page.head.text())
+        on = next(q for s in self.studio.document.mixed.strings for q in s.piles
+                  if any(i.id in self.mix.names() for i in q.recipe.ingredients))  # fmt: skip
+        self.take(on.id)
+        self.assertIn("goes on", page.head.text())
+        ruled = next(q for s in self.studio.document.mixed.strings for q in s.piles if q.target.rules)
+        self.take(ruled.id)
+        self.assertIn("(", page.trust.text())
+
+    def test_a_chosen_recipe_outlives_new_strings_until_it_is_let_go(self):
+        page = self.page("Pile")
+        p = self.take("skin-4")
+        wanted = page.other_ways(p)[0]
+        page.others.setCurrentRow(0)
+        self.click(page.take)
+        self.settle()
+        self.assertTrue(self.mix.found()[1].pinned)
+        self.mix.set_mix("more", most_tubes=5)
+        self.settle()
+        self.assertEqual(self.mix.found()[1].recipe.ingredients, wanted.ingredients)
+        self.assertTrue(page.loose.isVisible())
+        self.click(page.loose)
+        self.settle()
+        self.assertFalse(self.mix.found()[1].pinned)
+        self.assertFalse(page.loose.isVisible())
+
+    def test_nothing_is_taken_where_nothing_is_marked(self):
+        page = self.page("Pile")
+        self.take("skin-4")
+        page.others.setCurrentRow(-1)
+        before = self.studio.document
+        self.click(page.take)
+        self.assertEqual(self.studio.document, before)
+        self.assertIn("Mark one", self.window.last_told)
+
+
+class Correct(MixCase):
+    def test_in_words_value_first_then_undo(self):
+        page = self.page("Correct")
+        p = self.take("skin-3")
+        self.click(page.say)
+        self.assertIn("words first", self.window.last_told)
+        self.click(page.words["too light"])
+        self.click(page.words["too dark"])
+        self.assertFalse(page.words["too light"].isChecked())  # they exclude each other
+        self.click(page.words["too light"])
+        page.much.setCurrentText("clearly")
+        self.click(page.say)
+        self.settle()
+        held = last_reading(self.studio.document, p.id)
+        self.assertEqual((held.how, held.said), ("words", "too light clearly"))
+        self.assertEqual(dict(held.amounts), dict(begun(p)))
+        self.assertTrue(page.advice.isVisible())
+        self.assertLess(page.now.correction.de00, page.now.correction.now)
+        self.assertLess(page.now.correction.expected[0], held.lab[0])  # it darkens
+        self.studio.undo.undo()
+        self.settle()
+        self.assertEqual(self.studio.document.readings, ())
+        self.assertFalse(page.advice.isVisible())
+
+    def test_read_add_read_again_until_it_matches(self):
+        """The simulated reader finds piles of tubes that are off: a few additions bring one home, and teach."""
+        page = self.page("Correct")
+        mixed = self.studio.document.mixed
+
+        def off(p):
+            tubes = [mixed.tube(i) for i, _ in p.recipe.shares]
+            lab = reflectance_to_lab(painted(tubes, [c for _, c in p.recipe.shares]))
+            return float(ciede2000(lab, np.array(p.target.lab)))
+
+        p = self.take(max((q for s in mixed.strings for q in s.piles if q.reachable), key=off).id)
+        self.click(page.reader)
+        self.assertIn("No reader", self.window.last_told)
+        self.window.reader.connect_to("", ("--warm-up", "0"))
+        self.wait(lambda: self.window.reader.connected)
+        self.settle()
+        self.window.reader.calibrate()
+        self.settle()
+        seen = []
+        for _ in range(5):
+            self.click(page.reader)
+            self.settle()
+            seen.append(
+                float(ciede2000(np.array(last_reading(self.studio.document, p.id).lab), np.array(p.target.lab)))
+            )
+            if page.now.correction.verdict == "home":
+                break
+            self.assertTrue(page.done.isVisible())
+            self.click(page.done)
+            self.assertIn("Mixed in", page.verdict.text())
+        self.assertGreater(seen[0], 2.0)
+        self.assertLess(seen[-1], 2.0)
+        self.assertIn("It matches", page.verdict.text())
+        self.assertGreater(abs(belief(self.studio.document).figures).max(), 0.05)
+        self.assertTrue(next(q for s in self.studio.document.mixed.strings for q in s.piles if q.id == p.id).pinned)
+        self.click(page.forget)
+        self.settle()
+        self.assertEqual(self.studio.document.readings, ())
+
+    def test_half_of_it_is_counted(self):
+        page = self.page("Correct")
+        p = self.take("skin-4")
+        for box, v in zip(page.typed, (p.target.lab[0] + 6, *p.target.lab[1:]), strict=True):
+            box.setValue(v)
+        self.click(page.type)
+        self.settle()
+        added = sum(v for _, v in page.now.correction.additions) * page.now.correction.keep
+        before = sum(v for _, v in begun(p))
+        self.click(page.half_done)
+        self.click(page.type)
+        self.settle()
+        now = sum(v for _, v in last_reading(self.studio.document, p.id).amounts)
+        self.assertAlmostEqual(now, before * page_keep(page, before, now, added) + added / 2, delta=0.01)
+
+    def test_from_a_photo_with_a_grey_card(self):
+        page = self.page("Correct")
+        p = self.take("skin-3")
+        light = np.array([1.15, 1.0, 0.8]) * 0.8  # warm and dim: the card takes it out
+        picture = np.zeros((120, 240, 3))
+        picture[:, :120] = 0.18
+        picture[:, 120:] = lab_to_linear(np.array([[p.target.lab]]))[0, 0] * 0.9
+        file = self.folder / "palette.png"
+        Image.fromarray(linear_to_code((picture * light).astype(np.float32))).save(file)
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(file), "")):
+            self.click(page.spot)
+        self.wait(lambda: page.dialog is not None and page.dialog.isVisible())
+        dialog = page.dialog
+        self.click(dialog.pile)
+        self.assertIn("light first", dialog.says.text())
+        self.click(dialog.card)
+        self.click(dialog.easel, dialog.easel.to_widget(60, 60))
+        self.click(dialog.easel, dialog.easel.to_widget(180, 60))
+        self.settle()
+        held = last_reading(self.studio.document, p.id)
+        self.assertEqual(held.how, "photo")
+        expected = np.array(p.target.lab) * [0.9 ** (1 / 3), 0.9 ** (1 / 3), 0.9 ** (1 / 3)]
+        expected[0] = (p.target.lab[0] + 16) * 0.9 ** (1 / 3) - 16
+        self.assertLess(float(ciede2000(np.array(held.lab), expected)), 2.5)
+
+    def test_readings_teach_the_later_piles_or_not(self):
+        first = {p.id: p.recipe.shares for s in self.studio.document.mixed.strings for p in s.piles}
+        page = self.page("Correct")
+        p = self.take("skin-3")
+        L, a, b = p.recipe.lab
+        page.take_reading((L + 7, a - 3, b - 6), "reader")
+        self.settle()
+        after = {p.id: p.recipe.shares for s in self.studio.document.mixed.strings for p in s.piles}
+        self.assertNotEqual(first, after)
+        self.page("String")
+        self.click(self.mix.string_page.learn)
+        self.settle()
+        again = {p.id: p.recipe.shares for s in self.studio.document.mixed.strings for p in s.piles}
+        self.assertEqual(first, again)
+
+
+def page_keep(page, before, now, added):
+    """What of the pile was kept: all of it, unless it was cut."""
+    return 1.0 if now > before else (now - added / 2) / before
+
+
+class Strings(MixCase):
+    def test_methods_first_pile_and_rules_change_the_plan_and_come_back(self):
+        page = self.page("String")
+        self.take("skin-3")
+        first = self.studio.document
+        page.method.setCurrentIndex(page.method.findData("mother"))
+        page.method.activated.emit(0)
+        self.settle()
+        self.assertTrue(page.mother.isVisible())
+        page.mother.setCurrentIndex(page.mother.findData("raw-umber"))
+        page.mother.activated.emit(0)
+        self.settle()
+        skin = next(s for s in self.studio.document.mixed.strings if s.id == "skin")
+        self.assertEqual(skin.method, "mother")
+        self.assertTrue(all("raw-umber" in dict(p.recipe.shares) for p in skin.piles))
+        page.first.setCurrentIndex(page.first.findData("lightest"))
+        page.first.activated.emit(0)
+        self.settle()
+        self.assertEqual(self.studio.document.mix.of_string("skin").first, "lightest")
+        self.click(page.rule_boxes["ends-quiet"])
+        self.settle()
+        self.assertFalse(self.studio.document.mix.rule("ends-quiet"))
+        while self.studio.undo.canUndo():
+            self.studio.undo.undo()
+        self.settle()
+        self.assertEqual(self.studio.document.mix, first.mix)
+        self.assertEqual(self.studio.document.mixed.strings, first.mixed.strings)
+
+    def test_strings_that_rules_add(self):
+        page = self.page("String")
+        for pile, rule, string in (("skin-3", "skin-flush", "skin-flush"), ("sky-2", "sky-clouds", "sky-clouds"),
+                                   ("foliage-3", "foliage-through", "foliage-through"),
+                                   ("shadows-3", "shadows-cast", "shadows-cast")):  # fmt: skip
+            self.take(pile)
+            self.assertEqual(page.rule_boxes[rule].toolTip(), next(r.why for r in RULES if r.id == rule))
+            self.click(page.rule_boxes[rule])
+            self.settle()
+            self.assertIn(string, [s.id for s in self.studio.document.mixed.strings])
+        self.assertIn("stops lower", page.light.text())
+        self.assertEqual(len(self.studio.document.mixed.tweaks), 4)
+        self.page("Plan")
+        self.assertTrue(self.mix.plan_page.words.text())
+
+    def test_one_subject_in_two_strings(self):
+        page = self.page("String")
+        self.take("skin-3")
+        page.apart.setCurrentIndex(page.apart.findData("light"))
+        page.apart.activated.emit(0)
+        self.settle()
+        ids = [s.id for s in self.studio.document.mixed.strings]
+        self.assertIn("skin-lit", ids)
+        self.assertIn("skin-shade", ids)
+        self.assertNotIn("skin", ids)
+        names = {s.name for s in self.studio.document.mixed.strings}
+        self.assertIn("Skin, shaded", names)
+        self.take("foliage-3")
+        page.apart.setCurrentIndex(page.apart.findData("distance"))
+        page.apart.activated.emit(0)
+        self.settle()
+        ids = [s.id for s in self.studio.document.mixed.strings]
+        self.assertTrue({"foliage-near", "foliage-middle", "foliage-far"} <= set(ids))
+
+    def test_two_methods_side_by_side(self):
+        page = self.page("String")
+        self.take("skin-3")
+        page.beside.setCurrentIndex(page.beside.findData("ladder"))
+        self.click(page.compare)
+        self.settle()
+        self.assertTrue(page.rows.isVisible())
+        for words in (METHODS["nearest"][0], METHODS["ladder"][0], "of the chroma", "tubes", "mud"):
+            self.assertIn(words, page.figures.text())
+        self.take("sky-2")
+        self.assertFalse(page.rows.isVisible())  # they were another string's
+
+
+class Plan(MixCase):
+    def test_graph_list_and_amounts_agree(self):
+        page = self.page("Plan")
+        self.assertEqual(page.list.count(), 25)
+        self.assertIn("from another", page.words.text())
+        self.assertIn("ml in all", page.amounts.text())
+        page.list.itemClicked.emit(page.list.item(4))
+        fifth = next(p for s in self.studio.document.mixed.strings for p in s.piles if p.order == 5)
+        self.assertEqual(self.mix.pile_id, fifth.id)
+        root = next(i for i in page.view._at if i not in page.view._parent)
+        self.click(page.view, page.view.box(root).center())
+        self.assertEqual(self.mix.pile_id, root)
+        order = next(p.order for s in self.studio.document.mixed.strings for p in s.piles if p.id == root)
+        self.key(Qt.Key.Key_Down, widget=page.view)
+        now = next(p for s in self.studio.document.mixed.strings for p in s.piles if p.id == self.mix.pile_id)
+        self.assertEqual(now.order, order + 1)
+        for child, parent in page.view._parent.items():
+            self.assertGreater(page.view.box(child).left(), page.view.box(parent).left())
+
+    def test_what_the_box_lacks(self):
+        keeper = self.window.keeper
+        tube = OwnTube(id="own-w", name="White", parts=(Part(pigment="titanium-white"),), stock_ml=2.0)
+        keeper.change("Add", keeper.box.with_tube(tube))
+        page = self.page("Plan")
+        self.settle()
+        page.refresh()
+        self.assertIn("white", page.stock.text())
+        self.assertIn("short", page.stock.text())
+
+    def test_no_mixing_on(self):
+        self.page("String")
+        self.click(self.mix.string_page.on)
+        self.settle()
+        page = self.page("Plan")
+        self.assertIn("Every pile starts from tubes", page.words.text())
+
+
+class Palette(MixCase):
+    def test_laid_out_clicked_and_saved(self):
+        page = self.page("Palette")
+        self.settle()
+        self.assertTrue(page.board.fits)
+        self.click(page.view, page.view.box("sky-2").center())
+        self.assertEqual(self.mix.pile_id, "sky-2")
+        page.width.setValue(12)
+        page.height.setValue(9)
+        self.settle()
+        self.assertIn("too many", page.words.text())
+        self.studio.undo.undo()
+        self.settle()
+        for suffix, begins in (("pdf", b"%PDF"), ("svg", b"<svg"), ("png", b"\x89PNG")):
+            out = self.folder / f"palette.{suffix}"
+            with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
+                self.click(page.print)
+            self.settle()
+            self.assertTrue(out.read_bytes().startswith(begins), suffix)
+
+
+class LoosePage(MixCase):
+    def test_parents_and_glaze_follow_the_pile(self):
+        page = self.page("Loose")
+        self.take("skin-4")
+        self.assertIn("turns of the knife", page.recipe.text())
+        self.assertIn("Loose", page.kept.text())
+        self.assertIn("coat", page.glaze.text())
+        first = page.recipe.text()
+        self.click(page.next)
+        self.assertNotEqual(page.recipe.text(), first)
+        page.under.setCurrentIndex(page.under.findData("white"))
+        page.under.activated.emit(1)
+        self.settle()
+        self.assertIn("white ground", page.glaze.text())
+        self.take("cloth-1")
+        self.assertNotEqual(page.recipe.text(), first)
+
+    def test_a_palette_without_transparent_tubes(self):
+        opaque = ("titanium-white", "yellow-ochre", "cadmium-red", "cadmium-yellow-medium")
+        box = self.window.keeper.box.with_palette(OwnPalette(id="own-opaque", name="Opaque", paints=opaque))
+        self.window.keeper.change("Add", box)
+        self.window.paint_box.use_palette("own-opaque")
+        self.settle()
+        page = self.page("Loose")
+        self.take("skin-2")
+        self.assertIn("No glaze: no tube of this palette is transparent", page.glaze.text())
+
+
+class Room(MixCase):
+    def test_no_page_is_cut_at_the_smallest_size(self):
+        w = self.window
+        w.resize(1024, 700)
+        for name in self.mix.pages_.names:
+            self.page(name)
+            scroll = w.trays.currentWidget()
+            self.assertLessEqual(scroll.widget().minimumSizeHint().width(), scroll.viewport().width() + 1, name)
+
+    def test_without_anything(self):
+        """An empty project: every page says what is missing."""
+        w = self.window
+        from ochre_stone.core.project.document import Document
+        from ochre_stone.core.project.files import Project
+
+        w.studio.replace(Project(Document(), None), None)
+        for name in self.mix.pages_.names:
+            self.page(name)
+        self.assertIn("Take notes first", self.mix.board_page.view.hint)
+        self.key(Qt.Key.Key_F11)
+        self.assertIn("no piles yet", w.last_told)
