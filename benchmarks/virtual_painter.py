@@ -1,11 +1,13 @@
-"""A simulated painter corrects piles with tubes that are not what their data say, beside one who goes by rules of thumb.
+"""A simulated painter corrects piles with tubes that are not what their data say, beside one who goes by rules of
+thumb.
 
-Tubes: strength off by a log-normal of sigma .25, scattering of .1, the place of the absorption by 4 nm; readings off by
-a CIEDE2000 of .3 (a normal error on L*, a*, b*). Targets: the notes of the demo and a chart of 24 patches, those in
-reach of each palette with its data as they are and with the tubes as they really are. Both painters begin from the same
-recipe. Ours adds at most two things at a time, as the program says; a correction is one such addition. The other adds
-one tube at a time: the one that leads nearest to where the eye sees the pile should go, a touch that is halved where the
-way turns back. Either stops when the reading says that the pile matches, and is judged by its true colour.
+Tubes: strength off by a log-normal of sigma .25, scattering of .1, the place of the absorption by 4 nm; readings
+off by a CIEDE2000 of .3 (a normal error on L*, a*, b*). Targets: the notes of the demo and a chart of 24 patches,
+those in reach of each palette with its data as they are and with the tubes as they really are. Both painters begin
+from one recipe. Ours adds at most two things at a time, as the program says; one such addition is a correction. The
+other adds one tube at a time: the one that leads nearest to where the eye sees the pile should go, a touch that is
+halved where the way turns back. Either stops when the reading says that the pile matches, and is judged by its true
+colour.
 
 python -m benchmarks.virtual_painter
 """
@@ -59,9 +61,7 @@ class Truth:
 
     def __init__(self, palette: Palette, rng: np.random.Generator, strength: float = STRENGTH) -> None:
         n = len(palette.tubes)
-        figures = np.column_stack(
-            [rng.normal(0, strength, n), rng.normal(0, SCATTER, n), rng.normal(0, HUE_NM, n)]
-        )
+        figures = np.column_stack([rng.normal(0, strength, n), rng.normal(0, SCATTER, n), rng.normal(0, HUE_NM, n)])
         self.K, self.S = moved(palette.tubes, figures)
         self.at = {t.id: i for i, t in enumerate(palette.tubes)}
         self.rng = rng

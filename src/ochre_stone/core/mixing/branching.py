@@ -20,7 +20,7 @@ PER_STRONG, PER_SMALL, PER_MISS, PER_ML = 0.5, 0.5, 0.8, 0.25
 millilitre mixed and not needed."""
 DEEPEST = 4
 """Piles mixed on from one another: more, and their errors add up."""
-_TIME = 1.2  # seconds for the solver; what it has then is good, and its bound is told
+_TIME = 0.5  # seconds for the solver; what it has then is good, and its bound is told
 
 
 @dataclass(frozen=True)
@@ -182,6 +182,12 @@ def _solve(
     for d, j in enumerate(onward):
         p, w = rows[j]
         extra[d, DRAW + d], extra[d, ML + at[p]] = 1, -w.share
+    loops = _loops(rows, onward)
+    cuts = lil_matrix((max(len(loops), 1), size))
+    for r, loop in enumerate(loops):  # implied by the depths, but they sharpen the bound
+        for j in loop:
+            cuts[r, j] = 1
+    loop_high = np.array([len(loop) - 1 for loop in loops] or [0], dtype=float)
     lower = np.zeros(size)
     lower[ML : ML + n] = LEAST_ML
     upper = np.concatenate([np.ones(m), np.full(n + k, most), np.full(n, float(DEEPEST)), np.full(n, most)])
@@ -190,7 +196,8 @@ def _solve(
     found = milp(
         c, integrality=whole, bounds=Bounds(lower, upper),
         constraints=[LinearConstraint(A.tocsr(), low, high),
-                     LinearConstraint(extra.tocsr(), -np.inf, np.zeros(k))],
+                     LinearConstraint(extra.tocsr(), -np.inf, np.zeros(k)),
+                     LinearConstraint(cuts.tocsr(), -np.inf, loop_high)],
         options={"time_limit": time, "mip_rel_gap": 1e-6},
     )  # fmt: skip
     told = found.mip_dual_bound
@@ -199,6 +206,22 @@ def _solve(
         return None, bound
     picked = {rows[j][0]: rows[j][1] for j in range(m) if found.x[j] > 0.5}
     return picked, bound
+
+
+def _loops(rows: list[tuple[str, Way]], onward: list[int]) -> list[tuple[int, ...]]:
+    """Circles of two and three ways, as their rows."""
+    out: dict[str, list[int]] = {}
+    for j in onward:
+        out.setdefault(rows[j][0], []).append(j)
+    found: set[tuple[int, ...]] = set()
+    for a in onward:
+        for b in out.get(rows[a][1].parent, ()):
+            if rows[b][1].parent == rows[a][0]:
+                found.add(tuple(sorted((a, b))))
+            for c in out.get(rows[b][1].parent, ()):
+                if rows[c][1].parent == rows[a][0] and len({a, b, c}) == 3:
+                    found.add(tuple(sorted((a, b, c))))
+    return sorted(found)
 
 
 def sequence(chosen: Mapping[str, Way], wanted: Sequence[str]) -> list[str]:

@@ -24,6 +24,8 @@ VALUE_OFF = 0.25
 """Steps of ten by which a pile in reach may miss its value."""
 TINT_WHITE = 10.0
 """A tint pile is one part of paint to ten of white (common practice, no source)."""
+_QUICK = 12
+"""Effort up to which fewer starts and fewer runners-up are looked at: many piles at once."""
 MOTHER = 1 / 12
 """Least share of a mother colour in every pile."""
 _CAUTION = 0.12
@@ -381,7 +383,7 @@ def recipes(
     tinted = [t for t in tubes if not t.is_white] if tints is None else list(tints)
     sources = [tint_of(t, white) for t in tinted] if white is not None else []
     bench = Bench.of(tubes, sources, most, finish, order)
-    found = bench.search.find(goal)
+    found = bench.search.find(goal, 60 if effort > _QUICK else 32)
     best = Found(found.error[:effort], found.shares[:effort], found.index[:effort])
     if mother:
         best = _through_mother(bench, goal, [t.id for t in tubes].index(mother), most)
@@ -414,7 +416,7 @@ def recipes(
         if recipe is not None:
             # Between near-equals the surer mixture wins: less strong paint, better known tubes.
             out.append((float(pool.cost[row]) + _CAUTION * recipe.uncertainty, recipe))
-        if len(out) == max(count + 3, 6):
+        if len(out) == (max(count + 3, 6) if effort > _QUICK else count):
             break
     out.sort(key=lambda pair: pair[0])
     chosen = [recipe for _, recipe in out[:count]]

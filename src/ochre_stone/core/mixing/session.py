@@ -5,7 +5,6 @@ pile as the school has it, and nothing before the pile that it goes on from.
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -33,7 +32,7 @@ from ochre_stone.core.paint.optics import SATIN, Surface
 from ochre_stone.core.paint.tubes import Tube
 
 _TINTS_PER_STRING = 2
-_EFFORT, _MORE = 16, 60
+_EFFORT, _MORE = 10, 60
 _PARENTS = 5
 """Piles nearby that are tried as parents."""
 _NEARBY = 32.0
@@ -230,15 +229,8 @@ def plan_session(
     }  # fmt: skip
     made: dict[str, list[Pile]] = {}
     tints: dict[str, list[Tube]] = {}
-    with ThreadPoolExecutor(2) as pool:  # NumPy lets go of the interpreter in its longer loops
-        tasks = {r.id: pool.submit(_row_piles, r, kits[r.id], b, held, tick) for r in rows}
-        try:
-            for r in rows:
-                made[r.id], tints[r.id] = tasks[r.id].result()
-        except BaseException:
-            for task in tasks.values():
-                task.cancel()
-            raise
+    for r in rows:
+        made[r.id], tints[r.id] = _row_piles(r, kits[r.id], b, held, tick)
     piles = [p for r in rows for p in made[r.id]]
     want = need or {p.id: 0.0 for p in piles}
     ways = _ways(piles, tints, by_id, b, tick) if mix_on else {p.id: [_tubes_way(p)] for p in piles}

@@ -1,0 +1,71 @@
+"""The whole plan, strings to amounts, on the demo and on photographs that scikit-image and scikit-learn carry: what is
+in reach and matched, what mixing on saves, how sure its optimum is; time as a ratio to SciPy's differential evolution
+over one four-tube mixture in the same run.
+
+python -m benchmarks.plans
+"""
+
+import time
+from pathlib import Path
+
+import numpy as np
+import skimage.data
+import sklearn.datasets
+
+from benchmarks.__main__ import seconds
+from benchmarks.recipes import globally, targets
+from ochre_stone.core.mixing.search import Searcher
+from ochre_stone.core.paint.palettes import palette
+from ochre_stone.core.picture.load import load
+from ochre_stone.core.project.document import Document, MixChoice
+from ochre_stone.core.project.files import open_project
+from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.project.noting import suggest_notes, with_shares
+from ochre_stone.core.project.planning import make_sheet, mix_strings
+from ochre_stone.resources import resource
+
+_SKIMAGE, _SKLEARN = Path(skimage.data.__file__).parent, Path(sklearn.datasets.__file__).parent / "images"
+PHOTOS = {
+    "portrait": _SKIMAGE / "astronaut.png", "still life": _SKIMAGE / "coffee.png", "animal": _SKIMAGE / "chelsea.png",
+    "building": _SKLEARN / "china.jpg", "flower": _SKLEARN / "flower.jpg",
+}  # fmt: skip
+
+
+def main() -> None:
+    search = Searcher(palette("portrait-ten").tubes)
+    goals, index = targets(search, 1, 3)
+    unit = seconds(lambda: globally(search, goals[0], index[0]), 3)
+    project = open_project(resource("demo", "orchard-keeper.ochre"))
+    cases = [("demo", project.picture, project.document)]
+    for name, path in PHOTOS.items():
+        if path.exists():
+            picture = load(path)
+            document = Document(title=name, reference=picture.name, mix=MixChoice(palette="portrait-ten"))
+            notes, _ = suggest_notes(picture, 12, document)
+            cases.append((name, picture, with_shares(picture, document.model_copy(update={"notes": notes}))[0]))
+    print("picture     piles  in reach  worst  value   mixed on  work saved  bound  seconds  of SciPy's time")
+    for name, picture, document in cases:
+        assert picture is not None
+        masses = fine_masses(picture, document)
+        taken = []
+        for _ in range(2):
+            start = time.perf_counter()
+            mixed = mix_strings(document)
+            sheet = make_sheet(picture, document.model_copy(update={"mixed": mixed}), masses)
+            taken.append(time.perf_counter() - start)
+        piles = [p for s in mixed.strings for p in s.piles]
+        near = [p for p in piles if p.reachable]
+        plan = mixed.branching
+        assert plan is not None and sheet.amounts.total > 0
+        onward = sum(bool(w.parent) for w in plan.chosen.values())
+        print(
+            f"{name:10s} {len(piles):6d} {len(near):9d} {max(p.recipe.de00 for p in near):6.2f} "
+            f"{max(abs(p.recipe.value_error) for p in near):6.2f} {onward:10d} "
+            f"{1 - plan.cost / plan.from_tubes:11.0%} {'proven' if plan.proven else f'{plan.bound:.1f}':>7s} "
+            f"{min(taken):7.2f} {min(taken) / unit:16.1f}", flush=True,
+        )  # fmt: skip
+    print(f"one differential evolution: {np.round(unit, 3)} s")
+
+
+if __name__ == "__main__":
+    main()
