@@ -251,6 +251,6 @@ class Showing(QObject):
     def show_marks(self) -> None:
         """Mark the notes on the picture; those that the ledge leaves out are dimmed."""
         seen = self.shown
-        if seen is not None:
+        if seen is not None and self.easel.show_marks:  # where none are shown, none are worked out
             kept = {n.id for n in self.window_.note_station.on_ledge()}
             self.easel.show_marks_of(marks_of(self.studio.document.notes, seen, self.studio.selected, kept))

@@ -100,6 +100,8 @@ class Studio(QObject):
         self.prepare: Callable[[Mixed], None] = lambda mixed: None
         """Called off the main thread with strings that will be shown."""
         self._asked: Document | None = None
+        self._print: tuple[Document, str] | None = None
+        """The document whose fingerprint was asked for last, and that fingerprint."""
         self._fits: tuple[object, list[SchemeFit]] | None = None
         self._remembered: OrderedDict[str, Mixed] = OrderedDict()
         self._later = QTimer(self)
@@ -353,7 +355,9 @@ class Studio(QObject):
 
     def strings_ready(self) -> bool:
         """True when the strings belong to the present notes, scheme and palette."""
-        return self.document.mixed.fingerprint == fingerprint(self.document)
+        if self._print is None or self._print[0] is not self.document:
+            self._print = self.document, fingerprint(self.document)
+        return self.document.mixed.fingerprint == self._print[1]
 
     def want_strings(self, wanted: bool) -> None:
         """Whether a station shows strings: nobody else should pay for them."""

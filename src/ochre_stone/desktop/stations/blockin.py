@@ -1,18 +1,17 @@
 """Block in: the sheet as it will print, for a canvas of this size."""
 
-from PyQt6.QtCore import QDate
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QLabel, QWidget
+from PyQt6.QtCore import QDate, QTimer
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLabel
 
 from ochre_stone.core.mixing.amounts import USUAL_MM, grams, shopping
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.project.document import Canvas
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import Sheet, make_sheet, means_of
-from ochre_stone.desktop.stations.base import Station, button, clear, quietly
+from ochre_stone.desktop.stations.base import Station, button, quietly
 from ochre_stone.desktop.stations.blocklay import LayPage
-from ochre_stone.desktop.widgets.swatch import RibbonSwatch
+from ochre_stone.desktop.widgets.amountsview import AmountsView
 from ochre_stone.export.pdf import sheet_pdf
-from ochre_stone.export.tables import ribbon_words
 
 SIZES = (
     "8 x 10 in",
@@ -89,11 +88,8 @@ class BlockIn(Station):
         self.go.clicked.connect(lambda: self.window_.go_to(self._missing_station()))
         self.rows.addWidget(self.go)
         self.amount_head = self.label("To squeeze out", "head")
-        self.amounts_box = QWidget()
-        self.amounts = QGridLayout(self.amounts_box)
-        self.amounts.setContentsMargins(0, 0, 0, 0)
-        self.amounts.setColumnStretch(1, 1)
-        self.rows.addWidget(self.amounts_box)
+        self.amounts = AmountsView()
+        self.rows.addWidget(self.amounts)
         self.white = self.label("", "quiet")
         self.buy = self.label("", "warning")
         self.care_head = self.label("Cautions", "head")
@@ -203,24 +199,23 @@ class BlockIn(Station):
         def arrived(answer: tuple[Sheet, bytes]) -> None:
             self.sheet, self.pdf = answer
             self.window_.sheet.show_pdf(self.pdf)
-            self._amounts()
-            self._state()
+            QTimer.singleShot(0, self._shown)  # the page is drawn in one turn, the tray in the next
 
         self.studio.jobs.start("sheet", work, arrived, self.studio.failed.emit)
 
+    def _shown(self) -> None:
+        self._amounts()
+        self._state()
+
     def _amounts(self) -> None:
-        clear(self.amounts)
         shown = bool(self.pdf) and self.sheet is not None
-        for w in (self.amount_head, self.white, self.care_head, self.care):
+        for w in (self.amount_head, self.amounts, self.white, self.care_head, self.care):
             w.setVisible(shown)
         self.buy.hide()
         if self.sheet is None or not shown:
             return
-        for row, (tube_id, ml) in enumerate(self.sheet.amounts.tubes.items()):
-            t = self.sheet.document.mixed.tube(tube_id)
-            self.amounts.addWidget(RibbonSwatch(t.lab), row, 0)
-            self.amounts.addWidget(QLabel(t.short), row, 1)
-            self.amounts.addWidget(QLabel(ribbon_words(ml)), row, 2)
+        known = self.sheet.document.mixed.tube
+        self.amounts.show_rows([(known(i).short, known(i).lab, ml) for i, ml in self.sheet.amounts.tubes.items()])
         a = self.sheet.amounts
         weight = sum(grams(ml, self.sheet.document.mixed.tube(i)) for i, ml in a.tubes.items())
         self.white.setText(f"{a.total:.0f} ml in all, {weight:.0f} g, {a.white_share:.0%} of it white.")

@@ -1,6 +1,8 @@
 """The ledge: notes as dabs along a value axis from dark to light, crowded ones climb; from Mix on, target above
 mixture."""
 
+import functools
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
@@ -21,7 +23,12 @@ _SIDE = 30
 
 
 def _value(note: Note) -> float:
-    return float(value_of_lightness(min(note.lab[0], 100.0)))
+    return _value_of(note.lab[0])
+
+
+@functools.lru_cache(maxsize=2048)
+def _value_of(lightness: float) -> float:
+    return float(value_of_lightness(min(lightness, 100.0)))
 
 
 def _number(note: Note) -> str:

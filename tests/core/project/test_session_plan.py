@@ -1,0 +1,258 @@
+"""Strings from a document: subjects kept apart, strings that rules add, pins, piles as they are, and older files."""
+
+import itertools
+import json
+import unittest
+
+import numpy as np
+from pydantic import ValidationError
+
+from ochre_stone.core.masses.laying import LAYINGS, order
+from ochre_stone.core.masses.plan import Mass
+from ochre_stone.core.mixing.correcting import HOME
+from ochre_stone.core.project import planning
+from ochre_stone.core.project.blocking import mass_colours, stages, why
+from ochre_stone.core.project.choices import PileReading, PinChoice, StringChoice
+from ochre_stone.core.project.document import Document, MixChoice
+from ochre_stone.core.project.files import _document, open_project
+from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.project.mending import (
+    advise,
+    after,
+    at_hand,
+    begun,
+    contents,
+    last_reading,
+    readings_of,
+    with_reading,
+    with_words,
+)
+from ochre_stone.core.project.pinning import choose_recipe, let_go, pile_of
+from ochre_stone.resources import resource
+
+PROJECT = open_project(resource("demo", "orchard-keeper.ochre"))
+DEMO = PROJECT.document
+
+
+def with_mix(document: Document = DEMO, **fields: object) -> Document:
+    mix = MixChoice.model_validate(document.mix.model_dump() | fields)
+    return document.model_copy(update={"mix": mix})
+
+
+def goes_alone(recipe) -> bool:
+    """Whether a recipe starts from tubes."""
+    return all(not i.is_pile or i.id.startswith("tint-") for i in recipe.ingredients)
+
+
+class Rows(unittest.TestCase):
+    def test_light_and_distance_apart(self):
+        lit = planning.groups(with_mix(apart=(("skin", "light"),)))
+        self.assertIn("skin-lit", lit)
+        self.assertNotIn("skin", lit)
+        shade = [DEMO.notes[i] for i in lit["skin-shade"]]
+        self.assertTrue(shade and not any(n.lit for n in shade))
+        far = planning.groups(with_mix(apart=(("foliage", "distance"),)))
+        self.assertEqual([DEMO.notes[i].name for i in far["foliage-far"]], ["far trees, sunny"])
+        # a subject noted at one distance or in one light only stays whole
+        self.assertIn("sky", planning.groups(with_mix(apart=(("sky", "light"), ("sky", "distance")))))
+        titles = [planning.string_title(s) for s in ("skin-shade", "foliage-far", "sky-clouds", "shadows", "distance")]
+        self.assertEqual(titles, ["Skin, shaded", "Foliage, far", "Clouds", "Shadows", "Distance"])
+
+    def test_strings_that_rules_add_and_their_marks(self):
+        rules = tuple((r, True) for r in planning.ADDED)
+        rows = {r.id: r for r in planning.wanted_rows(with_mix(rules=rules))}
+        self.assertTrue(set(planning.ADDED) <= set(rows))
+        for string_id in planning.ADDED:
+            for g in rows[string_id].goals:
+                self.assertEqual((g.origin, g.rules), ("rule", (string_id,)))
+        # cast shadows hold some colour of the thing; form shadows get light back from the ground
+        form = np.array([g.lab for g in rows["shadows-form"].goals])
+        cast = np.array([g.lab for g in rows["shadows-cast"].goals])
+        self.assertGreater(form[:, 0].mean(), cast[:, 0].mean())
+        without = {r.id for r in planning.wanted_rows(with_mix(rules=rules, left_out=tuple(planning.ADDED)))}
+        self.assertFalse(without & set(planning.ADDED))
+
+    def test_fingerprint_sees_every_choice(self):
+        base = planning.fingerprint(DEMO)
+        changed = [
+            with_mix(rules=(("skin-highlight", False),)), with_mix(apart=(("skin", "light"),)),
+            with_mix(strings=(StringChoice(id="skin", method="ladder").model_dump(),)), with_mix(mix_on=False),
+            with_words(DEMO, "skin-3", [("too light", "a little")]),
+        ]  # fmt: skip
+        prints = [planning.fingerprint(d) for d in changed]
+        self.assertEqual(len({base, *prints}), 6)
+
+    def test_choices_that_cannot_be(self):
+        for bad in ({"rules": (("skin-magic", True),)}, {"apart": (("nothing", "light"),)},
+                    {"strings": ({"id": "skin", "method": "magic"},)},
+                    {"strings": ({"id": "skin"}, {"id": "skin"})},
+                    {"pins": ({"pile": "skin-1", "parts": (("a", -1.0),), "target": (1, 2, 3)},)}):  # fmt: skip
+            with self.assertRaises(ValidationError):
+                with_mix(**bad)
+        with self.assertRaises(ValidationError):
+            PileReading(pile="a", target=(50, 0, 0), amounts=(), lab=(50, 0, 0), noise=1, how="reader")
+
+
+class Pins(unittest.TestCase):
+    def test_a_leaf_changes_at_once_and_a_parent_asks_for_new_strings(self):
+        drawn = {i.id for s in DEMO.mixed.strings for p in s.piles for i in p.recipe.ingredients}
+        piles = [p for s in DEMO.mixed.strings for p in s.piles if p.alternatives]
+        leaf, wanted = next((p, r) for p in piles if p.id not in drawn for r in p.alternatives if goes_alone(r))
+        new = choose_recipe(DEMO, leaf.id, wanted)
+        self.assertEqual(pile_of(new, leaf.id).recipe, wanted)
+        self.assertEqual(new.mixed.fingerprint, planning.fingerprint(new))
+        self.assertFalse(new.mixed.branching.chosen[leaf.id].parent)
+        back = let_go(new, leaf.id)
+        self.assertEqual(back.mix.pins, ())
+        parent = next(p for p in piles if p.id in drawn)
+        wanted = next(r for r in parent.alternatives if goes_alone(r))
+        new = choose_recipe(DEMO, parent.id, wanted)
+        self.assertNotEqual(new.mixed.fingerprint, planning.fingerprint(new))
+        again = planning.mix_strings(new)
+        pinned = next(p for s in again.strings for p in s.piles if p.id == parent.id)
+        self.assertTrue(pinned.pinned)
+        self.assertEqual({i.id: i.parts for i in pinned.recipe.ingredients},
+                         {i.id: i.parts for i in wanted.ingredients})  # fmt: skip
+
+    def test_what_goes_on_cannot_be_pinned(self):
+        on = next(p for s in DEMO.mixed.strings for p in s.piles
+                  if any(i.is_pile and not i.id.startswith("tint-") for i in p.recipe.ingredients))  # fmt: skip
+        with self.assertRaisesRegex(ValueError, "cannot be kept"):
+            choose_recipe(DEMO, on.id, on.recipe)
+        with self.assertRaises(KeyError):
+            pile_of(DEMO, "nobody-1")
+
+
+class Mending(unittest.TestCase):
+    def test_readings_are_kept_with_what_was_in_the_pile(self):
+        pile = pile_of(DEMO, "skin-3")
+        d = with_reading(DEMO, "skin-3", (55, 14, 28), "reader")
+        self.assertEqual(contents(d, pile), begun(pile))
+        more = after(begun(pile), [((("titanium-white", 1.0),), 2.0)])
+        d = with_reading(d, "skin-3", (58, 13, 26), "typed", more)
+        self.assertEqual(len(readings_of(d, "skin-3")), 2)
+        self.assertEqual(last_reading(d, "skin-3").amounts, more)
+        self.assertAlmostEqual(dict(more)["titanium-white"], dict(begun(pile)).get("titanium-white", 0) + 2.0)
+        self.assertAlmostEqual(sum(v for _, v in after(more, [], 0.5)), sum(v for _, v in more) / 2)
+        self.assertEqual(Document.model_validate_json(d.model_dump_json()), d)
+        for lab in ((200, 0, 0), (50, 300, 0)):
+            with self.assertRaises(ValueError):
+                with_reading(DEMO, "skin-3", lab, "reader")
+
+    def test_words_always_get_an_answer(self):
+        for said in ("too light", "too dark", "too red", "too blue", "too bright"):
+            for how in ("a little", "clearly"):
+                d = with_words(DEMO, "skin-3", [(said, how)])
+                c = advise(d, "skin-3").correction
+                self.assertNotEqual(c.verdict, "home", (said, how))
+                self.assertLess(c.de00, c.now)
+
+    def test_a_match_is_told_and_a_hopeless_one_begun_again(self):
+        pile = pile_of(DEMO, "skin-3")
+        self.assertEqual(
+            advise(with_reading(DEMO, "skin-3", pile.target.lab, "reader"), "skin-3").correction.verdict, "home"
+        )
+        wrong = with_reading(DEMO, "skin-3", (25, 5, -30), "reader", (("ultramarine-blue", 9.0),))
+        found = advise(wrong, "skin-3")
+        self.assertEqual(found.correction.verdict, "again")
+        self.assertAlmostEqual(sum(c for _, c in found.again), 1.0, delta=0.01)
+        self.assertLess(np.linalg.norm(np.subtract(found.again_lab, pile.target.lab)), 3 * HOME)
+
+    def test_what_is_at_hand(self):
+        ids = [a.id for a in at_hand(DEMO, pile_of(DEMO, "skin-3"))]
+        self.assertIn("skin-2", ids)
+        self.assertNotIn("skin-3", ids)
+        self.assertTrue(set(DEMO.mix.chosen().paints) <= set(ids))
+
+    def test_not_read_or_tubes_gone(self):
+        with self.assertRaisesRegex(ValueError, "read the pile first"):
+            advise(DEMO, "skin-3")
+        d = with_reading(DEMO, "skin-3", (50, 10, 20), "reader")
+        other = with_mix(d, palette="many-blues")
+        with self.assertRaisesRegex(ValueError, "not on the palette"):
+            advise(other, "skin-3")
+        self.assertEqual(planning.belief(other).readings, ())  # nor do they teach there
+
+    def test_the_mixed_pile_stays_and_others_are_mixed_from_what_was_learnt(self):
+        pile = pile_of(DEMO, "skin-3")
+        d = with_reading(DEMO, "skin-3", (pile.recipe.lab[0] + 6, pile.recipe.lab[1], pile.recipe.lab[2] - 5), "reader")
+        again = planning.mix_strings(d)
+        now = next(p for s in again.strings for p in s.piles if p.id == "skin-3")
+        self.assertTrue(now.pinned)
+        shares = dict(now.recipe.shares)
+        for i, v in begun(pile):
+            self.assertAlmostEqual(shares[i], v / sum(w for _, w in begun(pile)), delta=0.01)
+        # foreseen nearer to what was read than before
+        seen = last_reading(d, "skin-3").lab
+        self.assertLess(
+            np.linalg.norm(np.subtract(now.recipe.lab, seen)), np.linalg.norm(np.subtract(pile.recipe.lab, seen))
+        )
+
+
+class LayingIn(unittest.TestCase):
+    MASSES = tuple(
+        Mass(i, i, v, v, (v * 10, 0, 0), share, family)
+        for i, (v, share, family) in enumerate(
+            [(2, 0.2, "shadow"), (4, 0.1, "shadow"), (6, 0.5, "light"), (9, 0.2, "light")]
+        )
+    )
+
+    def test_schools(self):
+        self.assertEqual(order(self.MASSES, "dark"), [0, 1, 2, 3])
+        self.assertEqual(order(self.MASSES, "light"), [3, 2, 1, 0])
+        self.assertEqual(order(self.MASSES, "large")[0], 2)
+        self.assertEqual(order(self.MASSES, "middle")[0], 1)
+        self.assertEqual(order((), "dark"), [])
+        self.assertEqual(set(LAYINGS), {"dark", "light", "middle", "large"})
+        with self.assertRaisesRegex(ValueError, "no order"):
+            order(self.MASSES, "sideways")
+
+    def test_stages_cover_the_canvas_once_in_planned_values(self):
+        plan = fine_masses(PROJECT.picture, DEMO)
+        found = stages(DEMO, plan)
+        self.assertEqual(len(found), len(plan.masses) + 1)
+        covered = [s.covered for s in found]
+        self.assertEqual(covered, sorted(covered))
+        self.assertAlmostEqual(covered[-1], 1.0, places=6)
+        ground = found[0].image[0, 0]
+        for before, now in itertools.pairwise(found):
+            changed = (before.image != now.image).any(axis=2)
+            self.assertTrue((before.image[changed] == ground).all())  # nothing is painted over
+            self.assertAlmostEqual(changed.mean(), now.covered - before.covered, delta=0.01)
+        colours = mass_colours(DEMO, plan)
+        for m, lab in zip(plan.masses, colours, strict=True):
+            self.assertAlmostEqual(lab[0] / 10, m.value, delta=0.35)
+
+    def test_a_dark_on_white_seems_darker_a_grey_on_grey_as_it_is(self):
+        self.assertIn("darker than it is", why((40.0, 0, 0), (95.0, 0, 2), True))
+        self.assertIn("seems as it is", why((50.0, 0, 0), (51.0, 0, 0), False))
+        self.assertIn("lighter than it is", why((60.0, 0, 0), (15.0, 0, 0), False))
+
+
+class OlderFiles(unittest.TestCase):
+    def test_version_four_opens_with_the_new_choices_at_rest(self):
+        raw = json.loads(DEMO.model_dump_json())
+        raw["version"] = 4
+        for gone in ("strings", "rules", "apart", "pins", "mix_on", "learn"):
+            raw["mix"].pop(gone)
+        for gone in ("thick", "ground", "laying", "board_width", "board_height"):
+            raw["canvas"].pop(gone)
+        raw.pop("readings")
+        for n in raw["notes"]:
+            n.pop("distance")
+        for gone in ("branching", "tweaks"):
+            raw["mixed"].pop(gone)
+        for s in raw["mixed"]["strings"]:
+            s.pop("method")
+            for p in s["piles"]:
+                p.pop("pinned")
+                p["target"].pop("rules")
+        old = _document(json.dumps(raw).encode(), "old.ochre")
+        self.assertEqual(old.version, 5)
+        self.assertIsNone(old.mixed.branching)
+        self.assertEqual(old.mix, DEMO.mix)
+        self.assertEqual(PinChoice(pile="a", parts=(("x", 1.0),), target=(1, 2, 3)).pile, "a")
+
+
+if __name__ == "__main__":
+    unittest.main()
