@@ -21,9 +21,9 @@ from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.window import Window
 
 SHOTS = (
-    "Look", "Look, Light", "Look, Frame", "Look, Scene", "Note", "Note, Beside", "Mass", "Mass, Light", "Mass, Range",
-    "Mass, Edges", "Harmonise", "Harmonise, Ladders", "Mix", "Block in", "Paint box", "Paint box, Palettes",
-    "Paint box, Reach", "Paint box, Charts", "Paint box, Calibrate",
+    "Look", "Look, Scene", "Note", "Note, Beside", "Mass", "Mass, Light", "Mass, Edges", "Harmonise",
+    "Harmonise, Ladders", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Palette", "Block in", "Block in, Lay in", "Easel",
+    "Paint box", "Paint box, Reach", "Paint box, Charts",
 )  # fmt: skip
 
 
@@ -47,7 +47,16 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
         window.look.pages_.show(page or "See")
         window.showing.set_view(plain=True)
     if station == "Mix":
-        window.mix.choose("skin-3")
+        window.mix.pages_.show(page or "Pile")
+        window.mix.choose("skin-3" if page != "Correct" else "skin-4")
+        if page == "Correct":
+            L, a, b = window.mix.found()[1].recipe.lab
+            window.mix.correct_page.take_reading((L + 5.0, a - 2.0, b - 4.0), "reader")
+    if station == "Block in":
+        window.block_in.pages_.show(page or "Sheet")
+        if page:
+            settle(app, window)
+            window.block_in.lay_page.slider.setValue(2)
     if station == "Look" and page == "Light":
         window.look.light_page.lift.setValue(40)
     if station == "Mass":
@@ -150,7 +159,7 @@ def main() -> None:
         settle(app, window)
         for title in sys.argv[2:] or SHOTS:
             station, _, page = title.partition(", ")
-            window.go_to(station)
+            window.go_to(station if station != "Easel" else "Mix")
             prepare(app, window, station, page)
             settle(app, window)
             time.sleep(0.3)
@@ -158,7 +167,12 @@ def main() -> None:
             bar = window.statusBar()
             if bar is not None:
                 bar.clearMessage()
-            save(window, folder, title)
+            easel = window.easel_page
+            if station == "Easel":
+                window.mix.choose("skin-3")
+                easel.resize(1280, 800)
+                easel.step = 2
+            save(easel if station == "Easel" else window, folder, title)
             while window.studio.undo.canUndo():
                 window.studio.undo.undo()
             settle(app, window)

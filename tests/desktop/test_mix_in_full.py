@@ -53,7 +53,7 @@ class Pile(MixCase):
         on = next(q for s in self.studio.document.mixed.strings for q in s.piles
                   if any(i.id in self.mix.names() for i in q.recipe.ingredients))  # fmt: skip
         self.take(on.id)
-        self.assertIn("goes on", page.head.text())
+        self.assertIn("a tweak", page.head.text())
         ruled = next(q for s in self.studio.document.mixed.strings for q in s.piles if q.target.rules)
         self.take(ruled.id)
         self.assertIn("(", page.trust.text())

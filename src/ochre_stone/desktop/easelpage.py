@@ -11,10 +11,10 @@ from ochre_stone.core.mixing.adding import Step
 from ochre_stone.core.mixing.correcting import HOW_MUCH, WORDS
 from ochre_stone.core.mixing.recipe import ingredient_words
 from ochre_stone.core.mixing.strings import Pile
-from ochre_stone.core.project.mending import Advice, Amounts, advise, after, contents, with_words
+from ochre_stone.core.project.mending import Advice, Amounts, after, contents, with_words
 from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.awake import Awake
-from ochre_stone.desktop.stations.mixcorrect import addition_words
+from ochre_stone.desktop.stations.mixcorrect import addition_words, advice_or_why
 from ochre_stone.desktop.stations.mixpile import steps_of
 from ochre_stone.desktop.widgets.addingview import step_words
 from ochre_stone.desktop.widgets.shapes import halves, pile
@@ -163,13 +163,15 @@ class EaselPage(QDialog):
         self.studio.change("Say how a pile is off", document)
         pile_id = p.id
 
-        def arrived(answer: Advice) -> None:
+        def arrived(answer: Advice | str) -> None:
             now = self.pile()
-            if now is not None and now.id == pile_id:
+            if isinstance(answer, str):
+                self.studio.failed.emit(answer)
+            elif now is not None and now.id == pile_id:
                 self.advice = answer
                 self._shown()
 
-        self.studio.jobs.start("advice", lambda _: advise(document, pile_id), arrived, self.studio.failed.emit)
+        self.studio.jobs.start("advice", lambda _: advice_or_why(document, pile_id), arrived, self.studio.failed.emit)
 
     def _holds(self, p: Pile) -> Amounts:
         """What is in a pile now, additions that were not read yet among it."""

@@ -27,7 +27,7 @@ SCREEN_PIXELS = 1_300_000
 _MERGE_SECONDS = 1.2
 _OF_THE_PICTURE = (
     "light", "masses", "measure", "mix", "suggest", "sheet", "lost", "reread", "chart", "turns", "alternatives",
-    "meet", "outlines", "refine",
+    "meet", "outlines", "refine", "ways", "advice", "amounts", "board", "compare", "laying", "loose", "pile-photo",
 )  # fmt: skip
 """Jobs whose answers mean nothing once another project is shown."""
 

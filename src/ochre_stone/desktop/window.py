@@ -24,7 +24,7 @@ from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.document import Document, Mixed
-from ochre_stone.core.project.planning import note_targets
+from ochre_stone.core.project.planning import note_targets, string_of
 from ochre_stone.desktop import menus, theme
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop.boxwork import BoxKeeper
@@ -344,7 +344,7 @@ class Window(QMainWindow):
         strings = {s.id: s for s in self.studio.document.mixed.strings}
         out: dict[str, Lab] = {}
         for n in self.studio.document.notes:
-            string = strings.get(n.group) or strings.get(n.subject)
+            string = strings.get(string_of(self.studio.document, n)) or strings.get(n.subject)
             if string is not None:
                 value = float(value_of_lightness(min(n.lab[0], 100.0)))
                 out[n.id] = min(string.piles, key=lambda p: abs(p.target.value - value)).recipe.lab

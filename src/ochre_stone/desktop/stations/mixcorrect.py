@@ -1,7 +1,7 @@
 """The Correct page of Mix: the pile as it is, in words or read, and the smallest addition that brings it home."""
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QFileDialog, QGridLayout, QPushButton, QWidget
 
@@ -277,18 +277,12 @@ class CorrectPage:
             self._show(self.now)
             return
 
-        def work(_: Any) -> Advice | str:
-            try:
-                return advise(document, pile_id)
-            except (ValueError, KeyError) as error:
-                return str(error)
-
         def arrived(answer: Advice | str) -> None:
             found = self.station.found()
             if found is None or found[1].id != pile_id or self.station.document.readings != document.readings:
                 return
             if isinstance(answer, str):
-                self.verdict.setText(f"{answer[0].upper()}{answer[1:]}.")
+                self.verdict.setText(answer)
                 self.verdict.show()
                 return
             self._asked, self.now = key, answer
@@ -296,7 +290,7 @@ class CorrectPage:
                 self._show(answer)
 
         self.now = None
-        self.studio.jobs.start("advice", work, arrived, self.studio.failed.emit)
+        self.studio.jobs.start("advice", lambda _: advice_or_why(document, pile_id), arrived, self.studio.failed.emit)
 
     def _show(self, now: Advice) -> None:
         c = now.correction
@@ -334,6 +328,14 @@ class CorrectPage:
             self.other.setVisible(bool(ways))
         self.learnt.setText(f"Learnt: {'; '.join(now.learnt)}." if now.learnt else "")
         self.learnt.setVisible(bool(now.learnt))
+
+
+def advice_or_why(document: Document, pile_id: str) -> Advice | str:
+    """Advice, or in one sentence why there is none."""
+    try:
+        return advise(document, pile_id)
+    except ValueError as error:
+        return f"{str(error)[0].upper()}{str(error)[1:]}."
 
 
 def verdict_words(now: Advice) -> str:

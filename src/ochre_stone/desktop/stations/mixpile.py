@@ -130,7 +130,7 @@ class PilePage:
         s, p = found
         r, document = p.recipe, self.station.document
         on = any(i.id in self.station.names() for i in r.ingredients)
-        kind = "your choice" if p.pinned else "goes on from another pile" if on else "a main pile, from tubes"
+        kind = "your choice" if p.pinned else "a tweak, mixed on from another pile" if on else "a main pile, from tubes"
         number = p.id.rsplit("-", 1)[1]
         self.head.setText(f"{s.name} {number} of {len(s.piles)}, value {numbers.short(p.target.value)}: {kind}")
         self.swatch.show_pile(p.id, p.target.lab, r.lab)

@@ -155,6 +155,8 @@ class Score(QWidget):
                 painter.setFont(theme.face(9, bold=True))
             painter.drawText(QRectF(8, top + 14, _LABEL - 12, 22), Qt.AlignmentFlag.AlignLeft, s.name)
             painter.setFont(theme.face(8.5))
+            if s.id in self._mixed.tweaks:
+                painter.drawText(QRectF(8, top + 92, _LABEL - 6, 18), Qt.AlignmentFlag.AlignLeft, "tweaks")
             if s.tints:
                 words = "\n".join(t.name for t in s.tints)
                 painter.drawText(QRectF(8, top + 38, _LABEL - 6, 70), Qt.TextFlag.TextWordWrap, "first: " + words)
