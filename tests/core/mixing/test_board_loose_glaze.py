@@ -6,7 +6,15 @@ import numpy as np
 
 from ochre_stone.core.colour.spaces import lab_to_xyz
 from ochre_stone.core.mixing.amounts import Amounts, covers_cm2, grams, shopping
-from ochre_stone.core.mixing.glazing import MEDIUM, coat, is_transparent, plan_glaze, underpainting, white_ground
+from ochre_stone.core.mixing.glazing import (
+    MEDIUM,
+    coat,
+    ground_of,
+    is_transparent,
+    plan_glaze,
+    underpainting,
+    white_ground,
+)
 from ochre_stone.core.mixing.layout import lay_out, radius_cm, warmth
 from ochre_stone.core.mixing.luminous import alive_grey, at_value, average, loosely
 from ochre_stone.core.mixing.shadowlight import estimate
@@ -122,6 +130,14 @@ class Glazes(unittest.TestCase):
             self.assertAlmostEqual(sum(c for _, c in shares), 1.0, delta=0.05)
             self.assertGreater(glaze.under[0], target[0])
             self.assertLess(glaze.off, 4.0)
+
+    def test_a_toned_ground(self):
+        for lab in ((62.0, 12.0, 34.0), (42.0, 18.0, 22.0), (95.0, 0.0, 2.0)):
+            R = ground_of(lab, PORTRAIT)
+            seen = reflectance_to_lab(seen_through_surface(R))
+            self.assertLess(np.linalg.norm(seen - np.array(lab)), 5.0)
+            best = plan_glaze((lab[0] - 12, lab[1] + 4, lab[2]), R, PORTRAIT)[0]
+            self.assertLess(best.coats[0].lab[0], seen[0] + 0.5)
 
     def test_none_without_transparent_tubes(self):
         opaque = [tube("titanium-white"), tube("yellow-ochre"), tube("cadmium-red")]

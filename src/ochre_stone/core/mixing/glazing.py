@@ -82,6 +82,17 @@ def white_ground(measured: float = 0.9, surface: Surface = SATIN) -> Array:
     return ground_below(np.full(36, measured), surface)
 
 
+def ground_of(lab: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN) -> Array:
+    """Internal reflectance (36,) of a toned ground of colour ``lab``: that of the mixture of ``tubes`` that comes
+    nearest, brought to its lightness."""
+    K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
+    _, shares = nearest_mixture(K, S, lab, surface)
+    R = under_of([(t, float(c)) for t, c in zip(tubes, shares, strict=True) if c > 0])
+    light = float(reflectance_to_lab(seen_through_surface(R, surface))[0])
+    gain = (((float(lab[0]) + 16) / 116) / ((light + 16) / 116)) ** 3
+    return np.clip(R * gain, 0.0, 1.0)
+
+
 def _triple(row: Array) -> tuple[float, float, float]:
     return float(row[0]), float(row[1]), float(row[2])
 

@@ -177,16 +177,21 @@ def string_title(string_id: str) -> str:
 
 
 def lights(document: Document) -> Lights | None:
-    """Light and ambient light, from the notes of subjects that are noted in both; None without such a pair."""
+    """Light and ambient light, from the notes of subjects that are noted in both; None without such a pair.
+
+    Cast shadows tell most: nothing but the surroundings lights them. Core shadows, which hold light thrown back, count
+    where there are not two of these.
+    """
     goal = note_targets(document)
-    pairs = []
+    pairs: dict[str, list[tuple[Lab, Lab]]] = {"cast shadow": [], "core shadow": []}
     for subject in SUBJECTS:
         of = [(n, _lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == subject]
         lit = [(n.share, lab) for n, lab in of if n.role == "light"]
-        dark = [(n.share, lab) for n, lab in of if n.role in ("core shadow", "cast shadow")]
-        if lit and dark:
-            pairs.append((max(lit)[1], max(dark)[1]))
-    return estimate(pairs)
+        for n, lab in of:
+            if lit and n.role in pairs:
+                pairs[n.role].append((max(lit)[1], lab))
+    cast = estimate(pairs["cast shadow"])
+    return cast if cast is not None and cast.pairs > 1 else estimate(pairs["cast shadow"] + pairs["core shadow"])
 
 
 def _added(document: Document, goal: Array, rows: dict[str, list[PileTarget]]) -> dict[str, list[PileTarget]]:

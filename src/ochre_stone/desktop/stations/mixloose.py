@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QComboBox
 
-from ochre_stone.core.mixing.glazing import Glaze, is_transparent, plan_glaze, underpainting, white_ground
+from ochre_stone.core.mixing.glazing import Glaze, ground_of, is_transparent, plan_glaze, underpainting, white_ground
 from ochre_stone.core.mixing.luminous import Loose, Parent, alive_grey, loosely
 from ochre_stone.core.project.planning import session_tubes
 from ochre_stone.desktop.stations.base import button, narrow
@@ -14,7 +14,9 @@ from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 if TYPE_CHECKING:
     from ochre_stone.desktop.stations.mix import Mix
 
-_UNDER = {"best": "over an underpainting, dry", "white": "over the white ground"}
+_UNDER = {
+    "best": "over an underpainting, dry", "white": "over the white ground", "ground": "over the ground of Block in",
+}  # fmt: skip
 
 
 class LoosePage:
@@ -67,7 +69,7 @@ class LoosePage:
         document, target = self.station.document, p.target.lab
         self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)}")
         surface, how = document.mix.chosen().surface, self.under.currentData()
-        key = (document.mixed.fingerprint, p.id, how)
+        key = (document.mixed.fingerprint, p.id, how, document.canvas.ground)
         if key == self._made_for:
             self._show()
             return
@@ -77,9 +79,12 @@ class LoosePage:
             pairs = loosely(target, tubes, surface, 4, order=document.mix.order)
             bits = alive_grey(p.recipe.lab, tubes, surface)
             by_id = {t.id: t.short for t in tubes}
-            if how == "white":
-                glazes = plan_glaze(target, white_ground(), tubes, surface=surface, count=1)
-                return pairs, bits, ("the white ground", glazes[0]) if glazes else None
+            if how != "best":
+                toned = document.canvas.ground
+                below = white_ground() if how == "white" else ground_of(toned, tubes, surface)
+                glazes = plan_glaze(target, below, tubes, surface=surface, count=1)
+                name = "the white ground" if how == "white" else "the ground"
+                return pairs, bits, (name, glazes[0]) if glazes else None
             planned = underpainting(target, tubes, surface)
             if planned is None:
                 return pairs, bits, None
@@ -88,7 +93,8 @@ class LoosePage:
 
         def arrived(answer: tuple[list[Loose], list[Parent], tuple[str, Glaze] | None]) -> None:
             now = self.station.found()
-            if now is None or key != (self.station.document.mixed.fingerprint, now[1].id, self.under.currentData()):
+            here = self.station.document
+            if now is None or key != (here.mixed.fingerprint, now[1].id, self.under.currentData(), here.canvas.ground):
                 return
             self._made_for, self._at = key, 0
             self._pairs, self._bits, self._glazed = answer
