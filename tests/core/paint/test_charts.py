@@ -101,7 +101,7 @@ class Paper(unittest.TestCase):
                     self.assertTrue(left < box.x and box.x + box.width < right)
                     self.assertTrue(top < box.y and box.y + box.height < bottom)
         with self.assertRaises(OchreError):
-            pages(chart, "A3")
+            pages(chart, "A5")
 
 
 class SpectralFiles(unittest.TestCase):

@@ -230,7 +230,7 @@ class Kept(FolderCase):
                 old.writestr("project.json", json.dumps(raw | {"version": version}))
                 old.writestr(f"reference/{PICTURE.name}", PICTURE.source)
             d = open_project(self.folder / "old.ochre").document
-            self.assertEqual((d.version, d.masses.cuts, d.masses.families), (4, (2, 4, 6, 8), ((2, "light"),)))
+            self.assertEqual((d.version, d.masses.cuts, d.masses.families), (5, (2, 4, 6, 8), ((2, "light"),)))
             self.assertEqual((d.harmony.scheme, d.harmony.push, d.masses.range.keep), ("triad", 0.0, "scene"))
 
     def damaged(self, **changes) -> str:

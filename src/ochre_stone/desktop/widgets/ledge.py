@@ -3,7 +3,7 @@ mixture."""
 
 import functools
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -54,6 +54,7 @@ class Ledge(QWidget):
         self._mixtures: dict[str, Lab] = {}
         self._selected: str | None = None
         self.hint = ""
+        self._shown: object = None
         self._lanes = _LEAST_LANES
         self._fit_height()
 
@@ -61,6 +62,10 @@ class Ledge(QWidget):
         self, notes: tuple[Note, ...], targets: dict[str, Lab], mixtures: dict[str, Lab], selected: str | None
     ) -> None:
         """Notes with their target colours and, from Mix on, the mixture that comes nearest."""
+        shown = notes, targets, mixtures, selected, self.by_subject, numbers.school(), self.width()
+        if shown == self._shown:
+            return
+        self._shown = shown
         if self.by_subject:
             self._notes = sorted(notes, key=lambda n: (SUBJECTS.index(n.subject), n.lab[0]))
         else:
@@ -68,6 +73,9 @@ class Ledge(QWidget):
         self._targets, self._mixtures, self._selected = targets, mixtures, selected
         self.setAccessibleDescription("; ".join(f"{_number(n)} {n.name}" for n in self._notes) or self.hint)
         self._fit_height()
+        QTimer.singleShot(0, self._paint)  # in a turn of its own: what was asked for beside it is painted first
+
+    def _paint(self) -> None:
         self.update()
 
     def _fit_height(self) -> None:
