@@ -76,25 +76,11 @@ class CorrectPage:
         self.much = QComboBox()
         self.much.setAccessibleName("By how much")
         self.much.addItems(list(HOW_MUCH))
-        self.say = button("Say so", "Work out what to add (Enter)", "main")
+        self.say = button("Say so", "Work out what to add", "main")
         self.say.clicked.connect(self.say_it)
-        station.row(self.much, self.say, None)
         self.reader = button("Read it", "With the spot reader")
         self.reader.clicked.connect(self.read_it)
-        self.spot = button("From a photo…", "A photo of the palette with a grey card in it")
-        self.spot.clicked.connect(self.from_photo)
-        station.row(self.reader, self.spot, None)
-        self.typed = [QDoubleSpinBox() for _ in range(3)]
-        for box, name, low, high in zip(self.typed, ("L*", "a*", "b*"), (0, -128, -128), (100, 127, 127), strict=True):
-            box.setRange(low, high)
-            box.setDecimals(1)
-            box.setPrefix(f"{name} ")
-            box.setAccessibleName(f"{name} of the pile")
-            box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
-            box.setMinimumWidth(40)
-        self.type = button("Take", "Take figures from an instrument of your own", "small")
-        self.type.clicked.connect(self._typed)
-        station.row(*self.typed, self.type).setSpacing(4)
+        station.row(self.much, self.say, self.reader, None)
         self.verdict = station.label("")
         self.advice = station.label("")
         self.half = HalvesSwatch(64)
@@ -109,6 +95,20 @@ class CorrectPage:
         self.forget = button("Forget this pile's readings", "It counts as mixed as planned again", "small")
         self.forget.clicked.connect(self.forget_it)
         station.row(self.forget, None)
+        self.spot = button("From a photo…", "A photo of the palette with a grey card in it")
+        self.spot.clicked.connect(self.from_photo)
+        station.row(self.spot, None)
+        self.typed = [QDoubleSpinBox() for _ in range(3)]
+        for box, name, low, high in zip(self.typed, ("L*", "a*", "b*"), (0, -128, -128), (100, 127, 127), strict=True):
+            box.setRange(low, high)
+            box.setDecimals(1)
+            box.setPrefix(f"{name} ")
+            box.setAccessibleName(f"{name} of the pile")
+            box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
+            box.setMinimumWidth(40)
+        self.type = button("Take", "Take figures from an instrument of your own", "small")
+        self.type.clicked.connect(self._typed)
+        station.row(*self.typed, self.type).setSpacing(4)
         self.now: Advice | None = None
         self._asked: object = None
         self.dialog: PilePhoto | None = None

@@ -31,6 +31,8 @@ class PlanPage:
         self.list = QListWidget()
         self.list.setAccessibleName("Order of mixing")
         self.list.setWordWrap(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setResizeMode(QListWidget.ResizeMode.Adjust)
         self.list.setMinimumHeight(250)
         self.list.itemClicked.connect(lambda item: self.station.choose(item.data(Qt.ItemDataRole.UserRole)))
         self.list.itemActivated.connect(lambda item: self.station.choose(item.data(Qt.ItemDataRole.UserRole)))
