@@ -19,7 +19,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.correcting import HOME, Belief, Reading, correct, moved, nearest_mixture, start_again
+from ochre_stone.core.mixing.believing import Belief, Reading, moved
+from ochre_stone.core.mixing.correcting import (
+    HOME,
+    correct,
+    nearest_mixture,
+    start_again,
+)
 from ochre_stone.core.mixing.recipe import Recipe, recipes
 from ochre_stone.core.paint.optics import SATIN, layer_lab
 from ochre_stone.core.paint.palettes import PALETTES, Palette

@@ -16,7 +16,14 @@ from scipy.optimize import differential_evolution, least_squares
 from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import WAVELENGTHS, lab_to_xyz
 from ochre_stone.core.mixing.amounts import amounts, covers_cm2
-from ochre_stone.core.mixing.correcting import MODEL, Belief, Reading, believe, correct, moved, nearest_mixture
+from ochre_stone.core.mixing.believing import (
+    MODEL,
+    Belief,
+    Reading,
+    believe,
+    moved,
+)
+from ochre_stone.core.mixing.correcting import correct, nearest_mixture
 from ochre_stone.core.mixing.glazing import coat
 from ochre_stone.core.mixing.luminous import average
 from ochre_stone.core.mixing.search import ORDERS

@@ -8,8 +8,8 @@ from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPai
 from PyQt6.QtWidgets import QDialog
 
 from ochre_stone.core.mixing.adding import Step
-from ochre_stone.core.mixing.correcting import HOW_MUCH, WORDS
 from ochre_stone.core.mixing.recipe import ingredient_words
+from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS
 from ochre_stone.core.mixing.strings import Pile
 from ochre_stone.core.project.mending import Advice, Amounts, after, contents, with_words
 from ochre_stone.desktop import numbers, theme

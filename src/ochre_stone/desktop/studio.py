@@ -19,7 +19,8 @@ from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.files import SUFFIX, Project, open_project, save
 from ochre_stone.core.project.noting import reread, with_shares
-from ochre_stone.core.project.planning import fingerprint, mix_strings
+from ochre_stone.core.project.planning import mix_strings
+from ochre_stone.core.project.rows import fingerprint
 from ochre_stone.desktop.masswork import MassWork
 from ochre_stone.desktop.work import Jobs
 

@@ -24,7 +24,7 @@ from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.document import Document, Mixed
-from ochre_stone.core.project.planning import note_targets, string_of
+from ochre_stone.core.project.rows import note_targets, string_of
 from ochre_stone.desktop import menus, theme
 from ochre_stone.desktop import settings as memory
 from ochre_stone.desktop.boxwork import BoxKeeper

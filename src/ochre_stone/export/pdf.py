@@ -25,7 +25,8 @@ from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.project.massing import draw_plan
-from ochre_stone.core.project.planning import ADDED, LADDERS, Sheet, blend_words
+from ochre_stone.core.project.planning import Sheet, blend_words
+from ochre_stone.core.project.rows import ADDED, LADDERS
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 from ochre_stone.export.tables import ribbon_words
 from ochre_stone.resources import resource

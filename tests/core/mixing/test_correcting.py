@@ -6,20 +6,20 @@ import unittest
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.correcting import (
-    HOW_MUCH,
-    WORDS,
-    AtHand,
+from ochre_stone.core.mixing.believing import (
     Belief,
     Reading,
     as_believed,
     believe,
-    correct,
     moved,
+)
+from ochre_stone.core.mixing.correcting import (
+    AtHand,
+    correct,
     nearest_mixture,
-    seen_as,
     start_again,
 )
+from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS, seen_as
 from ochre_stone.core.mixing.search import Searcher
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette

@@ -12,7 +12,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.harmony.schemes import places
 from ochre_stone.core.masses.gradations import turns
 from ochre_stone.core.picture.frame import Frame
-from ochre_stone.core.project import massing, planning
+from ochre_stone.core.project import massing, planning, rows
 from ochre_stone.core.project.choices import (
     Area,
     DistanceLadder,
@@ -138,45 +138,45 @@ class Targets(unittest.TestCase):
 
     def test_range_eases_values_and_harmony_keeps_them(self):
         eased = self.document(masses=MassChoice(range=RangeChoice(keep="lights", black=2.4, low=0.8, high=8.5)))
-        goal = planning.note_targets(eased)
+        goal = rows.note_targets(eased)
         self.assertGreaterEqual(float(value_of_lightness(goal[5, 0])), 2.3)
         self.assertAlmostEqual(float(goal[0, 0]), 70.0, delta=0.3)
         pulled = eased.model_copy(update={"harmony": HarmonyChoice(scheme="triad", rotation=15, amount=0.8, push=0.5)})
-        np.testing.assert_array_equal(planning.note_targets(pulled)[:, 0], goal[:, 0])
-        self.assertGreater(float(np.abs(planning.note_targets(pulled) - goal).max()), 3)
+        np.testing.assert_array_equal(rows.note_targets(pulled)[:, 0], goal[:, 0])
+        self.assertGreater(float(np.abs(rows.note_targets(pulled) - goal).max()), 3)
 
     def test_held_notes_are_left_alone(self):
         d = self.document(harmony=HarmonyChoice(scheme="triad", rotation=15, amount=1.0, push=0.5, held=("n1", "n3")))
-        goal = planning.note_targets(d)
+        goal = rows.note_targets(d)
         np.testing.assert_array_equal(goal[[0, 2]], [self.notes[0].lab, self.notes[2].lab])
         self.assertTrue(places("triad", 15))
 
     def test_the_fingerprint_follows(self):
-        plain = planning.fingerprint(self.document())
+        plain = rows.fingerprint(self.document())
         for changed in (
             self.document(masses=MassChoice(range=RangeChoice(keep="even"))),
             self.document(harmony=HarmonyChoice(push=0.1)),
             self.document(harmony=HarmonyChoice(held=("n1",))), self.document(harmony=HarmonyChoice(sky=SkyLadder())),
         ):  # fmt: skip
-            self.assertNotEqual(planning.fingerprint(changed), plain)
-        self.assertEqual(planning.fingerprint(self.document(masses=MassChoice(values=7))), plain)
+            self.assertNotEqual(rows.fingerprint(changed), plain)
+        self.assertEqual(rows.fingerprint(self.document(masses=MassChoice(values=7))), plain)
 
     def test_no_ways_where_nothing_moves(self):
-        self.assertIsNone(planning.harmony_ways(self.document()))
-        self.assertIsNone(planning.harmony_ways(Document()))
-        self.assertIsNotNone(planning.harmony_ways(self.document(harmony=HarmonyChoice(push=0.4))))
+        self.assertIsNone(rows.harmony_ways(self.document()))
+        self.assertIsNone(rows.harmony_ways(Document()))
+        self.assertIsNotNone(rows.harmony_ways(self.document(harmony=HarmonyChoice(push=0.4))))
 
     def test_ladders(self):
         ladder = DistanceLadder(near="n3", horizon="n4", steps=4, last=60.0)
         d = self.document(harmony=HarmonyChoice(distance=ladder, sky=SkyLadder(steps=3, band="pink")))
-        found = planning.ladders(d)
+        found = rows.ladders(d)
         self.assertEqual({k: len(v) for k, v in found.items()}, {"distance": 4, "sky-ladder": 3})
-        self.assertNotEqual(planning.distance_ladder(d, "painters"), found["distance"])
+        self.assertNotEqual(rows.distance_ladder(d, "painters"), found["distance"])
         np.testing.assert_allclose(found["sky-ladder"][-1].lab, self.notes[4].lab, atol=0.2)
-        row = planning.ladder_targets(found["distance"])
+        row = rows.ladder_targets(found["distance"])
         self.assertEqual([t.value for t in row], sorted(t.value for t in row))
         without = d.without_note("n4")
-        self.assertEqual(planning.ladders(without), {})
+        self.assertEqual(rows.ladders(without), {})
 
     def test_ladders_are_mixed_as_strings(self):
         ladder = DistanceLadder(near="n3", horizon="n4", steps=3)

@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project import massing, noting, planning
+from ochre_stone.core.project import massing, noting, planning, rows
 from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
 from ochre_stone.core.project.document import Document, MixChoice, Mixed, Note
 from ochre_stone.core.project.files import open_project, save
@@ -192,7 +192,7 @@ class Demo(unittest.TestCase):
     def test_demo_is_whole_and_up_to_date(self):
         project = open_project(resource("demo", "orchard-keeper.ochre"))
         d = project.document
-        self.assertEqual(d.mixed.fingerprint, planning.fingerprint(d), "run tools/make_demo.py")
+        self.assertEqual(d.mixed.fingerprint, rows.fingerprint(d), "run tools/make_demo.py")
         self.assertTrue({"skin", "foliage", "sky", "shadows"} <= {s.id for s in d.mixed.strings})
         self.assertNotEqual(d.harmony.scheme, "none")
         again = noting.read_note(project.picture, d, d.notes[0].x, d.notes[0].y, d.notes[0].aperture, d.notes[0])
@@ -207,9 +207,9 @@ class Planning(unittest.TestCase):
         self.assertEqual(len({n.id for n in notes}), len(notes))
 
     def test_groups(self):
-        self.assertEqual(list(planning.groups(DOCUMENT)), ["skin", "foliage", "sky", "shadows"])
+        self.assertEqual(list(rows.groups(DOCUMENT)), ["skin", "foliage", "sky", "shadows"])
         no_cast = DOCUMENT.without_note("n5")
-        self.assertEqual(planning.groups(no_cast)["shadows"], [1])  # the core shadow of the skin is lent
+        self.assertEqual(rows.groups(no_cast)["shadows"], [1])  # the core shadow of the skin is lent
 
     def test_moving_and_rereading_a_note_keeps_what_the_painter_said(self):
         note = DOCUMENT.notes[0].model_copy(update={"name": "my cheek"})
@@ -230,18 +230,18 @@ class Planning(unittest.TestCase):
         self.assertAlmostEqual(sum(shares.values()), 1.0, delta=1e-6)
 
     def test_fingerprint_follows_what_strings_are_made_from(self):
-        before = planning.fingerprint(DOCUMENT)
+        before = rows.fingerprint(DOCUMENT)
         same = DOCUMENT.model_copy(update={"title": "Other", "mixed": Mixed()})
-        self.assertEqual(planning.fingerprint(same), before)
+        self.assertEqual(rows.fingerprint(same), before)
         for update in (
             {"mix": MixChoice(palette="portrait-ten")},
             {"harmony": HarmonyChoice(scheme="triad", amount=0.5)},
             {"notes": DOCUMENT.notes[:-1]},
         ):
-            self.assertNotEqual(planning.fingerprint(DOCUMENT.model_copy(update=update)), before)
+            self.assertNotEqual(rows.fingerprint(DOCUMENT.model_copy(update=update)), before)
 
     def test_pull_moves_hues_only(self):
-        pulled = planning.note_targets(
+        pulled = rows.note_targets(
             DOCUMENT.model_copy(update={"harmony": HarmonyChoice(scheme="monochrome", rotation=60, amount=1)})
         )
         lab = np.array([n.lab for n in DOCUMENT.notes])

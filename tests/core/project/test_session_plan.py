@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.plan import Mass
 from ochre_stone.core.mixing.correcting import HOME
-from ochre_stone.core.project import planning
+from ochre_stone.core.project import planning, rows
 from ochre_stone.core.project.blocking import mass_colours, stages, why
 from ochre_stone.core.project.choices import PileReading, PinChoice, StringChoice
 from ochre_stone.core.project.document import Document, MixChoice
@@ -46,40 +46,40 @@ def goes_alone(recipe) -> bool:
 
 class Rows(unittest.TestCase):
     def test_light_and_distance_apart(self):
-        lit = planning.groups(with_mix(apart=(("skin", "light"),)))
+        lit = rows.groups(with_mix(apart=(("skin", "light"),)))
         self.assertIn("skin-lit", lit)
         self.assertNotIn("skin", lit)
         shade = [DEMO.notes[i] for i in lit["skin-shade"]]
         self.assertTrue(shade and not any(n.lit for n in shade))
-        far = planning.groups(with_mix(apart=(("foliage", "distance"),)))
+        far = rows.groups(with_mix(apart=(("foliage", "distance"),)))
         self.assertEqual([DEMO.notes[i].name for i in far["foliage-far"]], ["far trees, sunny"])
         # a subject noted at one distance or in one light only stays whole
-        self.assertIn("sky", planning.groups(with_mix(apart=(("sky", "light"), ("sky", "distance")))))
-        titles = [planning.string_title(s) for s in ("skin-shade", "foliage-far", "sky-clouds", "shadows", "distance")]
+        self.assertIn("sky", rows.groups(with_mix(apart=(("sky", "light"), ("sky", "distance")))))
+        titles = [rows.string_title(s) for s in ("skin-shade", "foliage-far", "sky-clouds", "shadows", "distance")]
         self.assertEqual(titles, ["Skin, shaded", "Foliage, far", "Clouds", "Shadows", "Distance"])
 
     def test_strings_that_rules_add_and_their_marks(self):
-        rules = tuple((r, True) for r in planning.ADDED)
-        rows = {r.id: r for r in planning.wanted_rows(with_mix(rules=rules))}
-        self.assertTrue(set(planning.ADDED) <= set(rows))
-        for string_id in planning.ADDED:
-            for g in rows[string_id].goals:
+        rules = tuple((r, True) for r in rows.ADDED)
+        found = {r.id: r for r in rows.wanted_rows(with_mix(rules=rules))}
+        self.assertTrue(set(rows.ADDED) <= set(found))
+        for string_id in rows.ADDED:
+            for g in found[string_id].goals:
                 self.assertEqual((g.origin, g.rules), ("rule", (string_id,)))
         # cast shadows hold some colour of the thing; form shadows get light back from the ground
-        form = np.array([g.lab for g in rows["shadows-form"].goals])
-        cast = np.array([g.lab for g in rows["shadows-cast"].goals])
+        form = np.array([g.lab for g in found["shadows-form"].goals])
+        cast = np.array([g.lab for g in found["shadows-cast"].goals])
         self.assertGreater(form[:, 0].mean(), cast[:, 0].mean())
-        without = {r.id for r in planning.wanted_rows(with_mix(rules=rules, left_out=tuple(planning.ADDED)))}
-        self.assertFalse(without & set(planning.ADDED))
+        without = {r.id for r in rows.wanted_rows(with_mix(rules=rules, left_out=tuple(rows.ADDED)))}
+        self.assertFalse(without & set(rows.ADDED))
 
     def test_fingerprint_sees_every_choice(self):
-        base = planning.fingerprint(DEMO)
+        base = rows.fingerprint(DEMO)
         changed = [
             with_mix(rules=(("skin-highlight", False),)), with_mix(apart=(("skin", "light"),)),
             with_mix(strings=(StringChoice(id="skin", method="ladder").model_dump(),)), with_mix(mix_on=False),
             with_words(DEMO, "skin-3", [("too light", "a little")]),
         ]  # fmt: skip
-        prints = [planning.fingerprint(d) for d in changed]
+        prints = [rows.fingerprint(d) for d in changed]
         self.assertEqual(len({base, *prints}), 6)
 
     def test_choices_that_cannot_be(self):
@@ -100,14 +100,14 @@ class Pins(unittest.TestCase):
         leaf, wanted = next((p, r) for p in piles if p.id not in drawn for r in p.alternatives if goes_alone(r))
         new = choose_recipe(DEMO, leaf.id, wanted)
         self.assertEqual(pile_of(new, leaf.id).recipe, wanted)
-        self.assertEqual(new.mixed.fingerprint, planning.fingerprint(new))
+        self.assertEqual(new.mixed.fingerprint, rows.fingerprint(new))
         self.assertFalse(new.mixed.branching.chosen[leaf.id].parent)
         back = let_go(new, leaf.id)
         self.assertEqual(back.mix.pins, ())
         parent = next(p for p in piles if p.id in drawn)
         wanted = next(r for r in parent.alternatives if goes_alone(r))
         new = choose_recipe(DEMO, parent.id, wanted)
-        self.assertNotEqual(new.mixed.fingerprint, planning.fingerprint(new))
+        self.assertNotEqual(new.mixed.fingerprint, rows.fingerprint(new))
         again = planning.mix_strings(new)
         pinned = next(p for s in again.strings for p in s.piles if p.id == parent.id)
         self.assertTrue(pinned.pinned)

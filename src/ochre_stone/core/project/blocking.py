@@ -14,7 +14,7 @@ from ochre_stone.core.picture.keys import nearest
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.planning import note_targets
+from ochre_stone.core.project.rows import note_targets
 
 _SEEN = 0.15
 """Munsell value steps of seeming that are worth a word."""

@@ -5,18 +5,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ochre_stone.core.mixing.believing import PHOTO, READER, Belief
 from ochre_stone.core.mixing.correcting import (
     HOME,
-    PHOTO,
-    READER,
     AtHand,
-    Belief,
     Correction,
     correct,
-    seen_as,
     start_again,
 )
 from ochre_stone.core.mixing.recipe import TINT_WHITE
+from ochre_stone.core.mixing.saying import seen_as
 from ochre_stone.core.mixing.strings import Pile
 from ochre_stone.core.project.choices import Lab, PileReading
 from ochre_stone.core.project.document import Document

@@ -7,7 +7,7 @@ from ochre_stone.core.mixing.recipe import Recipe
 from ochre_stone.core.mixing.strings import Pile
 from ochre_stone.core.project.choices import PinChoice
 from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.planning import fingerprint
+from ochre_stone.core.project.rows import fingerprint
 
 
 def choose_recipe(document: Document, pile_id: str, recipe: Recipe) -> Document:

@@ -1,265 +1,36 @@
-"""From notes to strings, amounts and the sheet: what the stations and the command line both ask for."""
+"""From the strings that are wanted to recipes, amounts and the sheet: what stations and command line both ask for."""
 
 import functools
-import hashlib
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
-from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.harmony.ladders import Rung, Way, by_air, by_rule, sky
-from ochre_stone.core.harmony.preview import ways
-from ochre_stone.core.harmony.relation import push
-from ochre_stone.core.harmony.schemes import places, pull
+from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.masses.gradations import toward
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement
 from ochre_stone.core.masses.tone import reach
 from ochre_stone.core.mixing.amounts import Amounts, amounts
-from ochre_stone.core.mixing.correcting import Belief, Reading, as_believed, believe
+from ochre_stone.core.mixing.believing import (
+    Belief,
+    Reading,
+    as_believed,
+    believe,
+)
 from ochre_stone.core.mixing.ranking import Means
 from ochre_stone.core.mixing.search import weighted_error
 from ochre_stone.core.mixing.session import Bounds, Pin, Row, plan_session
-from ochre_stone.core.mixing.shadowlight import Lights, estimate
-from ochre_stone.core.mixing.strings import DARKEST, LIGHTEST, MixString, PileTarget, targets
-from ochre_stone.core.mixing.subjects import BY_ID, flush, through_leaf
+from ochre_stone.core.mixing.strings import MixString
 from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.picture.keys import WORKING_PIXELS, nearest
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.project.choices import Lab
-from ochre_stone.core.project.document import STRING_ORDER, SUBJECTS, Document, Mixed, Note
+from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.massing import stated
-
-
-def note_targets(document: Document) -> Array:
-    """Lab (n, 3) of the notes as they are to be painted: eased into the range of paint, pulled toward the scheme, the
-    difference of light and shadow pushed or calmed."""
-    return harmonised(document, document.masses.range.tone().lab(_noted(document)))
-
-
-def _noted(document: Document) -> Array:
-    return np.array([n.lab for n in document.notes], dtype=float).reshape(-1, 3)
-
-
-def harmonised(document: Document, lab: Array) -> Array:
-    """Colours Lab (n, 3) of the document's notes after the scheme and the push; values as they are."""
-    h, notes = document.harmony, document.notes
-    share, held = [n.share for n in notes], [n.id in h.held for n in notes]
-    pulled = pull(lab, places(h.scheme, h.rotation), h.amount, h.wheel, h.accents, share, held)
-    return push(pulled, [n.subject for n in notes], [n.lit for n in notes], share, h.push, held)
-
-
-def harmony_ways(document: Document) -> Array | None:
-    """How harmony moves the colours of the whole picture (a grid as of ``preview.ways``); None where it moves none."""
-    lab = _noted(document)
-    if not len(lab):
-        return None
-    after = harmonised(document, lab)
-    return None if np.allclose(lab, after, atol=1e-6) else ways(lab, after)
-
-
-def distance_ladder(document: Document, way: Way | None = None) -> list[Rung]:
-    """The document's distance ladder, near to far, by its own way or another; empty without one or its notes."""
-    choice = document.harmony.distance
-    ids = {n.id: i for i, n in enumerate(document.notes)}
-    if choice is None or choice.near not in ids or choice.horizon not in ids:
-        return []
-    goal = note_targets(document)
-    near, horizon = (_lab(goal[ids[i]]) for i in (choice.near, choice.horizon))
-    if (way or choice.way) == "air":
-        return by_air(near, horizon, choice.steps, choice.first, choice.last, choice.visibility, choice.air)
-    return by_rule(near, horizon, choice.steps, choice.first, choice.last)
-
-
-def sky_notes(document: Document) -> list[tuple[float, Lab]]:
-    """Height and target of the notes of the sky: 0 for the lowest in the photo, 1 for the highest."""
-    goal = note_targets(document)
-    found = [(n.place[1], _lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == "sky" and n.place]
-    if len({y for y, _ in found}) < 2:
-        return []
-    top, bottom = min(y for y, _ in found), max(y for y, _ in found)
-    return [((bottom - y) / (bottom - top), lab) for y, lab in found]
-
-
-def sky_ladder(document: Document) -> list[Rung]:
-    """The document's sky ladder, from the horizon up; empty without one or without two notes of the sky."""
-    choice, notes = document.harmony.sky, sky_notes(document)
-    if choice is None or not notes:
-        return []
-    return sky(notes, choice.steps, choice.band, choice.strength)
-
-
-def _lab(row: Array) -> Lab:
-    return float(row[0]), float(row[1]), float(row[2])
-
-
-LADDERS = {"distance": "Distance", "sky-ladder": "Sky ladder"}
-
-
-def ladders(document: Document) -> dict[str, list[Rung]]:
-    """Ladders that are planned, by the id of their string."""
-    found = {"distance": distance_ladder(document), "sky-ladder": sky_ladder(document)}
-    return {i: rungs for i, rungs in found.items() if rungs}
-
-
-def ladder_targets(rungs: Sequence[Rung]) -> list[PileTarget]:
-    """Piles of a ladder, dark to light, as strings have them; held where paint can go."""
-    out = []
-    for r in rungs:
-        value = min(max(float(value_of_lightness(min(r.lab[0], 100.0))), DARKEST), LIGHTEST)
-        out.append(PileTarget((float(lightness_of_value(value)), r.lab[1], r.lab[2]), round(value, 2), "rule"))
-    return sorted(out, key=lambda t: t.value)
-
-
-PARTS = {"lit": "lit", "shade": "shaded", "near": "near", "middle": "in the middle", "far": "far"}
-"""Endings of strings of a subject that is kept apart, and their words."""
-ADDED = {
-    "skin-flush": "Lips and cheeks", "foliage-through": "Sun through leaves", "sky-clouds": "Clouds",
-    "shadows-form": "Form shadows", "shadows-cast": "Cast shadows",
-}  # fmt: skip
-"""Strings that rules of subjects add."""
-
-
-def string_of(document: Document, note: Note) -> str:
-    """The string that a note belongs to: its subject or a part of it, or the shadows."""
-    how = dict(document.mix.apart).get(note.subject)
-    if how == "light":
-        part = "lit" if note.lit else "shade"
-        # A subject that is noted on one side only stays whole.
-        sides = {n.lit for n in document.notes if n.subject == note.subject}
-        return f"{note.subject}-{part}" if len(sides) == 2 else note.group
-    if how == "distance" and note.group == note.subject:
-        found = {n.distance or "near" for n in document.notes if n.group == note.subject}
-        return f"{note.subject}-{note.distance or 'near'}" if len(found) > 1 else note.subject
-    return note.group
-
-
-def groups(document: Document) -> dict[str, list[int]]:
-    """String id to the indices of its notes, in the order of strings.
-
-    Cast shadows and dark accents form the shadows; without any, the core shadows do, and stay with their subject too.
-    """
-    found: dict[str, list[int]] = {}
-    for i, n in enumerate(document.notes):
-        found.setdefault(string_of(document, n), []).append(i)
-    if "shadows" not in found:
-        core = [i for i, n in enumerate(document.notes) if n.role == "core shadow"]
-        if core:
-            found["shadows"] = core
-    order = [f"{g}{part}" for g in STRING_ORDER for part in ("", *(f"-{p}" for p in PARTS))]
-    return {g: found[g] for g in order if g in found}
-
-
-def fingerprint(document: Document) -> str:
-    """Changes whenever the strings have to be worked out anew."""
-    chosen = [
-        [(n.id, n.lab, n.group, n.role) for n in document.notes],
-        [n.distance for n in document.notes] if document.mix.apart else [],
-        [n.place for n in document.notes if n.subject == "sky"] if document.harmony.sky is not None else [],
-        document.harmony.model_dump(),
-        document.masses.range.model_dump() if document.masses.range.keep != "scene" else [],
-        document.mix.model_dump(),
-        [r.model_dump() for r in document.readings] if document.mix.learn else [],
-    ]
-    return hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]
-
-
-def string_title(string_id: str) -> str:
-    """Name of a string as shown."""
-    if string_id in LADDERS or string_id in ADDED:
-        return (LADDERS | ADDED)[string_id]
-    subject, _, part = string_id.partition("-")
-    return f"{subject.capitalize()}, {PARTS[part]}" if part in PARTS else string_id.capitalize()
-
-
-def lights(document: Document) -> Lights | None:
-    """Light and ambient light, from the notes of subjects that are noted in both; None without such a pair.
-
-    Cast shadows tell most: nothing but the surroundings lights them. Core shadows, which hold light thrown back, count
-    where there are not two of these.
-    """
-    goal = note_targets(document)
-    pairs: dict[str, list[tuple[Lab, Lab]]] = {"cast shadow": [], "core shadow": []}
-    for subject in SUBJECTS:
-        of = [(n, _lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == subject]
-        lit = [(n.share, lab) for n, lab in of if n.role == "light"]
-        for n, lab in of:
-            if lit and n.role in pairs:
-                pairs[n.role].append((max(lit)[1], lab))
-    cast = estimate(pairs["cast shadow"])
-    return cast if cast is not None and cast.pairs > 1 else estimate(pairs["cast shadow"] + pairs["core shadow"])
-
-
-def _added(document: Document, goal: Array, rows: dict[str, list[PileTarget]]) -> dict[str, list[PileTarget]]:
-    """Strings that rules add, where there is what they need."""
-    mix, out = document.mix, {}
-
-    def held(rule: str, labs: Sequence[Lab]) -> list[PileTarget]:
-        made = []
-        for lab in labs:
-            value = min(max(float(value_of_lightness(min(max(lab[0], 0.0), 100.0))), DARKEST), LIGHTEST)
-            colour = (float(lightness_of_value(value)), lab[1], lab[2])
-            made.append(PileTarget(colour, round(value, 2), "rule", (rule,)))
-        return sorted(made, key=lambda t: t.value)
-
-    skin = next((rows[s] for s in rows if s.partition("-")[0] == "skin"), None)
-    if mix.rule("skin-flush") and skin:
-        out["skin-flush"] = held("skin-flush", flush(skin[len(skin) // 2].lab))
-    leaves = [_lab(goal[i]) for i, n in enumerate(document.notes) if n.subject == "foliage" and n.lit]
-    if mix.rule("foliage-through") and leaves:
-        out["foliage-through"] = held("foliage-through", through_leaf(max(leaves)))
-    light = lights(document)
-    if light is None:
-        return out
-    if mix.rule("sky-clouds") and any(n.subject == "sky" for n in document.notes):
-        lit = (95.0, 0.5, 4.0)
-        shaded = Lights(_root(light.ratio, 0.35), light.pairs, light.spread).cast_shadow(lit)
-        out["sky-clouds"] = held("sky-clouds", [shaded, lit])
-    dark = {n.subject for n in document.notes if not n.lit}
-    alone = [
-        (n.share, _lab(goal[i])) for i, n in enumerate(document.notes)
-        if n.role == "light" and n.subject not in dark and n.subject != "sky"
-    ]  # fmt: skip
-    things = [lab for _, lab in sorted(alone, reverse=True)[:5]]
-    floor = [
-        (n.share, _lab(goal[i])) for i, n in enumerate(document.notes) if n.lit and n.subject in ("ground", "wall")
-    ]
-    if mix.rule("shadows-form") and things:
-        below = max(floor)[1] if floor else None
-        out["shadows-form"] = held("shadows-form", [light.form_shadow(c, below) for c in things])
-    if mix.rule("shadows-cast") and things:
-        out["shadows-cast"] = held("shadows-cast", [light.cast_shadow(c) for c in things])
-    return out
-
-
-def _root(ratio: tuple[float, float, float], power: float) -> tuple[float, float, float]:
-    return ratio[0] ** power, ratio[1] ** power, ratio[2] ** power
-
-
-def wanted_rows(document: Document) -> list[Row]:
-    """The strings that are wanted, with their targets."""
-    goal = note_targets(document)
-    mix = document.mix
-    active = [r for r in BY_ID if mix.rule(r)]
-    rows: dict[str, list[PileTarget]] = {}
-    for string_id, members in groups(document).items():
-        notes = [document.notes[i] for i in members]
-        weight = np.array([max(n.share, 0.005) for n in notes])
-        subject = string_id.partition("-")[0]
-        rows[string_id] = targets(goal[members], weight, mix.steps, subject, [n.lit for n in notes], active)
-    rows |= {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
-    rows |= _added(document, goal, rows)
-    out = []
-    for string_id, row in rows.items():
-        if string_id not in mix.left_out:
-            how = mix.of_string(string_id)
-            title = string_title(string_id)
-            out.append(Row(string_id, title, tuple(row), how.method, how.mother, how.first))
-    return out
+from ochre_stone.core.project.rows import ADDED, _lab, fingerprint, groups, note_targets, string_of, wanted_rows
 
 
 @functools.lru_cache(maxsize=16)

@@ -24,7 +24,7 @@ from ochre_stone.core.paint.chart import (
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import Prediction, uncertainty
 from ochre_stone.core.project.atomic import write_bytes
-from ochre_stone.core.project.planning import note_targets
+from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop import numbers
 from ochre_stone.desktop.stations.base import button
 from ochre_stone.desktop.widgets.chartview import ChartView

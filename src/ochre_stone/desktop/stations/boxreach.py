@@ -13,7 +13,8 @@ from ochre_stone.core.mixing.smallest import LEAST_SIZE, MOST_SIZE, Smallest, sm
 from ochre_stone.core.paint.box import OwnPalette
 from ochre_stone.core.paint.palettes import MOST_TUBES, ONE_OF_EACH
 from ochre_stone.core.paint.tubes import Tube, all_tubes
-from ochre_stone.core.project.planning import means_of, note_targets
+from ochre_stone.core.project.planning import means_of
+from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop import numbers
 from ochre_stone.desktop.stations.base import button
 from ochre_stone.desktop.widgets.slices import Dot, SliceView

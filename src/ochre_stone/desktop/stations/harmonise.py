@@ -11,7 +11,7 @@ from ochre_stone.core.harmony.schemes import TITLES, places
 from ochre_stone.core.masses.shapes import enlarge
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.project.choices import HarmonyChoice
-from ochre_stone.core.project.planning import harmony_ways
+from ochre_stone.core.project.rows import harmony_ways
 from ochre_stone.desktop.stations.base import Station, button, quietly
 from ochre_stone.desktop.stations.harmonybalance import BalancePage
 from ochre_stone.desktop.stations.harmonyladders import LaddersPage

@@ -6,7 +6,7 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.harmony.proportions import proportions
 from ochre_stone.core.harmony.relation import relations
 from ochre_stone.core.project.massing import note_in_focus
-from ochre_stone.core.project.planning import note_targets
+from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop import numbers
 from ochre_stone.desktop.stations.base import button, quietly
 from ochre_stone.desktop.widgets.bars import Bar, ShareBars

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QDoubleSpinBox, 
 
 from ochre_stone.core.harmony.ladders import AIRS
 from ochre_stone.core.project.choices import DistanceLadder, SkyLadder
-from ochre_stone.core.project.planning import distance_ladder, sky_ladder, sky_notes
+from ochre_stone.core.project.rows import distance_ladder, sky_ladder, sky_notes
 from ochre_stone.desktop.stations.base import button, quietly
 from ochre_stone.desktop.widgets.rungs import Rungs
 

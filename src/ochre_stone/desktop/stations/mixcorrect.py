@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QFileDialog, QGridLayout, QPushButton, QWidget
 
 from ochre_stone.core.colour.reading import read
-from ochre_stone.core.mixing.correcting import HOW_MUCH, WORDS
+from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.mending import (

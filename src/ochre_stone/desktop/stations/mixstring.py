@@ -8,10 +8,10 @@ from ochre_stone.core.mixing.methods import METHODS, Verdict, verdict
 from ochre_stone.core.mixing.session import Bounds, plan_session
 from ochre_stone.core.mixing.subjects import RULES, Rule
 from ochre_stone.core.project.choices import StringChoice
-from ochre_stone.core.project.planning import (
+from ochre_stone.core.project.planning import session_tubes
+from ochre_stone.core.project.rows import (
     groups,
     lights,
-    session_tubes,
     string_title,
     wanted_rows,
 )
