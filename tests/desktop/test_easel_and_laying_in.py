@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.masses.laying import LAYINGS, order
-from ochre_stone.core.project.mending import last_reading
+from ochre_stone.core.project.mending import last_reading, put_since
 from ochre_stone.desktop.awake import Awake
 from tests.desktop.helpers import WindowCase
 
@@ -69,7 +69,7 @@ class AtTheEasel(EaselCase):
         self.page.grab()
         self.key(Qt.Key.Key_Space, widget=self.page)
         self.assertIsNone(self.page.advice)
-        held = dict(self.window.mix.correct_page.holds(p.id))
+        held = dict(put_since(self.window.studio.document, p.id))
         self.assertGreater(
             sum(held.values()), sum(v for _, v in last_reading(self.window.studio.document, p.id).amounts)
         )

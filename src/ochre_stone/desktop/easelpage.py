@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.adding import Step
 from ochre_stone.core.mixing.recipe import ingredient_words
 from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS
 from ochre_stone.core.mixing.strings import Pile
-from ochre_stone.core.project.mending import Advice, Amounts, after, contents, with_words
+from ochre_stone.core.project.mending import Advice, after, contents, put, with_words
 from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.awake import Awake
 from ochre_stone.desktop.stations.mixcorrect import addition_words, advice_or_why
@@ -159,7 +159,7 @@ class EaselPage(QDialog):
         if self._said is not None and self._said[0] == word:
             much = degrees[min(degrees.index(self._said[1]) + 1, len(degrees) - 1)]
         self._said, self.saying = (word, much), False
-        document = with_words(self.studio.document, p.id, [(word, much)], self._holds(p))
+        document = with_words(self.studio.document, p.id, [(word, much)])
         self.studio.change("Say how a pile is off", document)
         pile_id = p.id
 
@@ -173,10 +173,6 @@ class EaselPage(QDialog):
 
         self.studio.jobs.start("advice", lambda _: advice_or_why(document, pile_id), arrived, self.studio.failed.emit)
 
-    def _holds(self, p: Pile) -> Amounts:
-        """What is in a pile now, additions that were not read yet among it."""
-        return self.window_.mix.correct_page.holds(p.id) or contents(self.studio.document, p)
-
     def _take_advice(self) -> None:
         """What was advised went in."""
         p, now = self.pile(), self.advice
@@ -189,8 +185,8 @@ class EaselPage(QDialog):
             else:
                 keep = c.keep if c.verdict == "cut" else 1.0
                 added = [(now.source(i).shares, v * keep) for i, v in c.additions]
-                amounts = after(self._holds(p), added, keep)
-            self.window_.mix.correct_page.holds_now(p.id, amounts)
+                amounts = after(contents(self.studio.document, p), added, keep)
+            self.studio.change("Put into a pile", put(self.studio.document, p.id, amounts))
             self._said = None
         self._shown()
 

@@ -22,7 +22,10 @@ from ochre_stone.core.project.mending import (
     at_hand,
     begun,
     contents,
+    forget,
     last_reading,
+    put,
+    put_since,
     readings_of,
     with_reading,
     with_words,
@@ -129,7 +132,11 @@ class Mending(unittest.TestCase):
         d = with_reading(DEMO, "skin-3", (55, 14, 28), "reader")
         self.assertEqual(contents(d, pile), begun(pile))
         more = after(begun(pile), [((("titanium-white", 1.0),), 2.0)])
-        d = with_reading(d, "skin-3", (58, 13, 26), "typed", more)
+        d = put(d, "skin-3", more)
+        self.assertEqual(contents(d, pile), more)
+        d = with_reading(d, "skin-3", (58, 13, 26), "typed")
+        self.assertIsNone(put_since(d, "skin-3"))
+        self.assertEqual(contents(forget(d, "skin-3"), pile), begun(pile))
         self.assertEqual(len(readings_of(d, "skin-3")), 2)
         self.assertEqual(last_reading(d, "skin-3").amounts, more)
         self.assertAlmostEqual(dict(more)["titanium-white"], dict(begun(pile)).get("titanium-white", 0) + 2.0)
@@ -152,7 +159,7 @@ class Mending(unittest.TestCase):
         self.assertEqual(
             advise(with_reading(DEMO, "skin-3", pile.target.lab, "reader"), "skin-3").correction.verdict, "home"
         )
-        wrong = with_reading(DEMO, "skin-3", (25, 5, -30), "reader", (("ultramarine-blue", 9.0),))
+        wrong = with_reading(put(DEMO, "skin-3", (("ultramarine-blue", 9.0),)), "skin-3", (25, 5, -30), "reader")
         found = advise(wrong, "skin-3")
         self.assertEqual(found.correction.verdict, "again")
         self.assertAlmostEqual(sum(c for _, c in found.again), 1.0, delta=0.01)
@@ -238,6 +245,7 @@ class OlderFiles(unittest.TestCase):
         for gone in ("thick", "ground", "laying", "board_width", "board_height"):
             raw["canvas"].pop(gone)
         raw.pop("readings")
+        raw.pop("put_in")
         for n in raw["notes"]:
             n.pop("distance")
         for gone in ("branching", "tweaks"):

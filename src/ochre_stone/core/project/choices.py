@@ -158,6 +158,14 @@ class PileReading(Frozen):
     """The words, where it was said in words."""
 
 
+class PileContents(Frozen):
+    """What a pile holds since something went in that was not seen yet."""
+
+    pile: str = Field(min_length=1, max_length=60)
+    amounts: tuple[tuple[str, Annotated[float, Field(ge=0, le=100_000)]], ...] = Field(min_length=1, max_length=48)
+    """Tubes, in parts of the recipe that the pile was begun with."""
+
+
 class DistanceLadder(Frozen):
     """A note followed to the horizon."""
 

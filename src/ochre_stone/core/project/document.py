@@ -32,6 +32,7 @@ from ochre_stone.core.project.choices import (
     HarmonyChoice,
     Lab,
     MassChoice,
+    PileContents,
     PileReading,
     PinChoice,
     Point,
@@ -278,6 +279,8 @@ class Document(Frozen):
     mixed: Mixed = Mixed()
     readings: tuple[PileReading, ...] = Field(default=(), max_length=2000)
     """Piles as they were seen while mixing, in the order of time."""
+    put_in: tuple[PileContents, ...] = Field(default=(), max_length=500)
+    """Piles into which something went since they were seen."""
 
     @field_validator("notes")
     @classmethod

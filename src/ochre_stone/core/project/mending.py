@@ -16,7 +16,7 @@ from ochre_stone.core.mixing.correcting import (
 from ochre_stone.core.mixing.recipe import TINT_WHITE
 from ochre_stone.core.mixing.saying import seen_as
 from ochre_stone.core.mixing.strings import Pile
-from ochre_stone.core.project.choices import Lab, PileReading
+from ochre_stone.core.project.choices import Lab, PileContents, PileReading
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.pinning import pile_of
 from ochre_stone.core.project.planning import belief
@@ -35,9 +35,33 @@ def begun(pile: Pile) -> Amounts:
 
 
 def contents(document: Document, pile: Pile) -> Amounts:
-    """What a pile holds now: as it was read last, else as planned."""
+    """What a pile holds now: what went in since it was read, else as it was read last, else as planned."""
+    since = put_since(document, pile.id)
+    if since is not None:
+        return since
     last = last_reading(document, pile.id)
     return last.amounts if last is not None else begun(pile)
+
+
+def put_since(document: Document, pile_id: str) -> Amounts | None:
+    """What a pile holds where something went in since it was seen; None where nothing did."""
+    return next((c.amounts for c in document.put_in if c.pile == pile_id), None)
+
+
+def put(document: Document, pile_id: str, amounts: Amounts) -> Document:
+    """The document with a pile that holds ``amounts`` now, and was not seen since."""
+    rest = tuple(c for c in document.put_in if c.pile != pile_id)
+    return document.model_copy(update={"put_in": (*rest, PileContents(pile=pile_id, amounts=amounts))})
+
+
+def forget(document: Document, pile_id: str) -> Document:
+    """The document without the readings of a pile: it counts as mixed as planned again."""
+    return document.model_copy(
+        update={
+            "readings": tuple(r for r in document.readings if r.pile != pile_id),
+            "put_in": tuple(c for c in document.put_in if c.pile != pile_id),
+        }
+    )
 
 
 def last_reading(document: Document, pile_id: str) -> PileReading | None:
@@ -51,13 +75,11 @@ def readings_of(document: Document, pile_id: str) -> list[PileReading]:
 
 
 def with_reading(
-    document: Document, pile_id: str, lab: Sequence[float], how: str, amounts: Amounts | None = None, said: str = "",
-    noise: float | None = None,
-) -> Document:  # fmt: skip
+    document: Document, pile_id: str, lab: Sequence[float], how: str, said: str = "", noise: float | None = None
+) -> Document:
     """The document with a pile as it was seen: ``how`` "reader", "photo", "typed" or "words" (these with ``noise``).
 
-    ``amounts``: what is in it, where something went in since it was seen last. Raises KeyError for an unknown pile and
-    ValueError for a colour that nothing has.
+    Raises KeyError for an unknown pile and ValueError for a colour that nothing has.
     """
     pile = pile_of(document, pile_id)
     sd = noise if noise is not None else {"reader": READER, "photo": PHOTO, "typed": TYPED}[how]
@@ -65,20 +87,19 @@ def with_reading(
     if not (0 <= L <= 105 and abs(a) <= 150 and abs(b) <= 150):
         raise ValueError("a pile has L* 0 to 105, and a* and b* within 150")
     reading = PileReading.model_validate(
-        {"pile": pile_id, "target": pile.target.lab, "amounts": amounts or contents(document, pile), "lab": (L, a, b),
+        {"pile": pile_id, "target": pile.target.lab, "amounts": contents(document, pile), "lab": (L, a, b),
          "noise": sd, "how": how, "said": said}
     )  # fmt: skip
-    return document.model_copy(update={"readings": (*document.readings, reading)})
+    rest = tuple(c for c in document.put_in if c.pile != pile_id)
+    return document.model_copy(update={"readings": (*document.readings, reading), "put_in": rest})
 
 
-def with_words(
-    document: Document, pile_id: str, said: Sequence[tuple[str, str]], amounts: Amounts | None = None
-) -> Document:
-    """The document with a pile described in words; raises as :func:`correcting.seen_as` and KeyError."""
+def with_words(document: Document, pile_id: str, said: Sequence[tuple[str, str]]) -> Document:
+    """The document with a pile described in words; raises as :func:`saying.seen_as` and KeyError."""
     pile = pile_of(document, pile_id)
     lab, noise = seen_as(pile.target.lab, said)
     words = ", ".join(f"{what} {how}" if how != "a little" else f"a little {what}" for what, how in said)
-    return with_reading(document, pile_id, lab, "words", amounts, words, noise)
+    return with_reading(document, pile_id, lab, "words", words, noise)
 
 
 def after(amounts: Amounts, additions: Sequence[tuple[Amounts, float]], keep: float = 1.0) -> Amounts:

@@ -14,7 +14,10 @@ from ochre_stone.core.project.mending import (
     advise,
     after,
     contents,
+    forget,
     last_reading,
+    put,
+    put_since,
     readings_of,
     with_reading,
     with_words,
@@ -112,8 +115,6 @@ class CorrectPage:
         self.now: Advice | None = None
         self._asked: object = None
         self.dialog: PilePhoto | None = None
-        self._pending: dict[str, tuple[tuple[str, float], ...]] = {}
-        """What a pile holds since an addition that was not read yet."""
 
     def _one_of(self, word: str) -> None:
         """Too light and too dark, too bright and too dull exclude each other; of hues one is said."""
@@ -122,16 +123,7 @@ class CorrectPage:
             if other != word and WORDS[other][0] == kind:
                 b.setChecked(False)
 
-    def holds(self, pile_id: str) -> tuple[tuple[str, float], ...] | None:
-        """What a pile holds since an addition that was not read yet; None without one."""
-        return self._pending.get(pile_id)
-
-    def holds_now(self, pile_id: str, amounts: tuple[tuple[str, float], ...]) -> None:
-        """Something went into a pile that was not read since."""
-        self._pending[pile_id] = amounts
-
-    def _put(self, text: str, new: Document, pile_id: str) -> None:
-        self._pending.pop(pile_id, None)
+    def _seen(self, text: str, new: Document) -> None:
         for b in self.words.values():
             b.setChecked(False)
         self.studio.change(text, new)
@@ -146,8 +138,8 @@ class CorrectPage:
         if not said:
             self.studio.told.emit("Press one or more of the words first.")
             return
-        new = with_words(self.station.document, found[1].id, said, self.holds(found[1].id))
-        self._put("Say how a pile is off", new, found[1].id)
+        new = with_words(self.station.document, found[1].id, said)
+        self._seen("Say how a pile is off", new)
 
     def take_reading(self, lab: tuple[float, float, float], how: str) -> None:
         """The pile as it was read."""
@@ -155,11 +147,11 @@ class CorrectPage:
         if found is None:
             return
         try:
-            new = with_reading(self.station.document, found[1].id, lab, how, self.holds(found[1].id))
+            new = with_reading(self.station.document, found[1].id, lab, how)
         except ValueError as error:
             self.studio.failed.emit(f"{str(error)[0].upper()}{str(error)[1:]}.")
             return
-        self._put("Read a pile", new, found[1].id)
+        self._seen("Read a pile", new)
 
     def _typed(self) -> None:
         L, a, b = (box.value() for box in self.typed)
@@ -175,7 +167,7 @@ class CorrectPage:
             self.studio.told.emit("No reader is connected: connect one at Look, on its Scene page.")
             return
         document, pile = self.station.document, found[1]
-        amounts = self.holds(pile.id) or contents(document, pile)
+        amounts = contents(document, pile)
         tubes = [document.mixed.tube(i) for i, v in amounts if v > 0]
         patch = painted(tubes, [v for _, v in amounts if v > 0], document.mix.chosen().surface)
 
@@ -216,24 +208,22 @@ class CorrectPage:
         document, pile, c = self.station.document, found[1], self.now.correction
         if c.verdict == "again":
             whole = sum(i.parts for i in pile.recipe.ingredients)
-            self._pending[pile.id] = tuple((i, s * whole) for i, s in self.now.again)
+            holds = tuple((i, s * whole) for i, s in self.now.again)
             self.studio.told.emit("Begun anew: read it, or say how it is off.")
         else:
             keep = c.keep if c.verdict == "cut" else 1.0
             added = [(self.now.source(i).shares, v * keep * share) for i, v in c.additions]
-            self._pending[pile.id] = after(self.holds(pile.id) or contents(document, pile), added, keep)
+            holds = after(contents(document, pile), added, keep)
             self.studio.told.emit("Noted what is in the pile now: read it again, or say how it is off.")
+        self.studio.change("Put into a pile", put(document, pile.id, holds))
         self.refresh()
 
     def forget_it(self) -> None:
         """Take the readings of this pile back."""
         found = self.station.found()
-        if found is None:
-            return
-        self._pending.pop(found[1].id, None)
-        rest = tuple(r for r in self.station.document.readings if r.pile != found[1].id)
-        self.studio.change("Forget a pile's readings", self.station.document.model_copy(update={"readings": rest}))
-        self.refresh()
+        if found is not None:
+            self.studio.change("Forget a pile's readings", forget(self.station.document, found[1].id))
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the pile in hand as it was seen, and what to do."""
@@ -265,7 +255,7 @@ class CorrectPage:
             with quietly(box):
                 box.setValue(v)
         self.forget.setVisible(last is not None)
-        if p.id in self._pending:
+        if put_since(document, p.id) is not None:
             self.verdict.setText("<b>Mixed in: now look.</b> Read it or say how it is off; if it matches, go on.")
             self.verdict.show()
         elif last is not None:
@@ -286,7 +276,7 @@ class CorrectPage:
                 self.verdict.show()
                 return
             self._asked, self.now = key, answer
-            if pile_id not in self._pending:
+            if put_since(self.station.document, pile_id) is None:
                 self._show(answer)
 
         self.now = None
