@@ -244,6 +244,9 @@ class EaselPage(QDialog):
         self._began = time.monotonic()
         self._describe()
         self.awake.hold()
+        screen = self.window_.screen()
+        if screen is not None:  # a desktop without a window manager makes nothing full screen by itself
+            self.setGeometry(screen.geometry())
         self.showFullScreen()
         self.setFocus()
 

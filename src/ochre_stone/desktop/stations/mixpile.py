@@ -130,7 +130,8 @@ class PilePage:
         s, p = found
         r, document = p.recipe, self.station.document
         on = any(i.id in self.station.names() for i in r.ingredients)
-        kind = "your choice" if p.pinned else "a tweak, mixed on from another pile" if on else "a main pile, from tubes"
+        chosen = "as you mixed it" if last_reading(document, p.id) is not None else "your choice"
+        kind = chosen if p.pinned else "a tweak, mixed on from another pile" if on else "a main pile, from tubes"
         number = p.id.rsplit("-", 1)[1]
         self.head.setText(f"{s.name} {number} of {len(s.piles)}, value {numbers.short(p.target.value)}: {kind}")
         self.swatch.show_pile(p.id, p.target.lab, r.lab)
