@@ -69,9 +69,12 @@ class Branching:
         """One sentence on how good the plan is."""
         saved = self.from_tubes - self.cost
         onward = sum(bool(w.parent) for w in self.chosen.values())
-        best = (
-            "no better one exists" if self.proven else f"at most {self.cost / max(self.bound, 1e-9) - 1:.0%} from best"
-        )
+        if self.bound <= 0:
+            best = "changed by hand since"
+        elif self.proven:
+            best = "no better one exists"
+        else:
+            best = f"at most {self.cost / self.bound - 1:.0%} from best"
         if not onward:
             return f"Every pile starts from tubes: nothing is saved by mixing on ({best})."
         return (

@@ -160,11 +160,13 @@ class Bench:
         return out
 
     def recipe(
-        self, target: Array, parts: Array, index: Ints, lab: Array, reachable: bool, palette_name: str, kind: str = ""
-    ) -> Recipe:
+        self, target: Array, parts: Array, index: Ints, lab: Array, reachable: bool, palette_name: str, kind: str = "",
+        exact: bool = False,
+    ) -> Recipe:  # fmt: skip
         """Describe one rounded mixture."""
         n = len(self.tubes)
-        used = [(int(i), float(p)) for i, p in zip(index, reduce_parts(parts), strict=True) if p > 0]
+        told = np.maximum(parts.round(2), 0.01) if exact else reduce_parts(parts)
+        used = [(int(i), float(p)) for i, p in zip(index, told, strict=True) if p > 0]
         total = sum(p for _, p in used)
         shares: dict[str, float] = {}
         items, tints = [], []
@@ -455,7 +457,7 @@ def recipe_of(
     index = np.array([[ids.index(i) for i in parts]], dtype=np.intp)
     amounts = np.array([list(parts.values())], dtype=float)
     lab = bench.paints.lab(amounts / amounts.sum(), index)[0]
-    return bench.recipe(np.asarray(target, dtype=float), amounts[0], index[0], lab, reachable, palette_name)
+    return bench.recipe(np.asarray(target, dtype=float), amounts[0], index[0], lab, reachable, palette_name, exact=True)
 
 
 def _key(bench: Bench, recipe: Recipe) -> tuple[tuple[int, float], ...]:

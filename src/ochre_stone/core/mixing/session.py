@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.branching import Branching, Way, branch, sequence
+from ochre_stone.core.mixing.branching import Branching, Way, branch, sequence, total
 from ochre_stone.core.mixing.luminous import loosely
 from ochre_stone.core.mixing.methods import Kit, kit
 from ochre_stone.core.mixing.recipe import (
@@ -254,13 +254,16 @@ def plan_session(
             chosen[pile_id] = ways[pile_id][0]
             continue
         final[pile_id] = replace(p, recipe=recipe, alternatives=(p.recipe, *p.alternatives)[:4])
+    if chosen != dict(plan.chosen):  # what rounding sent back to the tubes is counted as it is
+        cost, ml = total(chosen, want)
+        plan = replace(plan, chosen=chosen, cost=cost, ml=ml)
     turn = {pile_id: k for k, pile_id in enumerate(order, 1)}
     strings = []
     for r in rows:
         row = tuple(replace(final[p.id], order=turn[p.id]) for p in made[r.id])
         used = {t.id: t for p in row for t in p.recipe.tints}
         strings.append(MixString(r.id, r.name, row, tuple(used.values()), r.method))
-    return Session(tuple(strings), replace(plan, chosen=chosen, order=tuple(order)), kits)
+    return Session(tuple(strings), replace(plan, order=tuple(order)), kits)
 
 
 def _gives_away(recipe: Recipe, p: Pile, now: float) -> bool:

@@ -59,7 +59,8 @@ def _with_pins(document: Document, pins: tuple[PinChoice, ...], pile: Pile) -> D
     plan = document.mixed.branching
     if plan is not None and pile.id in plan.chosen:
         way = Way("", 0.0, len(pile.recipe.ingredients))
-        plan = replace(plan, chosen={**plan.chosen, pile.id: way}, bound=0.0)
+        cost = plan.cost + way.cost - plan.chosen[pile.id].cost
+        plan = replace(plan, chosen={**plan.chosen, pile.id: way}, cost=cost, bound=0.0)
     ready = document.mixed.fingerprint == fingerprint(document)
     mixed = document.mixed.model_copy(
         update={

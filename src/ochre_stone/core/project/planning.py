@@ -61,8 +61,7 @@ def _pins(document: Document) -> list[Pin]:
     pins = {p.pile: Pin(p.pile, p.parts, p.target) for p in document.mix.pins}
     if document.mix.learn:
         for r in document.readings:
-            # Recipes are told in quarters of a part: eighths that were added count double.
-            pins[r.pile] = Pin(r.pile, tuple((i, 2 * v) for i, v in r.amounts if v > 0), r.target)
+            pins[r.pile] = Pin(r.pile, tuple((i, v) for i, v in r.amounts if v > 0), r.target)
     return list(pins.values())
 
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QFileDialog, QGridLayout, QPushButton, QWidget
 
 from ochre_stone.core.colour.reading import read
+from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.document import Document
@@ -168,7 +169,11 @@ class CorrectPage:
             return
         document, pile = self.station.document, found[1]
         amounts = contents(document, pile)
-        tubes = [document.mixed.tube(i) for i, v in amounts if v > 0]
+        try:
+            tubes = [document.mixed.tube(i) for i, v in amounts if v > 0]
+        except OchreError:
+            self.studio.failed.emit("This pile holds tubes that are not on the palette any more: forget its readings.")
+            return
         patch = painted(tubes, [v for _, v in amounts if v > 0], document.mix.chosen().surface)
 
         def arrived(reading: Reading) -> None:

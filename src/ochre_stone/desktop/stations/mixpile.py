@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem
 from ochre_stone.core.mixing.adding import adding, pool
 from ochre_stone.core.mixing.ranking import KINDS
 from ochre_stone.core.mixing.recipe import Ingredient, Recipe, ingredient_words, recipes
-from ochre_stone.core.mixing.strings import MixString, Pile
+from ochre_stone.core.mixing.strings import Pile
 from ochre_stone.core.mixing.subjects import BY_ID
 from ochre_stone.core.paint.cautions import instead, tube_cautions
 from ochre_stone.core.paint.media import MEDIA, seen
@@ -213,6 +213,3 @@ def alternative_words(a: Recipe) -> str:
     recipe = ", ".join(ingredient_words(i) for i in a.ingredients)
     kind = f"{KINDS[a.kind].capitalize()}: " if a.kind else ""
     return f"{kind}{recipe}\nvalue {a.value_error:+.1f}, {chroma}, difference {a.de00:.1f}"
-
-
-Found = tuple[MixString, Pile]
