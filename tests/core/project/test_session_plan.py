@@ -159,7 +159,8 @@ class Mending(unittest.TestCase):
         self.assertEqual(
             advise(with_reading(DEMO, "skin-3", pile.target.lab, "reader"), "skin-3").correction.verdict, "home"
         )
-        wrong = with_reading(put(DEMO, "skin-3", (("ultramarine-blue", 9.0),)), "skin-3", (25, 5, -30), "reader")
+        seen = with_reading(DEMO, "skin-3", (50, 10, 20), "reader")
+        wrong = with_reading(put(seen, "skin-3", (("ultramarine-blue", 9.0),)), "skin-3", (25, 5, -30), "reader")
         found = advise(wrong, "skin-3")
         self.assertEqual(found.correction.verdict, "again")
         self.assertAlmostEqual(sum(c for _, c in found.again), 1.0, delta=0.01)
@@ -170,6 +171,13 @@ class Mending(unittest.TestCase):
         self.assertIn("skin-2", ids)
         self.assertNotIn("skin-3", ids)
         self.assertTrue(set(DEMO.mix.chosen().paints) <= set(ids))
+
+    def test_what_was_seen_of_another_pile_in_its_place_does_not_count(self):
+        d = with_reading(DEMO, "skin-3", (50, 10, 20), "reader")
+        other = d.readings[0].model_copy(update={"target": (80.0, 0.0, 0.0)})
+        d = d.model_copy(update={"readings": (other,)})
+        self.assertIsNone(last_reading(d, "skin-3"))
+        self.assertEqual(contents(d, pile_of(d, "skin-3")), begun(pile_of(d, "skin-3")))
 
     def test_not_read_or_tubes_gone(self):
         with self.assertRaisesRegex(ValueError, "read the pile first"):

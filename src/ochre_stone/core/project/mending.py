@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.believing import PHOTO, READER, Belief
 from ochre_stone.core.mixing.correcting import (
     HOME,
@@ -23,6 +24,8 @@ from ochre_stone.core.project.planning import belief
 
 DOSE = 0.125
 """Half a touch: the smallest addition that is told, in parts."""
+SAME = 2.0
+"""CIEDE2000 by which a target may move while its pile counts as the same."""
 TYPED = 0.5
 """Noise of figures typed in from an instrument of the painter's own."""
 Amounts = tuple[tuple[str, float], ...]
@@ -44,7 +47,9 @@ def contents(document: Document, pile: Pile) -> Amounts:
 
 
 def put_since(document: Document, pile_id: str) -> Amounts | None:
-    """What a pile holds where something went in since it was seen; None where nothing did."""
+    """What a pile holds where something went in since it was seen; None where nothing did, or it is another pile."""
+    if last_reading(document, pile_id) is None:
+        return None
     return next((c.amounts for c in document.put_in if c.pile == pile_id), None)
 
 
@@ -66,12 +71,17 @@ def forget(document: Document, pile_id: str) -> Document:
 
 def last_reading(document: Document, pile_id: str) -> PileReading | None:
     """How a pile was seen last."""
-    return next((r for r in reversed(document.readings) if r.pile == pile_id), None)
+    return next(iter(reversed(readings_of(document, pile_id))), None)
 
 
 def readings_of(document: Document, pile_id: str) -> list[PileReading]:
-    """How a pile was seen, first to last."""
-    return [r for r in document.readings if r.pile == pile_id]
+    """How a pile was seen, first to last; what was seen of a pile that stood in its place with another target is
+    not this one's."""
+    found = [r for r in document.readings if r.pile == pile_id]
+    if not found:
+        return []
+    target = np.array(pile_of(document, pile_id).target.lab)
+    return [r for r in found if float(ciede2000(np.array(r.target), target)) <= SAME]
 
 
 def with_reading(
