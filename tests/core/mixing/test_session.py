@@ -13,7 +13,7 @@ from ochre_stone.core.mixing.session import Bounds, Pin, Row, plan_session
 from ochre_stone.core.mixing.strings import PileTarget, targets
 from ochre_stone.core.mixing.subjects import RULES, flush, rules_of, shape, span, through_leaf, turned
 from ochre_stone.core.paint.palettes import palette
-from ochre_stone.core.paint.predict import predict, spectra
+from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
 
 PORTRAIT = palette("portrait-ten")
@@ -148,7 +148,7 @@ class Methods(unittest.TestCase):
 
     def test_palettes_that_lack_what_a_method_needs(self):
         few = palette("underpainting-three").tubes
-        self.assertEqual(set(kit("neutral", SKIN, few).tubes) <= set(few), True)
+        self.assertLessEqual(set(kit("neutral", SKIN, few).tubes), set(few))
         with self.assertRaisesRegex(ValueError, "no method"):
             kit("magic", SKIN, few)
 
@@ -237,7 +237,6 @@ class Shifts(unittest.TestCase):
         s = plan_session([row], BOUNDS).strings[0]
         self.assertFalse(s.piles[0].reachable)
         self.assertIn("out of reach", s.piles[0].recipe.why.lower())
-        self.assertEqual(spectra([tube("yellow-ochre")], [1.0])[0].shape, (36,))
 
 
 if __name__ == "__main__":

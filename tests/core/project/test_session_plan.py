@@ -12,7 +12,7 @@ from ochre_stone.core.masses.plan import Mass
 from ochre_stone.core.mixing.correcting import HOME
 from ochre_stone.core.project import planning, rows
 from ochre_stone.core.project.blocking import mass_colours, stages, why
-from ochre_stone.core.project.choices import PileReading, PinChoice, StringChoice
+from ochre_stone.core.project.choices import PileReading, StringChoice
 from ochre_stone.core.project.document import Document, MixChoice
 from ochre_stone.core.project.files import _document, open_project
 from ochre_stone.core.project.massing import fine_masses
@@ -267,7 +267,6 @@ class OlderFiles(unittest.TestCase):
         self.assertEqual(old.version, 5)
         self.assertIsNone(old.mixed.branching)
         self.assertEqual(old.mix, DEMO.mix)
-        self.assertEqual(PinChoice(pile="a", parts=(("x", 1.0),), target=(1, 2, 3)).pile, "a")
 
 
 if __name__ == "__main__":
