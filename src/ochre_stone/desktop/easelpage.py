@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.adding import Step
 from ochre_stone.core.mixing.recipe import ingredient_words
 from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS
 from ochre_stone.core.mixing.strings import Pile
-from ochre_stone.core.project.mending import Advice, after, contents, put, with_words
+from ochre_stone.core.project.mending import Advice, begun, with_advice, with_words
 from ochre_stone.desktop import numbers, theme
 from ochre_stone.desktop.awake import Awake
 from ochre_stone.desktop.stations.mixcorrect import addition_words, advice_or_why
@@ -105,7 +105,7 @@ class EaselPage(QDialog):
             return ["It matches."]
         if c.verdict == "again":
             p = self.pile()
-            whole = sum(i.parts for i in p.recipe.ingredients) if p is not None else 10.0
+            whole = sum(v for _, v in begun(p)) if p is not None else 10.0
             short = self.studio.document.mixed.tube
             return ["Start it again:", *(addition_words(s * whole, short(i).short) for i, s in now.again)]
         scale = c.keep if c.verdict == "cut" else 1.0
@@ -178,15 +178,7 @@ class EaselPage(QDialog):
         p, now = self.pile(), self.advice
         self.advice = None
         if p is not None and now is not None and now.correction.verdict in ("add", "cut", "again"):
-            c = now.correction
-            if c.verdict == "again":
-                whole = sum(i.parts for i in p.recipe.ingredients)
-                amounts = tuple((i, s * whole) for i, s in now.again)
-            else:
-                keep = c.keep if c.verdict == "cut" else 1.0
-                added = [(now.source(i).shares, v * keep) for i, v in c.additions]
-                amounts = after(contents(self.studio.document, p), added, keep)
-            self.studio.change("Put into a pile", put(self.studio.document, p.id, amounts))
+            self.studio.change("Put into a pile", with_advice(self.studio.document, p.id, now))
             self._said = None
         self._shown()
 

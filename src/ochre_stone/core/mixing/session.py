@@ -262,7 +262,7 @@ def plan_session(
     for r in rows:
         row = tuple(replace(final[p.id], order=turn[p.id]) for p in made[r.id])
         used = {t.id: t for p in row for t in p.recipe.tints}
-        strings.append(MixString(r.id, r.name, row, tuple(used.values()), r.method))
+        strings.append(MixString(r.id, r.name, row, tuple(used.values()), r.method, kits[r.id].words))
     return Session(tuple(strings), replace(plan, order=tuple(order)), kits)
 
 

@@ -61,6 +61,8 @@ class MixString:
     tints: tuple[Source, ...]
     method: str = "nearest"
     """How it is built, a key of methods.METHODS."""
+    kit: str = ""
+    """The tubes that the method allows, in words."""
 
 
 def value_steps(low: float, high: float, steps: int) -> list[float]:

@@ -1,5 +1,6 @@
 """A pile on the palette: what is in it, how it was seen, and what to add; between the document and the arithmetic."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -26,14 +27,18 @@ DOSE = 0.125
 """Half a touch: the smallest addition that is told, in parts."""
 SAME = 2.0
 """CIEDE2000 by which a target may move while its pile counts as the same."""
+FEW_PARTS = 8
+"""Below so many parts a touch is too large a share of a pile to mend it."""
 TYPED = 0.5
 """Noise of figures typed in from an instrument of the painter's own."""
 Amounts = tuple[tuple[str, float], ...]
 
 
 def begun(pile: Pile) -> Amounts:
-    """What a pile holds when it is mixed as planned: tubes, in parts of its recipe."""
+    """What a pile holds when it is mixed as planned: tubes, in parts of its recipe; a recipe of few parts is counted
+    several times over, so that a touch stays a small share of it."""
     whole = sum(i.parts for i in pile.recipe.ingredients)
+    whole *= max(1, math.ceil(FEW_PARTS / whole))
     return tuple((i, c * whole) for i, c in pile.recipe.shares)
 
 
@@ -185,3 +190,17 @@ def advise(document: Document, pile_id: str) -> Advice:
         row = known.lab(np.array([shares.get(t.id, 0.0) for t in known.tubes]))
         lab = (float(row[0]), float(row[1]), float(row[2]))
     return Advice(found, tuple(sources), tuple(known.words()[:3]), again, lab)
+
+
+def with_advice(document: Document, pile_id: str, advice: Advice, share: float = 1.0) -> Document:
+    """The document once ``share`` of what was advised went into a pile, or it was begun anew.
+
+    Raises KeyError for an unknown pile.
+    """
+    pile, c = pile_of(document, pile_id), advice.correction
+    if c.verdict == "again":
+        whole = sum(v for _, v in begun(pile))
+        return put(document, pile_id, tuple((i, s * whole) for i, s in advice.again))
+    keep = c.keep if c.verdict == "cut" else 1.0
+    added = [(advice.source(i).shares, v * keep * share) for i, v in c.additions]
+    return put(document, pile_id, after(contents(document, pile), added, keep))

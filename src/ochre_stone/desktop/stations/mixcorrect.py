@@ -13,13 +13,12 @@ from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.mending import (
     Advice,
     advise,
-    after,
     contents,
     forget,
     last_reading,
-    put,
     put_since,
     readings_of,
+    with_advice,
     with_reading,
     with_words,
 )
@@ -210,17 +209,11 @@ class CorrectPage:
         found = self.station.found()
         if found is None or self.now is None:
             return
-        document, pile, c = self.station.document, found[1], self.now.correction
-        if c.verdict == "again":
-            whole = sum(i.parts for i in pile.recipe.ingredients)
-            holds = tuple((i, s * whole) for i, s in self.now.again)
-            self.studio.told.emit("Begun anew: read it, or say how it is off.")
-        else:
-            keep = c.keep if c.verdict == "cut" else 1.0
-            added = [(self.now.source(i).shares, v * keep * share) for i, v in c.additions]
-            holds = after(contents(document, pile), added, keep)
-            self.studio.told.emit("Noted what is in the pile now: read it again, or say how it is off.")
-        self.studio.change("Put into a pile", put(document, pile.id, holds))
+        again = self.now.correction.verdict == "again"
+        what = "Begun anew" if again else "Noted what is in the pile now"
+        self.studio.told.emit(f"{what}: read it, or say how it is off.")
+        new = with_advice(self.station.document, found[1].id, self.now, share)
+        self.studio.change("Put into a pile", new)
         self.refresh()
 
     def forget_it(self) -> None:
@@ -306,9 +299,11 @@ class CorrectPage:
             )
             scale = c.keep if c.verdict == "cut" else 1.0
             added = " and ".join(addition_words(v * scale, n) for (_, v), n in zip(c.additions, c.names, strict=True))
+            whole = sum(v for _, v in contents(self.station.document, found[1]))
+            said = f"{keep[0].lower()}{keep[1:]}{added}"
             self.advice.setText(
-                f"{keep}{added}. Half first, and look: it should then touch like this. The pile grows to "
-                f"{c.growth * scale:.1f} of its size."
+                f"Counting the pile as {whole:.0f} parts: {said}. Half first, and look: it should then touch like this. "
+                f"The pile grows to {c.growth * scale:.1f} of its size."
             )
             self.half.show_pair(target, c.halfway, "target", "after half")
         self.advice.show()

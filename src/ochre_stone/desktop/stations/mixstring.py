@@ -204,7 +204,9 @@ class StringPage:
             self.beside.setCurrentIndex(max(self.beside.findData(held), 0))
         self.mother.setVisible(how.method == "mother")
         self.apart.setEnabled(subject not in ("", "shadows") and string_id not in ("distance", "sky-ladder"))
-        self.about.setText(METHODS[how.method][1])
+        made = self.station.found()
+        kit = f" Here: {made[0].kit}." if made is not None and made[0].kit else ""
+        self.about.setText(METHODS[how.method][1] + kit)
         shown = self._compared == (document.mixed.fingerprint, string_id, self.beside.currentData())
         self.rows.setVisible(shown)
         self.figures.setVisible(shown)
