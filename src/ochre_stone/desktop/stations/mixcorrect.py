@@ -302,7 +302,7 @@ class CorrectPage:
             whole = sum(v for _, v in contents(self.station.document, found[1]))
             said = f"{keep[0].lower()}{keep[1:]}{added}"
             self.advice.setText(
-                f"Counting the pile as {whole:.0f} parts: {said}. Half first, and look: it should then touch like this. "
+                f"Counting the pile as {whole:.0f} parts: {said}. Half first, and look: it should then touch so. "
                 f"The pile grows to {c.growth * scale:.1f} of its size."
             )
             self.half.show_pair(target, c.halfway, "target", "after half")
