@@ -20,7 +20,7 @@ layers:
 	@.venv/bin/lint-imports --no-cache > .lint-imports.log || { cat .lint-imports.log; exit 1; }
 
 unit:
-	@bash tools/with_display.sh $(PY) -m tests
+	@$(PY) -m tests
 
 bench: setup
 	@$(PY) -m benchmarks

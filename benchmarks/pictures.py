@@ -108,7 +108,7 @@ def looking(path: Path) -> None:
     from ochre_stone.core.picture.sampling import sample
     from ochre_stone.core.picture.screen import Screen
     from ochre_stone.core.picture.views import View, show
-    from ochre_stone.desktop.studio import SCREEN_PIXELS
+    from ochre_stone.desktop.session.studio import SCREEN_PIXELS
 
     picture = load(path)
     ms = median_ms(lambda: sample(picture, 3000, 2000, 101))

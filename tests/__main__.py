@@ -1,41 +1,60 @@
-"""Run all tests, or those of the modules named, and end with the line ``N passed, N failed, N skipped``.
+"""Run all tests on both cores, or those that are named, and end with the line ``N passed, N failed, N skipped``.
 
-python -m tests [tests.core.colour.test_spaces ...]
+python -m tests [tests.core.colour.test_spaces | tests.desktop.test_walk.Walk.test_reopens | tests/external] [-x ...]
 """
 
-import logging
-import os
 import sys
-import tempfile
-import time
-import unittest
-import warnings
 from pathlib import Path
 
+import pytest
+
 HERE = Path(__file__).parent
+ROOT = HERE.parent
+CORES = "2"
+
+
+class Count:
+    """How many tests passed, failed and were skipped, over all workers."""
+
+    def __init__(self) -> None:
+        self.passed, self.skipped = 0, 0
+        self.failed: set[str] = set()
+
+    def pytest_runtest_logreport(self, report: pytest.TestReport) -> None:
+        if report.failed:
+            self.failed.add(report.nodeid)
+        elif report.skipped:
+            self.skipped += 1
+        elif report.when == "call":
+            self.passed += 1
+
+    def pytest_collectreport(self, report: pytest.CollectReport) -> None:
+        if report.failed:
+            self.failed.add(report.nodeid)
+
+
+def where(name: str) -> str:
+    """A module, class or test by its dotted name as pytest wants it; paths and options as they are."""
+    if name.startswith("-") or "/" in name:
+        return name
+    parts = name.split(".")
+    for n in range(len(parts), 0, -1):
+        place = ROOT.joinpath(*parts[:n])
+        if place.is_dir():
+            return "::".join([str(place), *parts[n:]])
+        if place.with_suffix(".py").is_file():
+            return "::".join([str(place.with_suffix(".py")), *parts[n:]])
+    return name
 
 
 def main() -> int:
-    # Nothing of the person who runs the tests is read or written.
-    with tempfile.TemporaryDirectory(prefix="ochre-stone-tests-") as home:
-        for name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
-            os.environ[name] = home
-        warnings.simplefilter("ignore")
-        logging.disable(logging.CRITICAL)
-        loader = unittest.defaultTestLoader
-        if sys.argv[1:]:
-            suite = loader.loadTestsFromNames(sys.argv[1:])
-        else:
-            suite = loader.discover(str(HERE), top_level_dir=str(HERE.parent))
-        start = time.monotonic()
-        result = unittest.TextTestRunner(verbosity=1, buffer=True).run(suite)
-        failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-        skipped = len(result.skipped)
-        passed = result.testsRun - failed - skipped
-        print(f"took {time.monotonic() - start:.0f} s", file=sys.stderr)
-        sys.stderr.flush()
-        print(f"{passed} passed, {failed} failed, {skipped} skipped")
-        return 1 if failed or not result.testsRun else 0
+    count = Count()
+    chosen = [where(a) for a in sys.argv[1:]]
+    code = pytest.main([f"--rootdir={ROOT}", "-n", CORES, "--dist", "worksteal", *chosen], plugins=[count])
+    sys.stderr.flush()
+    failed = len(count.failed) or int(code not in (pytest.ExitCode.OK, pytest.ExitCode.TESTS_FAILED))
+    print(f"{count.passed} passed, {failed} failed, {count.skipped} skipped")
+    return 1 if failed or not count.passed else 0
 
 
 if __name__ == "__main__":

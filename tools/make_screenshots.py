@@ -15,10 +15,10 @@ from ochre_stone.core.paint.calibrate import Swatch, perturbed
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project import boxfile
-from ochre_stone.desktop import settings as memory
-from ochre_stone.desktop import theme
 from ochre_stone.desktop.app import make_app
-from ochre_stone.desktop.window import Window
+from ochre_stone.desktop.session import settings as memory
+from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.window.window import Window
 
 SHOTS = (
     "Look", "Look, Scene", "Note", "Note, Beside", "Mass", "Mass, Light", "Mass, Edges", "Harmonise",
@@ -33,7 +33,7 @@ def settle(app: QApplication, window: Window, seconds: float = 20.0) -> None:
     quiet = 0
     while time.monotonic() < end and quiet < 6:
         app.processEvents()
-        busy = window.studio.jobs.busy() or window.studio._later.isActive()
+        busy = not window.studio.idle
         quiet = 0 if busy else quiet + 1
         time.sleep(0.03)
 
@@ -42,52 +42,52 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
     """Set the stage for one picture; whatever is changed is undone after it."""
     if station == "Note":
         window.studio.select("n6")
-        window.note_station.pages_.show(page or "Read")
+        window.at("Note").pages.show(page or "Read")
     if station == "Look":
-        window.look.pages_.show(page or "See")
-        window.showing.set_view(plain=True)
+        window.at("Look").pages.show(page or "See")
+        window.session.sight.set(plain=True)
     if station == "Mix":
-        window.mix.pages_.show(page or "Pile")
-        window.mix.choose("skin-3" if page != "Correct" else "skin-4")
+        window.at("Mix").pages.show(page or "Pile")
+        window.session.piles.choose("skin-3" if page != "Correct" else "skin-4")
         if page == "Correct":
-            L, a, b = window.mix.found()[1].recipe.lab
-            window.mix.correct_page.take_reading((L + 5.0, a - 2.0, b - 4.0), "reader")
+            L, a, b = window.session.piles.found()[1].recipe.lab
+            window.at("Mix").correct_page.take_reading((L + 5.0, a - 2.0, b - 4.0), "reader")
     if station == "Block in":
-        window.block_in.pages_.show(page or "Sheet")
+        window.at("Block in").pages.show(page or "Sheet")
         if page:
             settle(app, window)
-            window.block_in.lay_page.slider.setValue(2)
+            window.at("Block in").lay_page.slider.setValue(2)
     if station == "Look" and page == "Light":
-        window.look.light_page.lift.setValue(40)
+        window.at("Look").light_page.lift.setValue(40)
     if station == "Mass":
-        window.mass.pages_.show(page or "Values")
+        window.at("Mass").pages.show(page or "Values")
         settle(app, window)
         mass(window, page)
     if station == "Harmonise":
-        window.harmonise.pages_.show(page or "Scheme")
+        window.at("Harmonise").pages.show(page or "Scheme")
         if page == "Ladders":
-            window.harmonise.ladders_page.distance.click()
-            window.harmonise.ladders_page.sky.click()
+            window.at("Harmonise").ladders_page.distance.click()
+            window.at("Harmonise").ladders_page.sky.click()
         elif not page:
-            window.harmonise.sees["pulled"].click()
+            window.at("Harmonise").sees["pulled"].click()
     if station == "Paint box":
         paint_box(app, window, page)
     if page == "Frame":
-        window.look.frame_page.canvas.setCurrentText("16 × 20 in")
-        window.look.frame_page.canvas.activated.emit(0)
-        window.look.frame_page.angle.setValue(1.5)
+        window.at("Look").frame_page.canvas.setCurrentText("16 × 20 in")
+        window.at("Look").frame_page.canvas.activated.emit(0)
+        window.at("Look").frame_page.angle.setValue(1.5)
     if page == "Scene":
-        window.reader.connect_to("", ("--warm-up", "0"))
+        window.session.reader.connect_to("", ("--warm-up", "0"))
         settle(app, window)
-        window.reader.calibrate()
+        window.session.reader.calibrate()
         settle(app, window)
-        window.look.spot_clicked(1172, 1046)
+        window.at("Look").spot_clicked(1172, 1046)
 
 
 def paint_box(app: QApplication, window: Window, page: str) -> None:
     """What each page of the Paint box is shown with."""
-    box = window.paint_box
-    box.pages_.show(page or "Tubes")
+    box = window.at("Paint box")
+    box.pages.show(page or "Tubes")
     box.take_palette("four-tube-earth" if page in ("Charts", "Calibrate") else "portrait-ten")
     settle(app, window)
     if not page:
@@ -120,22 +120,22 @@ def mass(window: Window, page: str) -> None:
     """What each page of Mass is shown with."""
     seen = [(780, 150), (1300, 150), (1300, 560), (1000, 620), (780, 420)]
     if page == "Light":
-        window.mass.draw_for("shadow")
-        window.mass.drawn("area", [(1250, 250), (1599, 225), (1599, 560), (1450, 500), (1330, 330)])
-        window.mass.draw_for("")
+        window.at("Mass").masses.draw_for("shadow")
+        window.at("Mass").drawn("area", [(1250, 250), (1599, 225), (1599, 560), (1450, 500), (1330, 330)])
+        window.at("Mass").masses.draw_for("")
     if page == "Plan":
-        window.mass.draw_for("focus")
-        window.mass.drawn("area", [(float(x), float(y)) for x, y in seen])
-        window.mass.draw_for("")
+        window.at("Mass").masses.draw_for("focus")
+        window.at("Mass").drawn("area", [(float(x), float(y)) for x, y in seen])
+        window.at("Mass").masses.draw_for("")
     if page == "Range":
-        window.mass.range_page.finish.setCurrentIndex(0)
-        window.mass.range_page.finish.activated.emit(0)
-        window.mass.range_page.keep.setCurrentIndex(1)
-        window.mass.range_page.keep.activated.emit(1)
+        window.at("Mass").range_page.finish.setCurrentIndex(0)
+        window.at("Mass").range_page.finish.activated.emit(0)
+        window.at("Mass").range_page.keep.setCurrentIndex(1)
+        window.at("Mass").range_page.keep.activated.emit(1)
     if page == "Swap":
-        window.mass.swap_page.which.setCurrentIndex(1)
-        window.mass.swap_page.refresh()
-        window.mass.swap_page.hue.setValue(345)
+        window.at("Mass").swap_page.which.setCurrentIndex(1)
+        window.at("Mass").swap_page.refresh()
+        window.at("Mass").swap_page.hue.setValue(345)
 
 
 def save(widget: QWidget, folder: Path, title: str) -> None:
@@ -155,7 +155,7 @@ def main() -> None:
         window = Window(memory.Settings())
         window.resize(1280, 800)
         window.show()
-        window.filing.open_demo()
+        window.files.open_demo()
         settle(app, window)
         for title in sys.argv[2:] or SHOTS:
             station, _, page = title.partition(", ")
@@ -169,14 +169,14 @@ def main() -> None:
                 bar.clearMessage()
             easel = window.easel_page
             if station == "Easel":
-                window.mix.choose("skin-3")
+                window.session.piles.choose("skin-3")
                 easel.resize(1280, 800)
                 easel.step = 2
             save(easel if station == "Easel" else window, folder, title)
             while window.studio.undo.canUndo():
                 window.studio.undo.undo()
             settle(app, window)
-        window.reader.close()
+        window.session.reader.close()
         window.studio.undo.setClean()
         window.close()
 

@@ -17,10 +17,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMessageBox, QWidget
 
 from ochre_stone.core.project import boxfile
-from ochre_stone.desktop import settings as memory
-from ochre_stone.desktop import theme
 from ochre_stone.desktop.app import make_app
-from ochre_stone.desktop.window import Window
+from ochre_stone.desktop.session import settings as memory
+from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.window.window import Window
 from tests.helpers import orchard
 
 _app: QApplication | None = None
@@ -89,7 +89,7 @@ class WindowCase(unittest.TestCase):
 
         def idle() -> bool:
             nonlocal quiet
-            busy = self.window.studio.jobs.busy() or self.window.studio._later.isActive()
+            busy = not self.window.studio.idle
             quiet = 0 if busy else quiet + 1
             return quiet > 4
 
@@ -99,7 +99,7 @@ class WindowCase(unittest.TestCase):
 
     def open(self, path: Path | None = None) -> None:
         """Open a file as the menu would, and wait."""
-        self.window.filing.open(path or self.photo, asked=True)
+        self.window.files.open(path or self.photo, asked=True)
         self.settle()
 
     def click(self, widget: QWidget, at: QPoint | QPointF | None = None) -> None:

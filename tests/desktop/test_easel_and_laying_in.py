@@ -10,14 +10,14 @@ from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.project.mending import last_reading, put_since
-from ochre_stone.desktop.awake import Awake
+from ochre_stone.desktop.window.awake import Awake
 from tests.desktop.helpers import WindowCase
 
 
 class EaselCase(WindowCase):
     def setUp(self) -> None:
         super().setUp()
-        self.window.filing.open_demo()
+        self.window.files.open_demo()
         self.settle()
 
 
@@ -31,8 +31,8 @@ class AtTheEasel(EaselCase):
         self.addCleanup(self.page.close)
 
     def test_one_key_goes_through_everything(self):
-        order = self.page.order()
-        self.window.mix.choose(order[0].id)
+        order = self.page.piles.order()
+        self.window.session.piles.choose(order[0].id)
         for p in order[:4]:
             self.assertEqual(self.page.pile().id, p.id)
             for k in range(len(self.page.steps()) + 1):
@@ -90,8 +90,8 @@ class AtTheEasel(EaselCase):
     def test_letters_are_two_centimetres_where_they_fit(self):
         """Read from the picture: the height of the capitals on the screen that the page is on."""
         self.page.resize(1600, 1000)
-        p = next(q for q in self.page.order() if len(q.recipe.ingredients) == 2)
-        self.window.mix.choose(p.id)
+        p = next(q for q in self.page.piles.order() if len(q.recipe.ingredients) == 2)
+        self.window.session.piles.choose(p.id)
         shot = self.page.grab().toImage()
         ground = shot.pixelColor(shot.width() - 2, 2).lightness()
         column = np.array([[abs(shot.pixelColor(x, y).lightness() - ground) for x in range(840, 1560, 2)]
@@ -114,7 +114,7 @@ class KeptAwake(EaselCase):
             def arguments(self):
                 return [7]
 
-        with mock.patch("ochre_stone.desktop.awake._interface", return_value=Service()):
+        with mock.patch("ochre_stone.desktop.window.awake._interface", return_value=Service()):
             awake = Awake()
             self.assertTrue(awake.hold())
             self.assertTrue(awake.hold())
@@ -123,7 +123,7 @@ class KeptAwake(EaselCase):
         self.assertEqual(asked[1][1], 7)
 
     def test_no_service_no_harm(self):
-        with mock.patch("ochre_stone.desktop.awake._interface", return_value=None):
+        with mock.patch("ochre_stone.desktop.window.awake._interface", return_value=None):
             awake = Awake()
             self.assertFalse(awake.hold())
             awake.let_go()
@@ -134,8 +134,8 @@ class LayIn(EaselCase):
         super().setUp()
         self.window.go_to("Block in")
         self.settle()
-        self.block = self.window.block_in
-        self.click(self.block.pages_.buttons["Lay in"])
+        self.block = self.window.at("Block in")
+        self.click(self.block.pages.buttons["Lay in"])
         self.settle()
         self.lay = self.block.lay_page
 
@@ -173,20 +173,20 @@ class LayIn(EaselCase):
         self.assertFalse(self.lay._timer.isActive())
 
     def test_a_thick_mass_takes_more_paint(self):
-        self.click(self.block.pages_.buttons["Sheet"])
+        self.click(self.block.pages.buttons["Sheet"])
         self.settle()
-        thin = self.block.sheet.amounts.total
-        self.block.set_canvas("Thick", thick=((0, 1.0), (1, 1.0), (2, 1.0)))
+        thin = self.block.sheet_page.sheet.amounts.total
+        self.block.sheet_page.set_canvas("Thick", thick=((0, 1.0), (1, 1.0), (2, 1.0)))
         self.settle()
-        self.assertGreater(self.block.sheet.amounts.total, thin * 1.3)
+        self.assertGreater(self.block.sheet_page.sheet.amounts.total, thin * 1.3)
         self.window.studio.undo.undo()
         self.settle()
-        self.assertAlmostEqual(self.block.sheet.amounts.total, thin, places=2)
+        self.assertAlmostEqual(self.block.sheet_page.sheet.amounts.total, thin, places=2)
 
     def test_nothing_is_cut_at_the_smallest_size(self):
         self.window.resize(1024, 700)
-        for name in self.block.pages_.names:
-            self.click(self.block.pages_.buttons[name])
+        for name in self.block.pages.names:
+            self.click(self.block.pages.buttons[name])
             self.settle()
             scroll = self.window.trays.currentWidget()
             self.assertLessEqual(scroll.widget().minimumSizeHint().width(), scroll.viewport().width() + 1, name)
@@ -197,13 +197,13 @@ class Sheets(EaselCase):
         w = self.window
         w.go_to("Block in")
         self.settle()
-        w.block_in.paper.setCurrentText("A3")
-        w.block_in.paper.activated.emit(1)
+        w.at("Block in").sheet_page.paper.setCurrentText("A3")
+        w.at("Block in").sheet_page.paper.activated.emit(1)
         self.settle()
         for suffix in ("pdf", "svg", "png"):
             out = self.folder / f"sheet.{suffix}"
             with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
-                self.click(w.block_in.save)
+                self.click(w.at("Block in").sheet_page.save)
             self.settle()
         self.assertTrue((self.folder / "sheet.pdf").read_bytes().startswith(b"%PDF"))
         pages = sorted(self.folder.glob("sheet*.svg"))
@@ -219,5 +219,5 @@ class Sheets(EaselCase):
         w = self.window
         w.go_to("Block in")
         self.settle()
-        self.assertFalse(w.filing.write_sheet(self.folder / "sheet.doc"))
+        self.assertFalse(w.session.exports.sheet(self.folder / "sheet.doc", None, b""))
         self.assertIn("choose .pdf, .svg or .png", self.complaint())

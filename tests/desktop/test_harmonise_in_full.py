@@ -14,9 +14,9 @@ from tests.desktop.helpers import WindowCase, shown
 class DemoCase(WindowCase):
     def setUp(self) -> None:
         super().setUp()
-        self.window.filing.open_demo()
+        self.window.files.open_demo()
         self.settle()
-        self.studio, self.station = self.window.studio, self.window.harmonise
+        self.studio, self.station = self.window.studio, self.window.at("Harmonise")
         self.window.go_to("Harmonise")
         self.settle()
 
@@ -25,7 +25,7 @@ class DemoCase(WindowCase):
         return self.studio.document.harmony
 
     def page(self, name: str) -> None:
-        self.click(self.station.pages_.buttons[name])
+        self.click(self.station.pages.buttons[name])
         self.settle()
 
     def choose(self, name: str) -> None:
@@ -48,8 +48,8 @@ class Scheme(DemoCase):
         arms = places("triad", self.choice.rotation)
         self.assertLess(min(abs(float(turn(keep, a))) for a in arms), 1)
         before = self.choice.rotation
-        self.window.wheel.setFocus()
-        self.key(Qt.Key.Key_Right, widget=self.window.wheel)
+        self.window.at("Harmonise").wheel.setFocus()
+        self.key(Qt.Key.Key_Right, widget=self.window.at("Harmonise").wheel)
         self.assertEqual(self.choice.rotation, before)
         self.assertIn("free it to turn", self.window.last_told)
         self.choose("complementary")
@@ -71,7 +71,7 @@ class Scheme(DemoCase):
         self.key(Qt.Key.Key_X)
         self.assertEqual(self.choice.held, (note.id,))
         self.assertTrue(self.station.scheme_page.hold.isChecked())
-        np.testing.assert_allclose(self.window._targets()[note.id], note.lab)
+        np.testing.assert_allclose(self.window.session.notes.targets()[note.id], note.lab)
         self.key(Qt.Key.Key_X)
         self.assertEqual(self.choice.held, ())
 
@@ -95,7 +95,7 @@ class Scheme(DemoCase):
     def test_masses_on_the_wheel(self):
         self.station.masses_too.setFocus()
         self.key(Qt.Key.Key_Space, widget=self.station.masses_too)
-        self.assertEqual(len(self.window.wheel._masses), len(self.studio.masses.masses))
+        self.assertEqual(len(self.window.at("Harmonise").wheel._masses), len(self.studio.masses.masses))
 
 
 class Balance(DemoCase):
@@ -105,12 +105,12 @@ class Balance(DemoCase):
         self.assertIn("dominant", page.bars.accessibleDescription())
         self.assertIn("Loudest", page.loudest.text())
         self.assertTrue(page.list.text())
-        before = self.window._targets()
+        before = self.window.session.notes.targets()
         page.push.setFocus()
         for _ in range(4):
             self.key(Qt.Key.Key_PageUp, widget=page.push)
         self.assertGreater(self.choice.push, 0)
-        after = self.window._targets()
+        after = self.window.session.notes.targets()
         self.assertTrue(any(np.abs(np.subtract(after[i], before[i])).max() > 0.5 for i in after))
         self.assertEqual({i: t[0] for i, t in after.items()}, {i: t[0] for i, t in before.items()})
         self.click(page.reset)
@@ -165,7 +165,7 @@ class Ladders(DemoCase):
         self.settle()
         strings = {s.id: s for s in self.studio.document.mixed.strings}
         self.assertEqual(len(strings["distance"].piles), 4)
-        text = "".join(p.extract_text() for p in PdfReader(io.BytesIO(self.window.block_in.pdf)).pages)
+        text = "".join(p.extract_text() for p in PdfReader(io.BytesIO(self.window.at("Block in").sheet_page.pdf)).pages)
         for words in ("painters' rule", "pink band", "The plan", "strongest contrast", "Edges between masses"):
             self.assertIn(words, " ".join(text.split()))
         self.undo_all_of_them()

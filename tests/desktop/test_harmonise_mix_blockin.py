@@ -7,7 +7,7 @@ import numpy as np
 from PyQt6.QtCore import Qt
 
 from ochre_stone.core.colour.wheel import turn
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets import theme
 from tests.desktop.helpers import PictureCase, WindowCase
 
 
@@ -15,13 +15,13 @@ class HarmoniseStation(PictureCase):
     def setUp(self) -> None:
         super().setUp()
         self.window.go_to("Note")
-        self.click(self.window.note_station.suggest)
+        self.click(self.window.at("Note").suggest)
         self.settle()
         self.window.go_to("Harmonise")
         self.settle()
 
     def choose(self, name: str) -> None:
-        box = self.window.harmonise.scheme_page.list
+        box = self.window.at("Harmonise").scheme_page.list
         item = next(box.item(i) for i in range(box.count()) if box.item(i).data(Qt.ItemDataRole.UserRole).name == name)
         box.itemClicked.emit(item)
 
@@ -31,22 +31,22 @@ class HarmoniseStation(PictureCase):
         h = self.studio.document.harmony
         self.assertEqual(h.scheme, "triad")
         self.assertGreater(h.amount, 0)
-        self.assertEqual(len(w.wheel._arms), 3)
-        w.wheel.setFocus()
-        self.key(Qt.Key.Key_Right, widget=w.wheel)
+        self.assertEqual(len(w.at("Harmonise").wheel._arms), 3)
+        w.at("Harmonise").wheel.setFocus()
+        self.key(Qt.Key.Key_Right, widget=w.at("Harmonise").wheel)
         self.assertAlmostEqual(float(turn(h.rotation, self.studio.document.harmony.rotation)), 5, places=3)
         before = self.studio.document.harmony.rotation
-        start, end = w.wheel.place(before, 1.1), w.wheel.place(before + 30, 1.1)
-        self.drag(w.wheel, start, end, steps=10)
+        start, end = w.at("Harmonise").wheel.place(before, 1.1), w.at("Harmonise").wheel.place(before + 30, 1.1)
+        self.drag(w.at("Harmonise").wheel, start, end, steps=10)
         self.assertAlmostEqual(float(turn(before, self.studio.document.harmony.rotation)), 30, delta=3)
-        targets = w._targets()
+        targets = w.session.notes.targets()
         for n in self.studio.document.notes:
             self.assertAlmostEqual(targets[n.id][0], n.lab[0], places=9, msg="value is kept")
         self.choose("none")
-        self.assertEqual(w._targets(), {n.id: n.lab for n in self.studio.document.notes})
+        self.assertEqual(w.session.notes.targets(), {n.id: n.lab for n in self.studio.document.notes})
 
     def test_both_wheels_rank(self):
-        w = self.window.harmonise.scheme_page
+        w = self.window.at("Harmonise").scheme_page
         self.assertEqual(w.list.count(), 9)
         self.click(w.wheels["perceptual"])
         self.assertEqual(self.studio.document.harmony.wheel, "perceptual")
@@ -55,7 +55,7 @@ class HarmoniseStation(PictureCase):
         self.assertEqual(self.studio.document.harmony.wheel, "traditional")
 
     def test_click_a_note_on_the_wheel(self):
-        w = self.window.wheel
+        w = self.window.at("Harmonise").wheel
         n, lab = w._notes[-1]
         self.click(w, w._dab_box(n, lab, len(w._notes) - 1).center())
         self.assertIsNotNone(self.studio.selected)
@@ -67,16 +67,16 @@ class MixStation(PictureCase):
         self.window.go_to("Note")
         for x, y, subject in ((150, 100, "skin"), (175, 140, "skin"), (30, 20, "sky")):
             self.click_picture(x, y)
-            self.window.note_station.read_page.subject.setCurrentText(subject)
-            self.window.note_station.read_page.subject.activated.emit(0)
+            self.window.at("Note").read_page.subject.setCurrentText(subject)
+            self.window.at("Note").read_page.subject.activated.emit(0)
         self.settle()
         self.window.go_to("Mix")
         self.settle()
 
     def test_strings_follow_palette_steps_and_choice(self):
-        w = self.window.mix
+        w = self.window.at("Mix")
         first = self.studio.document.mixed
-        w.pages_.show("String")
+        w.pages.show("String")
         self.assertEqual({s.id for s in first.strings} & {"skin", "sky"}, {"skin", "sky"})
         w.string_page.steps.setValue(3)
         self.settle()
@@ -93,7 +93,7 @@ class MixStation(PictureCase):
             self.studio.undo.undo()
 
     def test_piles_of_equal_value_stand_level(self):
-        score = self.window.score
+        score = self.window.at("Mix").score
         for s_row, s in enumerate(self.studio.document.mixed.strings):
             for t_row, t in enumerate(self.studio.document.mixed.strings):
                 for p in s.piles:
@@ -104,15 +104,15 @@ class MixStation(PictureCase):
 
     def test_keys_walk_the_score(self):
         w = self.window
-        w.score.setFocus()
-        w.mix.choose(self.studio.document.mixed.strings[0].piles[0].id)
-        self.key(Qt.Key.Key_Right, widget=w.score)
-        self.assertEqual(w.mix.pile_id, self.studio.document.mixed.strings[0].piles[1].id)
-        self.key(Qt.Key.Key_Down, widget=w.score)
-        self.assertTrue(w.mix.pile_id.startswith(self.studio.document.mixed.strings[1].id))
+        w.at("Mix").score.setFocus()
+        w.session.piles.choose(self.studio.document.mixed.strings[0].piles[0].id)
+        self.key(Qt.Key.Key_Right, widget=w.at("Mix").score)
+        self.assertEqual(w.session.piles.in_hand, self.studio.document.mixed.strings[0].piles[1].id)
+        self.key(Qt.Key.Key_Down, widget=w.at("Mix").score)
+        self.assertTrue(w.session.piles.in_hand.startswith(self.studio.document.mixed.strings[1].id))
 
     def test_take_another_recipe_and_undo(self):
-        w = self.window.mix
+        w = self.window.at("Mix")
         string = self.studio.document.mixed.strings[0]
         free = next(
             p
@@ -122,7 +122,7 @@ class MixStation(PictureCase):
                 i.id == p.id for s in self.studio.document.mixed.strings for q in s.piles for i in q.recipe.ingredients
             )
         )
-        w.choose(free.id)
+        self.window.session.piles.choose(free.id)
         w.pile_page.others.setCurrentRow(0)
         self.click(w.pile_page.take)
         now = next(p for p in self.studio.document.mixed.strings[0].piles if p.id == free.id)
@@ -132,12 +132,12 @@ class MixStation(PictureCase):
         self.assertEqual(next(p for p in self.studio.document.mixed.strings[0].piles if p.id == free.id), free)
 
     def test_ledge_shows_target_touching_mixture(self):
-        mixtures = self.window._mixtures()
+        mixtures = self.window.session.notes.mixtures()
         self.assertTrue({n.id for n in self.studio.document.notes if n.group in ("skin", "sky")} <= set(mixtures))
 
     def test_no_main_thread_work_while_mixing(self):
         """The window answers while strings are worked out: no single turn of the event loop takes long."""
-        w = self.window.mix
+        w = self.window.at("Mix")
         w.string_page.steps.setValue(9)
         self.wait(lambda: self.studio.jobs.busy("mix"), 30)
         gaps = []
@@ -150,7 +150,7 @@ class MixStation(PictureCase):
         self.assertLess(np.median(gaps), 0.05)
 
     def test_stop(self):
-        w = self.window.mix
+        w = self.window.at("Mix")
         w.string_page.steps.setValue(8)
         self.wait(lambda: self.studio.jobs.busy("mix"), 30)
         self.click(w.cancel)
@@ -167,9 +167,9 @@ class BlockInStation(PictureCase):
         w = self.window
         w.go_to("Block in")
         self.settle()
-        self.assertIn("Notes are missing", w.block_in.state.text())
-        self.assertFalse(w.block_in.save.isEnabled())
-        self.click(w.block_in.go)
+        self.assertIn("Notes are missing", w.at("Block in").sheet_page.state.text())
+        self.assertFalse(w.at("Block in").sheet_page.save.isEnabled())
+        self.click(w.at("Block in").sheet_page.go)
         self.assertEqual(w.station.title, "Note")
 
     def test_canvas_changes_the_amounts(self):
@@ -178,14 +178,14 @@ class BlockInStation(PictureCase):
         self.click_picture(150, 100)
         w.go_to("Block in")
         self.settle()
-        small = w.block_in.sheet.amounts.total
-        w.block_in.format.setCurrentText("50 x 70 cm")
-        w.block_in._choose_format(w.block_in.format.currentIndex())
+        small = w.at("Block in").sheet_page.sheet.amounts.total
+        w.at("Block in").sheet_page.format.setCurrentText("50 x 70 cm")
+        w.at("Block in").sheet_page._choose_format(w.at("Block in").sheet_page.format.currentIndex())
         self.settle()
-        self.assertGreater(w.block_in.sheet.amounts.total, small * 2)
+        self.assertGreater(w.at("Block in").sheet_page.sheet.amounts.total, small * 2)
         self.assertEqual((self.studio.document.canvas.width, self.studio.document.canvas.unit), (70, "cm"))
-        w.block_in.paper.setCurrentText("Letter")
-        w.block_in.paper.activated.emit(1)
+        w.at("Block in").sheet_page.paper.setCurrentText("Letter")
+        w.at("Block in").sheet_page.paper.activated.emit(1)
         self.settle()
         self.assertEqual(self.studio.document.canvas.paper, "Letter")
         self.undo_all()
@@ -224,7 +224,7 @@ class Surround(WindowCase):
 
     def test_nothing_is_cut_at_the_smallest_size(self):
         w = self.window
-        w.filing.open_demo()
+        w.files.open_demo()
         w.resize(1024, 700)
         for s in w.stations:
             w.go_to(s.title)

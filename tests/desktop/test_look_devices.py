@@ -13,10 +13,10 @@ from ochre_stone.core.picture import profiles
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.picture.screen import Screen
 from ochre_stone.core.project.noting import note_of_reading
-from ochre_stone.desktop import display
-from ochre_stone.desktop import settings as memory
-from ochre_stone.desktop.testcard import TestCard
+from ochre_stone.desktop.session import display
+from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.widgets.shapes import paint_colour
+from ochre_stone.desktop.window.testcard import TestCard
 from tests.desktop.helpers import PictureCase, WindowCase, shown
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -34,14 +34,14 @@ class Monitor(WindowCase):
         plain = shown(w)
         file = self.folder / "monitor.icc"
         file.write_bytes(profiles.matrix_profile(profiles.PRIMARIES[12], 2.2))
-        w.preferences.choose_profile(str(file))
+        w.session.preferences.choose_profile(str(file))
         self.settle()
         self.assertNotIn("no profile", w.display_words.text())
         self.assertIn("monitor.icc", display.details())
         self.assertGreater(np.abs(shown(w).astype(int) - plain).max(), 10)
         np.testing.assert_array_equal(linear_to_code(w.studio.screen), plain)
         self.assertEqual(memory.load().monitor_profile, str(file))
-        w.preferences.choose_profile("")
+        w.session.preferences.choose_profile("")
         self.settle()
         np.testing.assert_array_equal(shown(w), plain)
 
@@ -53,7 +53,7 @@ class Monitor(WindowCase):
         plain, colour = shown(w), paint_colour((50.0, 40.0, 20.0)).name()
         file = self.folder / "dark.icc"
         file.write_bytes(profiles.matrix_profile(profiles.PRIMARIES[1], 1.2))
-        w.preferences.choose_profile(str(file))
+        w.session.preferences.choose_profile(str(file))
         self.settle()
         self.assertGreater(np.abs(shown(w).astype(int) - plain).max(), 20)
         self.assertNotEqual(paint_colour((50.0, 40.0, 20.0)).name(), colour)
@@ -62,14 +62,14 @@ class Monitor(WindowCase):
         file = self.folder / "known.icc"
         file.write_bytes(profiles.matrix_profile(profiles.PRIMARIES[12], 2.2))
         with mock.patch.object(display, "profile_file", return_value=file):
-            self.window.preferences.find_display()
+            self.window.session.preferences.find_display()
             self.settle()
         self.assertIn("desktop", display.details())
 
     def test_what_is_no_profile_is_refused(self):
         file = self.folder / "words.icc"
         file.write_bytes(b"words" * 50)
-        self.window.preferences.choose_profile(str(file))
+        self.window.session.preferences.choose_profile(str(file))
         self.settle()
         self.assertIn("words.icc", self.complaint())
         self.assertTrue(display.screen().is_srgb)
@@ -97,7 +97,7 @@ class Opening(WindowCase):
         steps: list[float] = []
         w.studio.glimpsed.connect(lambda code: seen.append((code.shape[1], w.studio.picture.width)))
         w.studio.opening.connect(steps.append)
-        w.filing.open(path, asked=True)
+        w.files.open(path, asked=True)
         self.wait(lambda: bool(seen))
         self.assertEqual(seen[0][1], 320, "the glimpse comes before the picture")
         self.assertLess(seen[0][0], 2000)
@@ -118,8 +118,8 @@ class Opening(WindowCase):
         buttons = QMessageBox.StandardButton
         for answer, kept in ((buttons.Cancel, True), (buttons.Discard, False)):
             with mock.patch.object(QMessageBox, "question", return_value=answer) as asked:
-                w.filing.open(self.photo, asked=True)
-                w.note_station.spot_clicked(150, 100)
+                w.files.open(self.photo, asked=True)
+                w.at("Note").spot_clicked(150, 100)
                 self.settle()
             self.assertEqual(asked.call_count, 1)
             self.assertEqual(len(w.studio.document.notes) > 0, kept)
@@ -140,15 +140,15 @@ class Opening(WindowCase):
 class Reader(PictureCase):
     def connect(self, *options: str) -> None:
         w = self.window
-        self.click(w.look.pages_.buttons["Scene"])
-        w.reader.connect_to("", ("--warm-up", "0", "--seconds", "0.05", *options))
+        self.click(w.at("Look").pages.buttons["Scene"])
+        w.session.reader.connect_to("", ("--warm-up", "0", "--seconds", "0.05", *options))
         self.settle()
-        self.assertTrue(w.reader.connected)
+        self.assertTrue(w.session.reader.connected)
 
     def test_connect_calibrate_read_with_keys(self):
         w = self.window
         self.connect()
-        page = w.look.scene_page
+        page = w.at("Look").scene_page
         self.assertIn("not calibrated", page.state.text())
         self.key(Qt.Key.Key_R)
         self.settle()
@@ -156,14 +156,14 @@ class Reader(PictureCase):
         self.click(page.calibrate)
         self.settle()
         self.assertIn("calibrated", page.state.text())
-        w.take_tool("reader")
+        w.at("Note").come_with("reader")
         self.key(Qt.Key.Key_Right, widget=w.easel)
         self.key(Qt.Key.Key_R)
         self.settle()
         note = self.studio.document.notes[0]
         self.assertEqual((note.source, len(note.spectrum)), ("reader", 36))
         self.assertIsNotNone(note.place)
-        self.assertTrue(w.note_station.read_page.spectrum.isVisible())
+        self.assertTrue(w.at("Note").read_page.spectrum.isVisible())
         self.click_picture(40, 100)
         self.settle()
         self.assertEqual(len(self.studio.document.notes), 2)
@@ -180,27 +180,27 @@ class Reader(PictureCase):
     def test_unplugged_while_reading_keeps_everything(self):
         w = self.window
         self.connect("--unplug-after", "1")
-        w.reader.calibrate()
+        w.session.reader.calibrate()
         self.settle()
         w.go_to("Note")
-        w.note_station.take("reader")
+        w.at("Note").take("reader")
         self.click_picture(100, 100)
         self.settle()
         self.click_picture(200, 150)
         self.settle()
         self.assertIn("unplugged", self.complaint())
         self.assertEqual(len(self.studio.document.notes), 1, "the note before it is kept")
-        self.assertFalse(w.reader.connected)
-        self.assertIn("No reader", w.reader.words())
+        self.assertFalse(w.session.reader.connected)
+        self.assertIn("No reader", w.session.reader.words())
         self.click_picture(200, 150)
         self.assertIn("No reader is connected", self.complaint())
 
     def test_low_battery_is_told(self):
         w = self.window
         self.connect("--battery", "10")
-        w.reader.calibrate()
+        w.session.reader.calibrate()
         self.settle()
-        self.assertIn("charge it soon", w.reader.words())
+        self.assertIn("charge it soon", w.session.reader.words())
         self.click_picture(100, 100)
         self.settle()
         self.assertIn("battery", w.last_told)
@@ -208,37 +208,37 @@ class Reader(PictureCase):
     def test_warming_up_is_told_until_it_is_warm(self):
         w = self.window
         self.connect("--warm-up", "2")
-        self.assertIn("warming", w.reader.words())
-        self.click(w.look.scene_page.calibrate)
+        self.assertIn("warming", w.session.reader.words())
+        self.click(w.at("Look").scene_page.calibrate)
         self.settle()
         self.assertIn("warming up", self.complaint())
-        self.wait(lambda: "warming" not in w.reader.words() and not w.reader.busy, 20)
-        self.click(w.look.scene_page.calibrate)
+        self.wait(lambda: "warming" not in w.session.reader.words() and not w.session.reader.busy, 20)
+        self.click(w.at("Look").scene_page.calibrate)
         self.settle()
-        self.assertIn(", calibrated", w.reader.words())
+        self.assertIn(", calibrated", w.session.reader.words())
 
     def test_disconnect_ends_the_process(self):
         w = self.window
         self.connect()
-        stand_in = w.reader._stand_in
-        self.click(w.look.scene_page.connect_)
-        self.assertFalse(w.reader.connected)
+        stand_in = w.session.reader._stand_in
+        self.click(w.at("Look").scene_page.connect_)
+        self.assertFalse(w.session.reader.connected)
         self.wait(lambda: not stand_in.running, 20)
 
     def test_another_photo_opened_meanwhile_loses_no_reading(self):
         w = self.window
         self.connect("--seconds", "1.0")
-        w.reader.calibrate()
+        w.session.reader.calibrate()
         self.settle()
         self.click_picture(100, 100)
-        w.filing.open(self.photo, asked=True)
+        w.files.open(self.photo, asked=True)
         self.settle()
         self.assertEqual([n.source for n in w.studio.document.notes], ["reader"])
         self.assertIsNone(w.studio.document.notes[0].place, "where it was pointed was in the other photo")
-        self.assertTrue(w.reader.connected)
+        self.assertTrue(w.session.reader.connected)
 
     def test_no_port_is_told(self):
-        self.window.reader.connect_to("/dev/no-such-port")
+        self.window.session.reader.connect_to("/dev/no-such-port")
         self.settle()
         self.assertIn("/dev/no-such-port", self.complaint())
 
@@ -247,16 +247,16 @@ class SceneAlone(WindowCase):
     def test_notes_of_the_scene_without_a_photo_are_mixed_and_kept(self):
         """A reader on the spot and no photo: notes without a place, strings, saved and opened again."""
         w = self.window
-        w.take_tool("spot")
+        w.at("Note").come_with("spot")
         for lab in ((70.0, 12.0, 20.0), (55.0, 14.0, 22.0), (35.0, 12.0, 15.0)):
             document = w.studio.document
             note = note_of_reading(document, lab, [0.3] * 36, None).model_copy(update={"subject": "skin"})
             w.studio.change("Read", document.with_note(note))
             w.studio.select(note.id)
-        self.assertIn("spot reader", w.note_station.read_page.details.text())
-        w.note_station.pages_.show("Beside")
-        self.assertNotIn("In the picture", w.note_station.beside_page.seems.text())
-        w.look.light_page.stops.setValue(3)
+        self.assertIn("spot reader", w.at("Note").read_page.details.text())
+        w.at("Note").pages.show("Beside")
+        self.assertNotIn("In the picture", w.at("Note").beside_page.seems.text())
+        w.at("Look").light_page.stops.setValue(3)
         for title in ("Look", "Mass", "Harmonise", "Mix", "Block in"):
             w.go_to(title)
             self.settle()

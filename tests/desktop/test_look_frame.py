@@ -11,9 +11,9 @@ CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModi
 class FramePage(KeysCase):
     def setUp(self) -> None:
         super().setUp()
-        self.click(self.window.look.pages_.buttons["Frame"])
+        self.click(self.window.at("Look").pages.buttons["Frame"])
         self.settle()
-        self.page = self.window.look.frame_page
+        self.page = self.window.at("Look").frame_page
 
     def choose_canvas(self, words: str) -> None:
         self.page.canvas.setCurrentText(words)
@@ -38,7 +38,7 @@ class FramePage(KeysCase):
         self.drag(w.easel, box.center(), box.center() + QPointF(900, 0))
         right = self.studio.document.frame.crop
         self.assertAlmostEqual(right[0] + right[2] / 2, 1.0, delta=0.01, msg="it stops at the border")
-        w.look.pages_.show("See")
+        w.at("Look").pages.show("See")
         self.settle()
         self.assertEqual(w.easel._full, self.studio.document.frame.size(320, 240))
         self.undo_all()
@@ -105,7 +105,7 @@ class FramePage(KeysCase):
         self.assertEqual((note.lab, note.place), (lab, place))
         mark = w.easel._marks[0]
         at = w.easel.to_widget(mark.x, mark.y)
-        self.click(w.note_station.tools["spot"])
+        self.click(w.at("Note").tools["spot"])
         w.easel.marks_move = False
         self.click(w.easel, at)
         again = self.studio.document.notes[-1]
@@ -115,7 +115,7 @@ class FramePage(KeysCase):
 
 class Grips(WindowCase):
     def test_sides_and_corners(self):
-        from ochre_stone.desktop.widgets.easelmarks import grip_at, sized
+        from ochre_stone.desktop.easel.marks import grip_at, sized
 
         cut = QRectF(100, 100, 200, 100)
         for at, grip in (

@@ -22,19 +22,19 @@ class LookStation(PictureCase):
                           (Qt.Key.Key_I, "isolate"), (Qt.Key.Key_H, "mirror"), (Qt.Key.Key_L, "lost")):  # fmt: skip
             self.key(key)
             self.settle()
-            self.assertTrue(getattr(w.showing.view, part))
+            self.assertTrue(getattr(w.session.sight.view, part))
             self.click_picture(150, 100)
             self.assertEqual(self.studio.document.notes[-1].lab, lab)
         self.key(Qt.Key.Key_A)
         self.settle()
-        self.assertTrue(w.showing.view.is_plain)
+        self.assertTrue(w.session.sight.view.is_plain)
         self.click_picture(150, 100)
         self.assertEqual(self.studio.document.notes[-1].lab, lab)
 
     def test_squint_melts_what_is_shown(self):
         w = self.window
         sharp = w.easel._image.copy()
-        w.showing.set_view(squint=True, strength=1.0)
+        w.session.sight.set(squint=True, strength=1.0)
         self.settle()
         a = np.array([[sharp.pixelColor(x, 60).red() for x in range(100, 210)]], float)
         b = np.array([[w.easel._image.pixelColor(x, 60).red() for x in range(100, 210)]], float)
@@ -51,15 +51,15 @@ class LookStation(PictureCase):
         self.settle()
         lab = self.studio.document.notes[0].lab
         self.assertLess(np.hypot(lab[1], lab[2]), 0.8, "the clicked grey reads neutral, and notes follow the light")
-        self.assertIn("280", w.look.light_page.said.text())
+        self.assertIn("280", w.at("Look").light_page.said.text())
         self.studio.undo.undo()
         self.assertEqual(self.studio.document.notes[0].lab, before)
-        self.assertFalse(w.look.light_page.reset.isEnabled())
+        self.assertFalse(w.at("Look").light_page.reset.isEnabled())
 
     def test_what_cannot_be_grey_is_refused_in_a_sentence(self):
         w = self.window
         document = self.studio.document
-        w.look.arm("grey")
+        w.at("Look").arm("grey")
         self.click_picture(40, 100)  # leaves
         self.settle()
         words = self.complaint()
@@ -69,7 +69,7 @@ class LookStation(PictureCase):
             self.assertNotEqual(self.studio.document, document)
         w.studio.replace(_black_project(), None)
         self.settle()
-        w.look.arm("grey")
+        w.at("Look").arm("grey")
         self.click_picture(50, 50)
         self.assertIn("too dark", self.complaint())
 
@@ -116,7 +116,7 @@ class NoteStationTest(PictureCase):
         self.note = self.studio.document.notes[0]
 
     def test_reading_says_value_first(self):
-        w = self.window.note_station
+        w = self.window.at("Note")
         self.assertEqual(self.studio.selected, self.note.id)
         self.assertEqual(w.read_page.value.text(), f"{float(value_of_lightness(self.note.lab[0])):.1f}")
         self.assertIn("orange", w.read_page.reading.text())
@@ -134,10 +134,10 @@ class NoteStationTest(PictureCase):
 
     def test_rename_delete_undo_redo(self):
         w = self.window
-        w.note_station.read_page.name.setFocus()
-        w.note_station.read_page.name.selectAll()
-        QTest.keyClicks(w.note_station.read_page.name, "As warm cheek")
-        self.key(Qt.Key.Key_Return, widget=w.note_station.read_page.name)
+        w.at("Note").read_page.name.setFocus()
+        w.at("Note").read_page.name.selectAll()
+        QTest.keyClicks(w.at("Note").read_page.name, "As warm cheek")
+        self.key(Qt.Key.Key_Return, widget=w.at("Note").read_page.name)
         self.assertEqual(self.studio.document.notes[0].name, "As warm cheek", "letters with a shortcut can be typed")
         with mock.patch.object(QInputDialog, "getText", return_value=("cheek", True)):
             w.ledge.setFocus()
@@ -152,7 +152,7 @@ class NoteStationTest(PictureCase):
         self.assertEqual(self.studio.document.notes, ())
 
     def test_subject_and_role(self):
-        w = self.window.note_station
+        w = self.window.at("Note")
         w.read_page.role.setCurrentText("cast shadow")
         w.read_page.role.activated.emit(0)
         self.assertEqual(self.studio.document.notes[0].group, "shadows")
@@ -161,10 +161,10 @@ class NoteStationTest(PictureCase):
 
     def test_aperture_by_key(self):
         w = self.window
-        size = w.note_station.aperture.value()
+        size = w.at("Note").aperture.value()
         self.key(Qt.Key.Key_BracketRight)
         self.settle()
-        self.assertEqual(w.note_station.aperture.value(), size + 2)
+        self.assertEqual(w.at("Note").aperture.value(), size + 2)
         self.assertEqual(self.studio.document.notes[0].aperture, size + 2, "the note in hand follows")
         self.assertEqual(w.easel.tool.aperture, size + 2)
 
@@ -185,7 +185,7 @@ class NoteStationTest(PictureCase):
         self.assertEqual(values, sorted(values))
 
     def test_dabs_stand_at_their_values_and_do_not_hide_each_other(self):
-        self.click(self.window.note_station.suggest)
+        self.click(self.window.at("Note").suggest)
         self.settle()
         ledge = self.window.ledge
         places = ledge.places()
@@ -201,10 +201,10 @@ class NoteStationTest(PictureCase):
         self.assertEqual(self.studio.selected, note.id)
 
     def test_suggesting_twice_adds_nothing(self):
-        self.click(self.window.note_station.suggest)
+        self.click(self.window.at("Note").suggest)
         self.settle()
         count = len(self.studio.document.notes)
-        self.click(self.window.note_station.suggest)
+        self.click(self.window.at("Note").suggest)
         self.settle()
         self.assertEqual(len(self.studio.document.notes), count)
         self.studio.undo.undo()
@@ -219,7 +219,7 @@ class MassStation(PictureCase):
 
     def test_counts_and_undo(self):
         for n in range(2, 10):
-            self.click(self.window.mass.values_page.counts[n])
+            self.click(self.window.at("Mass").values_page.counts[n])
             self.settle()
             self.assertEqual(len(self.studio.masses.masses), n)
         self.undo_all()
@@ -236,7 +236,7 @@ class MassStation(PictureCase):
         self.assertGreater(now[1], cuts[1])
         self.assertEqual(now[0], cuts[0])
         self.assertEqual(self.studio.document.masses.cuts, now)
-        self.click(self.window.mass.values_page.best)
+        self.click(self.window.at("Mass").values_page.best)
         self.settle()
         self.assertEqual(self.studio.masses.thresholds, tuple(cuts))
 
@@ -256,8 +256,8 @@ class MassStation(PictureCase):
         self.assertEqual(self.studio.undo.count(), 1)
 
     def test_family_by_hand_and_the_rule(self):
-        w = self.window.mass
-        w.pages_.show("Light")
+        w = self.window.at("Mass")
+        w.pages.show("Light")
         self.settle()
         self.assertIn("Kept", w.light_page.rule.text())
         rows = w.light_page.list
@@ -272,7 +272,7 @@ class MassStation(PictureCase):
     def test_masses_or_picture(self):
         self.key(Qt.Key.Key_M)
         self.settle()
-        self.assertTrue(self.window.mass.show_picture.isChecked())
+        self.assertTrue(self.window.at("Mass").show_picture.isChecked())
         self.key(Qt.Key.Key_M)
         self.settle()
         self.assertTrue(self.window.easel._labels)

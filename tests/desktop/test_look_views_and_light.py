@@ -47,7 +47,7 @@ class Views(KeysCase):
     def test_before_while_held(self):
         w = self.window
         plain = shown(w)
-        w.look.light_page.stops.setValue(15)
+        w.at("Look").light_page.stops.setValue(15)
         self.settle()
         lit = shown(w)
         self.assertGreater(lit.mean(), plain.mean() + 20)
@@ -73,7 +73,7 @@ class Views(KeysCase):
         w = self.window
         for key in ("thirds", "squares", "none"):
             self.key(Qt.Key.Key_T)
-            self.assertEqual(w.showing.view.grid, key)
+            self.assertEqual(w.session.sight.view.grid, key)
             self.assertEqual(w.easel.grid is None, key == "none")
             if key == "squares":  # 30 x 40 cm, lying: 5 cm squares
                 self.assertEqual([word for _, word in w.easel.grid.across][:2], ["5", "10"])
@@ -88,8 +88,8 @@ class Views(KeysCase):
         path = self.folder / "burnt.png"
         Image.fromarray(pixels).save(path)
         self.open(path)
-        self.assertIn("33%", w.look.lost.text())
-        self.assertIn("darks crushed on 17%", w.look.lost.text())
+        self.assertIn("33%", w.at("Look").see_page.lost.text())
+        self.assertIn("darks crushed on 17%", w.at("Look").see_page.lost.text())
         self.key(Qt.Key.Key_L)
         self.settle()
         cover = w.easel._cover
@@ -98,7 +98,7 @@ class Views(KeysCase):
         self.assertFalse(any(alpha[1]), "nothing is marked where nothing is lost")
         w.go_to("Note")
         self.click_picture(100, 30)
-        self.assertIn("burnt out", w.note_station.read_page.warning.text())
+        self.assertIn("burnt out", w.at("Note").read_page.warning.text())
 
 
 class LightPage(KeysCase):
@@ -108,8 +108,8 @@ class LightPage(KeysCase):
         self.click_picture(280, 200)
         before = self.studio.document.notes[0].lab
         w.go_to("Look")
-        self.click(w.look.pages_.buttons["Light"])
-        page = w.look.light_page
+        self.click(w.at("Look").pages.buttons["Light"])
+        page = w.at("Look").light_page
         page.kelvin.setFocus()
         for _ in range(12):
             self.key(Qt.Key.Key_Right, widget=page.kelvin)
@@ -123,7 +123,7 @@ class LightPage(KeysCase):
         self.assertEqual(page.kelvin_shown.text(), "daylight")
 
     def test_two_sliders_at_once_lose_nothing(self):
-        page = self.window.look.light_page
+        page = self.window.at("Look").light_page
         self.window.go_to("Note")
         self.click_picture(100, 100)
         self.window.go_to("Look")
@@ -136,8 +136,8 @@ class LightPage(KeysCase):
 
     def test_a_known_white_replaces_what_was_set_by_hand(self):
         w = self.window
-        self.click(w.look.pages_.buttons["Light"])
-        page = w.look.light_page
+        self.click(w.at("Look").pages.buttons["Light"])
+        page = w.at("Look").light_page
         page.stops.setValue(-15)
         page.kelvin.setValue(220)
         self.settle()
@@ -154,13 +154,13 @@ class LightPage(KeysCase):
         w = self.window
         w.go_to("Note")
         self.click_picture(230, 100)
-        w.look.light_page.stops.setValue(40)
+        w.at("Look").light_page.stops.setValue(40)
         self.settle()
         self.assertEqual(self.complaint(), "")
         self.assertEqual(self.studio.document.light.stops, 4.0)
         self.assertAlmostEqual(self.studio.document.notes[0].lab[0], 100, delta=0.1)
         self.click_picture(60, 60)
-        w.note_station.ask_suggestions()
+        w.at("Note").ask_suggestions()
         self.settle()
         for title in ("Mass", "Harmonise", "Mix"):
             w.go_to(title)
@@ -173,18 +173,18 @@ class LightPage(KeysCase):
         path = self.folder / "dark.png"
         Image.fromarray(pixels).save(path)
         self.open(path)
-        self.click(w.look.pages_.buttons["Light"])
-        w.look.light_page.lift.setValue(100)
+        self.click(w.at("Look").pages.buttons["Light"])
+        w.at("Look").light_page.lift.setValue(100)
         self.settle()
-        self.assertIn("Grain in the lifted darks", w.look.light_page.honest.text())
+        self.assertIn("Grain in the lifted darks", w.at("Look").light_page.honest.text())
         w.go_to("Note")
         self.click_picture(100, 100)
-        self.assertIn("raised", w.note_station.read_page.warning.text())
+        self.assertIn("raised", w.at("Note").read_page.warning.text())
 
     def test_a_grey_card_by_keys(self):
         w = self.window
-        self.click(w.look.pages_.buttons["Light"])
-        card = w.look.light_page.picks["card"]
+        self.click(w.at("Look").pages.buttons["Light"])
+        card = w.at("Look").light_page.picks["card"]
         card.setFocus()
         self.key(Qt.Key.Key_Space, widget=card)
         self.assertTrue(w.easel.hasFocus())
@@ -201,22 +201,22 @@ class LightPage(KeysCase):
         path = self.folder / "chart.tif"
         tifffile.imwrite(path, p.code, photometric="rgb")
         self.open(path)
-        self.click(w.look.pages_.buttons["Light"])
-        self.click(w.look.light_page.chart)
+        self.click(w.at("Look").pages.buttons["Light"])
+        self.click(w.at("Look").light_page.chart)
         for x, y in (corners[2], corners[0], corners[3], corners[1]):
             self.click_picture(x, y)
         self.settle()
         self.assertEqual(self.studio.document.balance_from, "a colour chart")
-        self.assertIn("24 patches", w.look.light_page.said.text())
-        self.assertFalse(w.look.light_page.chart.isChecked())
-        self.click(w.look.light_page.reset)
+        self.assertIn("24 patches", w.at("Look").light_page.said.text())
+        self.assertFalse(w.at("Look").light_page.chart.isChecked())
+        self.click(w.at("Look").light_page.reset)
         self.settle()
         self.assertEqual(self.studio.document.balance_from, "")
 
     def test_a_wrong_chart_is_refused(self):
         w = self.window
-        self.click(w.look.pages_.buttons["Light"])
-        self.click(w.look.light_page.chart)
+        self.click(w.at("Look").pages.buttons["Light"])
+        self.click(w.at("Look").light_page.chart)
         for x, y in ((20, 20), (300, 20), (300, 220), (20, 220)):
             self.click_picture(x, y)
         self.settle()

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QPushButton
 from ochre_stone.core.colour.schools import School
 from ochre_stone.core.masses.shapes import enlarge
 from ochre_stone.core.project.choices import MOST_PAINTED, PaintedArea
-from ochre_stone.desktop import numbers
+from ochre_stone.desktop.session import numbers
 from tests.desktop.helpers import KeysCase, WindowCase, shown
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -19,14 +19,14 @@ class MassCase(KeysCase):
         super().setUp()
         self.window.go_to("Mass")
         self.settle()
-        self.mass = self.window.mass
+        self.mass = self.window.at("Mass")
 
     @property
     def choice(self):
         return self.studio.document.masses
 
     def page(self, name: str) -> None:
-        self.click(self.mass.pages_.buttons[name])
+        self.click(self.mass.pages.buttons[name])
         self.settle()
 
     def encircle(self, left: float, top: float, right: float, bottom: float) -> None:
@@ -237,21 +237,21 @@ class Plans(MassCase):
         self.assertIn("inside the focus", self.mass.plan_page.place.text())
 
     def test_outlines_and_transfer_are_written(self):
-        filing = self.window.filing
-        filing.write_outlines(self.folder / "o.svg")
+        filing = self.window.session.exports
+        filing.outlines(self.folder / "o.svg")
         self.settle()
         self.assertIn(b"<svg", (self.folder / "o.svg").read_bytes())
-        filing.write_transfer(self.folder / "t.pdf")
+        filing.transfer(self.folder / "t.pdf")
         self.settle()
         self.assertTrue((self.folder / "t.pdf").read_bytes().startswith(b"%PDF"))
-        filing.write_outlines(self.folder / "no" / "such" / "o.svg")
+        filing.outlines(self.folder / "no" / "such" / "o.svg")
         self.settle()
         self.assertTrue(self.complaint())
 
 
 class Refined(WindowCase):
     def test_the_masses_are_refined_with_the_cuts_that_were_shown(self):
-        self.window.filing.open_demo()
+        self.window.files.open_demo()
         self.settle()
         self.window.go_to("Mass")
         studio = self.window.studio
@@ -261,20 +261,20 @@ class Refined(WindowCase):
         self.assertGreater(studio.fine.labels.size, 3 * studio.masses.labels.size)
         large = enlarge(studio.masses.labels, len(studio.masses.masses), *studio.fine.labels.shape[::-1])
         self.assertGreater(float((large == studio.fine.labels).mean()), 0.85)
-        self.click(self.window.mass.values_page.counts[3])
+        self.click(self.window.at("Mass").values_page.counts[3])
         self.wait(lambda: studio.fine is not None and len(studio.fine.masses) == 3)
         self.settle()
         self.assertEqual(len(np.unique(shown(self.window)[..., 0])), 3)
 
     def test_every_page_fits_its_tray(self):
-        self.window.filing.open_demo()
+        self.window.files.open_demo()
         self.settle()
         self.window.resize(1024, 700)
         for title in ("Mass", "Harmonise", "Paint box"):
             self.window.go_to(title)
             station = self.window.station
-            for page in station.tray_pages.names:
-                station.tray_pages.show(page)
+            for page in station.pages.names:
+                station.pages.show(page)
                 self.settle()
                 room = self.window.trays.currentWidget().viewport().width()
                 self.assertLessEqual(station.minimumSizeHint().width(), room + 1, (title, page))

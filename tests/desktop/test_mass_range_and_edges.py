@@ -111,7 +111,7 @@ class Edges(MassCase):
 class Turns(MassCase):
     def setUp(self) -> None:
         super().setUp()
-        self.window.filing.open_demo()
+        self.window.files.open_demo()
         self.settle()
         self.window.go_to("Mass")
         self.page("Edges")

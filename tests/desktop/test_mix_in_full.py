@@ -22,24 +22,24 @@ from tests.desktop.helpers import WindowCase
 class MixCase(WindowCase):
     def setUp(self) -> None:
         super().setUp()
-        self.window.filing.open_demo()
+        self.window.files.open_demo()
         self.settle()
         self.window.go_to("Mix")
         self.settle()
-        self.mix = self.window.mix
+        self.mix = self.window.at("Mix")
         self.studio = self.window.studio
 
     def page(self, name):
-        self.click(self.mix.pages_.buttons[name])
+        self.click(self.mix.pages.buttons[name])
         self.settle()
         pages = {"Pile": self.mix.pile_page, "Correct": self.mix.correct_page, "String": self.mix.string_page,
                  "Plan": self.mix.plan_page, "Palette": self.mix.board_page, "Loose": self.mix.loose_page}  # fmt: skip
         return pages[name]
 
     def take(self, pile_id):
-        self.mix.choose(pile_id)
+        self.window.session.piles.choose(pile_id)
         self.settle()
-        return self.mix.found()[1]
+        return self.window.session.piles.found()[1]
 
 
 class Pile(MixCase):
@@ -51,7 +51,7 @@ class Pile(MixCase):
             self.assertIn(item.name, said)
         self.assertIn("from tubes", page.head.text())
         on = next(q for s in self.studio.document.mixed.strings for q in s.piles
-                  if any(i.id in self.mix.names() for i in q.recipe.ingredients))  # fmt: skip
+                  if any(i.id in self.window.session.piles.names() for i in q.recipe.ingredients))  # fmt: skip
         self.take(on.id)
         self.assertIn("a tweak", page.head.text())
         ruled = next(q for s in self.studio.document.mixed.strings for q in s.piles if q.target.rules)
@@ -65,14 +65,14 @@ class Pile(MixCase):
         page.others.setCurrentRow(0)
         self.click(page.take)
         self.settle()
-        self.assertTrue(self.mix.found()[1].pinned)
-        self.mix.set_mix("more", most_tubes=5)
+        self.assertTrue(self.window.session.piles.found()[1].pinned)
+        self.studio.adjust("mix", "more", most_tubes=5)
         self.settle()
-        self.assertEqual(self.mix.found()[1].recipe.ingredients, wanted.ingredients)
+        self.assertEqual(self.window.session.piles.found()[1].recipe.ingredients, wanted.ingredients)
         self.assertTrue(page.loose.isVisible())
         self.click(page.loose)
         self.settle()
-        self.assertFalse(self.mix.found()[1].pinned)
+        self.assertFalse(self.window.session.piles.found()[1].pinned)
         self.assertFalse(page.loose.isVisible())
 
     def test_nothing_is_taken_where_nothing_is_marked(self):
@@ -122,10 +122,10 @@ class Correct(MixCase):
         p = self.take(max((q for s in mixed.strings for q in s.piles if q.reachable), key=off).id)
         self.click(page.reader)
         self.assertIn("No reader", self.window.last_told)
-        self.window.reader.connect_to("", ("--warm-up", "0"))
-        self.wait(lambda: self.window.reader.connected)
+        self.window.session.reader.connect_to("", ("--warm-up", "0"))
+        self.wait(lambda: self.window.session.reader.connected)
         self.settle()
-        self.window.reader.calibrate()
+        self.window.session.reader.calibrate()
         self.settle()
         seen = []
         for _ in range(5):
@@ -292,19 +292,21 @@ class Plan(MixCase):
         self.assertIn("ml in all", page.amounts.text())
         page.list.itemClicked.emit(page.list.item(4))
         fifth = next(p for s in self.studio.document.mixed.strings for p in s.piles if p.order == 5)
-        self.assertEqual(self.mix.pile_id, fifth.id)
+        self.assertEqual(self.window.session.piles.in_hand, fifth.id)
         root = next(i for i in page.view._at if i not in page.view._parent)
         self.click(page.view, page.view.box(root).center())
-        self.assertEqual(self.mix.pile_id, root)
+        self.assertEqual(self.window.session.piles.in_hand, root)
         order = next(p.order for s in self.studio.document.mixed.strings for p in s.piles if p.id == root)
         self.key(Qt.Key.Key_Down, widget=page.view)
-        now = next(p for s in self.studio.document.mixed.strings for p in s.piles if p.id == self.mix.pile_id)
+        now = next(
+            p for s in self.studio.document.mixed.strings for p in s.piles if p.id == self.window.session.piles.in_hand
+        )
         self.assertEqual(now.order, order + 1)
         for child, parent in page.view._parent.items():
             self.assertGreater(page.view.box(child).left(), page.view.box(parent).left())
 
     def test_what_the_box_lacks(self):
-        keeper = self.window.keeper
+        keeper = self.window.session.keeper
         tube = OwnTube(id="own-w", name="White", parts=(Part(pigment="titanium-white"),), stock_ml=2.0)
         keeper.change("Add", keeper.box.with_tube(tube))
         page = self.page("Plan")
@@ -327,7 +329,7 @@ class Palette(MixCase):
         self.settle()
         self.assertTrue(page.board.fits)
         self.click(page.view, page.view.box("sky-2").center())
-        self.assertEqual(self.mix.pile_id, "sky-2")
+        self.assertEqual(self.window.session.piles.in_hand, "sky-2")
         page.width.setValue(12)
         page.height.setValue(9)
         self.settle()
@@ -361,9 +363,9 @@ class LoosePage(MixCase):
 
     def test_a_palette_without_transparent_tubes(self):
         opaque = ("titanium-white", "yellow-ochre", "cadmium-red", "cadmium-yellow-medium")
-        box = self.window.keeper.box.with_palette(OwnPalette(id="own-opaque", name="Opaque", paints=opaque))
-        self.window.keeper.change("Add", box)
-        self.window.paint_box.use_palette("own-opaque")
+        box = self.window.session.keeper.box.with_palette(OwnPalette(id="own-opaque", name="Opaque", paints=opaque))
+        self.window.session.keeper.change("Add", box)
+        self.window.session.palettes.use("own-opaque")
         self.settle()
         page = self.page("Loose")
         self.take("skin-2")
@@ -374,7 +376,7 @@ class Room(MixCase):
     def test_no_page_is_cut_at_the_smallest_size(self):
         w = self.window
         w.resize(1024, 700)
-        for name in self.mix.pages_.names:
+        for name in self.mix.pages.names:
             self.page(name)
             scroll = w.trays.currentWidget()
             self.assertLessEqual(scroll.widget().minimumSizeHint().width(), scroll.viewport().width() + 1, name)
@@ -386,7 +388,7 @@ class Room(MixCase):
         from ochre_stone.core.project.files import Project
 
         w.studio.replace(Project(Document(), None), None)
-        for name in self.mix.pages_.names:
+        for name in self.mix.pages.names:
             self.page(name)
         self.assertIn("Take notes first", self.mix.board_page.view.hint)
         self.key(Qt.Key.Key_F11)

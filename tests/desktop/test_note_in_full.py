@@ -1,6 +1,5 @@
 """Note in full, by keys and clicks: areas, lines, two colours, beside, schools, the ledge; and the loop stays free."""
 
-import gc
 from itertools import pairwise
 
 import numpy as np
@@ -9,10 +8,9 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from ochre_stone.core.colour.schools import School
-from ochre_stone.desktop import numbers
-from ochre_stone.desktop import settings as memory
-from tests.desktop.helpers import PictureCase, WindowCase
-from tests.desktop.watchdog import Watchdog
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.session import settings as memory
+from tests.desktop.helpers import PictureCase
 from tests.helpers import blocks
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -23,7 +21,7 @@ class Tools(PictureCase):
         super().setUp()
         self.window.go_to("Note")
         self.settle()
-        self.note = self.window.note_station
+        self.note = self.window.at("Note")
 
     def last(self):
         return self.studio.document.notes[-1]
@@ -129,7 +127,7 @@ class Reading(PictureCase):
         for x, y in ((150, 100), (30, 100), (280, 200)):
             self.click_picture(x, y)
         self.settle()
-        self.note = w.note_station
+        self.note = w.at("Note")
         self.ids = [n.id for n in self.studio.document.notes]
         self.addCleanup(numbers.use, School())
 
@@ -137,7 +135,7 @@ class Reading(PictureCase):
         w = self.window
         self.studio.select(self.ids[0])
         munsell = self.note.read_page.value.text()
-        w.preferences.use_school(School(9, True))
+        w.session.preferences.use_school(School(9, True))
         self.assertNotEqual(self.note.read_page.value.text(), munsell)
         self.assertIn(munsell, self.note.read_page.details.text())
         self.assertIn("1 white to 9 black", self.note.read_page.details.text())
@@ -155,7 +153,7 @@ class Reading(PictureCase):
 
     def test_beside(self):
         self.studio.select(self.ids[0])
-        self.click(self.note.pages_.buttons["Beside"])
+        self.click(self.note.pages.buttons["Beside"])
         page = self.note.beside_page
         self.assertIn("In the picture it will seem", page.seems.text())
         page.other.setCurrentIndex([page.other.itemData(i) for i in range(page.other.count())].index(self.ids[1]))
@@ -165,15 +163,15 @@ class Reading(PictureCase):
             self.assertIn(word, words)
         self.assertIn("touching", page.halves.accessibleName())
         warm = words
-        self.window.preferences.use_setting("warmth", "near-yellow")
+        self.window.session.preferences.use_setting("warmth", "near-yellow")
         self.assertEqual(memory.load().warmth, "near-yellow")
         self.assertTrue(page.words.text() and warm)
 
     def test_beside_with_no_other_and_no_note(self):
-        self.click(self.note.pages_.buttons["Beside"])
+        self.click(self.note.pages.buttons["Beside"])
         page = self.note.beside_page
         for i in self.ids[1:]:
-            self.window.remove_note(i)
+            self.window.session.notes.remove(i)
         self.studio.select(self.ids[0])
         self.assertIn("no other note", page.words.text())
         self.studio.select(None)
@@ -184,7 +182,7 @@ class Reading(PictureCase):
         swatch = self.note.read_page.swatch
         colours = set()
         for surface in ("white", "grey", "wood"):
-            self.window.preferences.use_setting("palette_surface", surface)
+            self.window.session.preferences.use_setting("palette_surface", surface)
             image = swatch.grab().toImage()
             colours.add(image.pixelColor(swatch.width() // 3, swatch.height() - 18).name())
         self.assertEqual(len(colours), 3)
@@ -194,18 +192,18 @@ class LedgePage(PictureCase):
     def setUp(self) -> None:
         super().setUp()
         self.window.go_to("Note")
-        self.note = self.window.note_station
+        self.note = self.window.at("Note")
         self.note.ask_suggestions()
         self.settle()
-        self.click(self.note.pages_.buttons["Ledge"])
+        self.click(self.note.pages.buttons["Ledge"])
 
     def test_covered_in_words(self):
-        self.assertIn("notes cover", self.note.covered.text())
+        self.assertIn("notes cover", self.note.ledge_page.covered.text())
 
     def test_order_by_subject(self):
         ledge = self.window.ledge
-        self.note.order.setCurrentIndex(1)
-        self.note.order.activated.emit(1)
+        self.note.ledge_page.order.setCurrentIndex(1)
+        self.note.ledge_page.order.activated.emit(1)
         places = ledge.places()
         subjects = [n.subject for n, _ in sorted(places, key=lambda p: p[1].center().x())]
         self.assertEqual(len(list(dict.fromkeys(subjects))), len(set(subjects)))
@@ -215,16 +213,16 @@ class LedgePage(PictureCase):
 
     def test_filter(self):
         ledge, total = self.window.ledge, len(self.studio.document.notes)
-        self.note.filter.setCurrentText("shadow")
-        self.note.filter.activated.emit(0)
+        self.note.ledge_page.filter.setCurrentText("shadow")
+        self.note.ledge_page.filter.activated.emit(0)
         some = len(ledge.places())
         self.assertTrue(0 < some < total)
-        self.note.filter.setCurrentText("light")
-        self.note.filter.activated.emit(0)
+        self.note.ledge_page.filter.setCurrentText("light")
+        self.note.ledge_page.filter.activated.emit(0)
         self.assertEqual(some + len(ledge.places()), total)
         self.assertTrue(any(m.dimmed for m in self.window.easel._marks))
-        self.note.filter.setCurrentText("locked")
-        self.note.filter.activated.emit(0)
+        self.note.ledge_page.filter.setCurrentText("locked")
+        self.note.ledge_page.filter.activated.emit(0)
         self.assertEqual(len(ledge.places()), 0)
 
     def test_merge_and_undo(self):
@@ -232,7 +230,7 @@ class LedgePage(PictureCase):
         copy = first.model_copy(update={"id": "n90", "name": "copy", "share": 0.0})
         self.studio.change("Copy", self.studio.document.with_note(copy))
         self.settle()
-        self.assertIn("copy", self.note.alike.text())
+        self.assertIn("copy", self.note.ledge_page.alike.text())
         before = len(self.studio.document.notes)
         self.key(Qt.Key.Key_M, CTRL)
         self.assertLess(len(self.studio.document.notes), before)
@@ -248,62 +246,6 @@ class LedgePage(PictureCase):
         self.key(Qt.Key.Key_Delete)
         self.assertIn("locked", w.last_told)
         self.assertTrue(any(n.id == note.id for n in self.studio.document.notes))
-        w.note_station.mark_moved(note.id, 5, 5)
+        w.at("Note").mark_moved(note.id, 5, 5)
         self.assertEqual(self.studio.document.note(note.id).place, note.place)
         self.assertIn("locked", w.last_told)
-
-
-class LoopStaysFree(WindowCase):
-    def test_no_turn_of_the_loop_is_long(self):
-        """A walk over a 12-megapixel photo: no single turn may keep the main thread busy much above 50 ms."""
-        w = self.window
-        path = self.folder / "large.jpg"
-        small = np.random.default_rng(0).integers(0, 255, (75, 100, 3)).astype(np.uint8)
-        Image.fromarray(small).resize((4000, 3000), Image.Resampling.BICUBIC).save(path, quality=90)
-        self.open()  # everything is loaded and drawn once before the watch begins
-        w.go_to("Note")
-        self.click_picture(50, 50)
-        for title in ("Mass", "Harmonise", "Note", "Look"):
-            w.go_to(title)
-            self.settle()
-        w.studio.undo.setClean()
-        # What earlier tests left in memory is not the window's: its collection must not count.
-        gc.collect()
-        gc.freeze()
-        self.addCleanup(gc.unfreeze)
-        dog = Watchdog()
-        easel, look, note = w.easel, w.look, w.note_station
-        steps = [
-            lambda: w.filing.open(path, asked=True),
-            lambda: w.showing.set_view(plain=True),
-            lambda: w.go_to("Note"),
-            note.ask_suggestions,
-            lambda: self.click(easel, easel.to_widget(2000, 1500)),
-            lambda: note.aperture.setValue(101),
-            lambda: note.drawn("area", [(10, 10), (3900, 10), (3900, 2900), (10, 2900)]),
-            lambda: note.drawn("line", [(100, 100), (3000, 2000)]),
-            *(lambda p=page: note.pages_.show(p) for page in ("Beside", "Ledge", "Read")),
-            lambda: w.go_to("Look"),
-            *(lambda p=part: w.showing.toggle(p) for part in ("value", "squint", "chroma", "mirror", "lost")),
-            lambda: look.light_page.stops.setValue(5),
-            lambda: look.light_page.lift.setValue(30),
-            lambda: look.pages_.show("Frame"),
-            lambda: look.frame_page.angle.setValue(2.0),
-            lambda: w.go_to("Mass"),
-            lambda: w.go_to("Harmonise"),
-        ]
-
-        def idle() -> bool:
-            return not (w.studio.jobs.busy() or w.studio._later.isActive())
-
-        longest = dict.fromkeys(range(len(steps)), np.inf)
-        for _ in range(2):  # what blocks does so each time; what a busy machine adds, does not
-            w.studio.undo.setClean()
-            for i, step in enumerate(steps):
-                dog.turns.clear()
-                dog.run(step, idle)
-                longest[i] = min(longest[i], round(dog.longest))
-        self.assertGreater(sum(longest.values()), 20, "the watch was on")
-        self.assertEqual(w.studio.picture.width, 4000)
-        # A quarter more for a slower machine than the one this was set on.
-        self.assertLess(max(longest.values()), 63, f"longest turn of each step in ms: {longest}")

@@ -7,25 +7,25 @@ from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
 from ochre_stone.core.paint.box import OwnTube, Part
 from ochre_stone.core.project import boxfile
-from ochre_stone.desktop.tubedialog import TubeDialog
+from ochre_stone.desktop.stations.paint_box.dialog import TubeDialog
 from tests.desktop.helpers import WindowCase
 
 
 class BoxCase(WindowCase):
     def setUp(self) -> None:
         super().setUp()
-        self.station = self.window.paint_box
-        self.keeper, self.studio = self.window.keeper, self.window.studio
+        self.station = self.window.at("Paint box")
+        self.keeper, self.studio = self.window.session.keeper, self.window.studio
         self.key(Qt.Key.Key_7, Qt.KeyboardModifier.ControlModifier)
         self.assertIs(self.window.station, self.station)
 
     def page(self, name: str):
-        self.click(self.station.pages_.buttons[name])
+        self.click(self.station.pages.buttons[name])
         self.settle()
         return getattr(self.station, f"{name.lower()}_page")
 
     def demo(self) -> None:
-        self.window.filing.open_demo()
+        self.window.files.open_demo()
         self.settle()
         self.window.go_to("Paint box")
         self.settle()
@@ -134,15 +134,15 @@ class Palettes(BoxCase):
         self.assertIn("copy it", self.window.last_told)
         with mock.patch.object(QInputDialog, "getText", return_value=("Morning", True)):
             self.click(page.copy)
-        self.assertEqual(self.station.chosen().name, "Morning")
+        self.assertEqual(self.window.session.palettes.chosen().name, "Morning")
         page.choose_tube("raw-umber")
         self.click(page.up)
-        self.assertEqual(self.station.chosen().paints[5:7], ("raw-umber", "burnt-sienna"))
+        self.assertEqual(self.window.session.palettes.chosen().paints[5:7], ("raw-umber", "burnt-sienna"))
         self.click(page.off)
-        self.assertNotIn("raw-umber", self.station.chosen().paints)
+        self.assertNotIn("raw-umber", self.window.session.palettes.chosen().paints)
         page.more.setCurrentIndex(page.more.findData("cobalt-blue"))
         self.click(page.lay)
-        self.assertEqual(self.station.chosen().paints[-1], "cobalt-blue")
+        self.assertEqual(self.window.session.palettes.chosen().paints[-1], "cobalt-blue")
         self.click(page.lay)
         self.assertIn("already", self.window.last_told)
         with mock.patch.object(QInputDialog, "getText", return_value=("Evening", True)):
@@ -157,7 +157,7 @@ class Palettes(BoxCase):
 
     def test_roles_and_what_does_what(self):
         page = self.page("Palettes")
-        self.station.take_palette("four-tube-earth")
+        self.window.session.palettes.take("four-tube-earth")
         self.assertEqual(page.list.item(1).text(), "ochre: light, warm")
         page.base.setCurrentIndex(page.base.findData("cadmium-red"))
         page.base.activated.emit(page.base.currentIndex())
@@ -167,7 +167,7 @@ class Palettes(BoxCase):
         self.assertTrue(all(not a.intersects(b) for i, a in enumerate(places) for b in places[:i]))
         self.window.resize(1024, 700)
         for name in ("portrait-ten", "landscape-greens", "many-blues"):
-            self.station.take_palette(name)
+            self.window.session.palettes.take(name)
             self.settle()
             places = page.panel.places()
             self.assertTrue(all(not a.intersects(b) for i, a in enumerate(places) for b in places[:i]), name)
@@ -209,7 +209,7 @@ class Reach(BoxCase):
         count = len(page.smallest.tubes)
         self.click(page.take)
         self.settle()
-        self.assertEqual(len(self.station.chosen().paints), count)
+        self.assertEqual(len(self.window.session.palettes.chosen().paints), count)
         self.assertGreaterEqual(sum(r.inside for r in page.found), 24 - len(outside) - 1)
 
     def test_where_nothing_can_be_reached_it_says_so(self):
@@ -233,7 +233,7 @@ class Reach(BoxCase):
 class Charts(BoxCase):
     def test_made_walked_found_and_saved(self):
         self.demo()
-        self.station.take_palette("four-tube-earth")
+        self.window.session.palettes.take("four-tube-earth")
         page = self.page("Charts")
         self.assertEqual({r.kind for r in page.chart.rows}, {"singles", "pairs", "triples"})
         self.click(page.view, QPointF(page.view.box_of("B4").center()))

@@ -15,14 +15,14 @@ from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
-from ochre_stone.desktop.widgets.easel import Tool
+from ochre_stone.desktop.easel.view import Tool
 from tests.desktop.test_paint_box import BoxCase
 
 
 class Calibration(BoxCase):
     def swatches(self, chart, noise=0.6):
         rng = np.random.default_rng(4)
-        real = {t.id: perturbed(t, rng) for t in self.station.chosen().tubes}
+        real = {t.id: perturbed(t, rng) for t in self.window.session.palettes.chosen().tubes}
         out = []
         for c in chart.cells:
             lab = layer_lab(*spectra([real[i] for i, _ in c.parts], [n for _, n in c.parts])) + rng.normal(0, noise, 3)
@@ -30,7 +30,7 @@ class Calibration(BoxCase):
         return out
 
     def earth_chart(self):
-        self.station.take_palette("four-tube-earth")
+        self.window.session.palettes.take("four-tube-earth")
         return self.page("Charts").chart
 
     def test_from_a_file_to_strings(self):
@@ -54,13 +54,13 @@ class Calibration(BoxCase):
         own = self.keeper.box.tubes
         self.assertEqual(len(own), 4)
         self.assertTrue(all(t.using == 0 for t in own))
-        self.assertEqual(self.station.chosen().name, "My four-tube earth")
+        self.assertEqual(self.window.session.palettes.chosen().name, "My four-tube earth")
         self.click(self.station.use)
-        self.assertEqual(self.studio.document.mix.laid.palette.id, self.station.palette_id)
+        self.assertEqual(self.studio.document.mix.laid.palette.id, self.window.session.palettes.in_hand)
         self.window.go_to("Mix")
         self.settle()
         self.assertTrue(self.studio.strings_ready())
-        self.assertIn("your own calibrated tubes", self.window.mix.pile_page.trust.text())
+        self.assertIn("your own calibrated tubes", self.window.at("Mix").pile_page.trust.text())
         path = self.folder / "mine.ochre"
         self.assertEqual(self.studio.save(path), "")
         # Versions: back to the generic figures, and the picture may follow.
@@ -74,16 +74,16 @@ class Calibration(BoxCase):
         tubes.figures.activated.emit(0)
         self.assertEqual(self.keeper.box.tubes[1].using, -1)
         self.window.go_to("Mix")
-        self.assertTrue(self.window.mix.renew.isVisible())
-        self.click(self.window.mix.renew)
-        self.assertFalse(self.window.mix.renew.isVisible())
+        self.assertTrue(self.window.at("Mix").renew.isVisible())
+        self.click(self.window.at("Mix").renew)
+        self.assertFalse(self.window.at("Mix").renew.isVisible())
         self.assertEqual(self.studio.document.mix.laid.tubes[1].using, -1)
 
     def test_a_project_opens_where_the_box_is_not(self):
         self.demo()
         tube = OwnTube(id="own-blue", name="Far blue", parts=(Part(pigment="ultramarine-blue"),))
         self.keeper.change("Add", self.keeper.box.with_tube(tube))
-        self.station.take_palette("four-tube-earth")
+        self.window.session.palettes.take("four-tube-earth")
         page = self.page("Palettes")
         page.copy_as("With blue")
         page.lay_on("own-blue")
@@ -91,16 +91,16 @@ class Calibration(BoxCase):
         path = self.folder / "there.ochre"
         self.assertEqual(self.studio.save(path), "")
         self.keeper.change("Empty", type(self.keeper.box)())
-        self.window.filing.open(path, asked=True)
+        self.window.files.open(path, asked=True)
         self.settle()
         self.assertEqual(self.studio.document.mix.chosen().tube("own-blue").name, "Far blue")
         self.window.go_to("Mix")
         self.settle()
-        self.assertIn("this picture's", self.window.mix.palette_box.currentText())
+        self.assertIn("this picture's", self.window.at("Mix").palette_box.currentText())
         self.assertTrue(self.studio.document.mixed.strings)
         self.window.go_to("Block in")
         self.settle()
-        self.assertTrue(self.window.block_in.pdf)
+        self.assertTrue(self.window.at("Block in").sheet_page.pdf)
         self.window.go_to("Paint box")
         self.page("Palettes").copy_as("Brought along")
         self.assertEqual([t.name for t in self.keeper.box.tubes], ["Far blue"])
@@ -127,9 +127,9 @@ class Calibration(BoxCase):
         page.add_note()
         self.assertIn("note", self.window.last_told)
         self.assertEqual(len(page.swatches), 2)
-        self.station.take_palette("prismatic")
+        self.window.session.palettes.take("prismatic")
         self.assertEqual(page.swatches, [])
-        self.station.take_palette("four-tube-earth")
+        self.window.session.palettes.take("four-tube-earth")
         self.assertEqual(len(page.swatches), 2, "what was gathered for a palette is not lost by a look at another")
         self.click(page.clear_button)
         self.assertEqual(page.swatches, [])
@@ -174,28 +174,28 @@ class OtherWays(BoxCase):
         self.demo()
         self.window.go_to("Mix")
         self.settle()
-        mix = self.window.mix
+        mix = self.window.at("Mix")
         texts = [mix.pile_page.others.item(i).text() for i in range(mix.pile_page.others.count())]
         self.assertTrue(any(t.startswith(("Nothing that hurts", "Without black", "Fewest", "Least white", "Steadiest"))
                             for t in texts), texts)  # fmt: skip
-        kinds = [r.kind for r in mix.pile_page.other_ways(mix.found()[1])]
+        kinds = [r.kind for r in mix.pile_page.other_ways(self.window.session.piles.found()[1])]
         self.assertTrue(any(kinds))
         pile = next(p for s in self.studio.document.mixed.strings for p in s.piles
                     if not any(i.id == p.id for q in s.piles for i in q.recipe.ingredients))  # fmt: skip
-        mix.choose(pile.id)
+        self.window.session.piles.choose(pile.id)
         self.settle()
-        wanted = mix.pile_page.other_ways(mix.found()[1])[0]
+        wanted = mix.pile_page.other_ways(self.window.session.piles.found()[1])[0]
         mix.pile_page.others.setCurrentRow(0)
         self.click(mix.pile_page.take)
-        self.assertEqual(mix.found()[1].recipe.ingredients, wanted.ingredients)
-        used = {t.id for p in mix.found()[0].piles for t in p.recipe.tints}
-        self.assertEqual(used, {t.id for t in mix.found()[0].tints})
+        self.assertEqual(self.window.session.piles.found()[1].recipe.ingredients, wanted.ingredients)
+        used = {t.id for p in self.window.session.piles.found()[0].piles for t in p.recipe.tints}
+        self.assertEqual(used, {t.id for t in self.window.session.piles.found()[0].tints})
 
     def test_the_order_of_judging_and_the_way_to_reach(self):
         self.demo()
         self.window.go_to("Mix")
         self.settle()
-        mix = self.window.mix
+        mix = self.window.at("Mix")
         mix.string_page.order.setCurrentIndex(mix.string_page.order.findData("even"))
         mix.string_page.order.activated.emit(mix.string_page.order.currentIndex())
         self.assertEqual(self.studio.document.mix.order, "even")
@@ -204,4 +204,4 @@ class OtherWays(BoxCase):
         self.assertTrue(self.studio.strings_ready())
         self.click(mix.reach)
         self.assertIs(self.window.station, self.station)
-        self.assertEqual(self.station.pages_.here, "Reach")
+        self.assertEqual(self.station.pages.here, "Reach")

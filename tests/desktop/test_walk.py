@@ -22,13 +22,13 @@ class Walk(WindowCase):
         # Look
         self.open()
         self.assertEqual(w.studio.picture.width, 320)
-        self.click(w.look.views["value"])
+        self.click(w.at("Look").see_page.views["value"])
         self.settle()
         shown = w.easel._image.pixelColor(60, 60)
         self.assertEqual((shown.red(), shown.green()), (shown.blue(), shown.blue()))
         self.key(Qt.Key.Key_A)
-        self.click(w.look.pages_.buttons["Light"])
-        self.click(w.look.light_page.picks["white"])
+        self.click(w.at("Look").pages.buttons["Light"])
+        self.click(w.at("Look").light_page.picks["white"])
         self.click_picture(230, 100)
         self.settle()
         self.assertTrue(w.studio.document.balance_from.startswith("a white"))
@@ -37,44 +37,44 @@ class Walk(WindowCase):
         self.assertEqual(w.station.title, "Note")
         self.click_picture(150, 100)
         self.assertEqual(len(w.studio.document.notes), 1)
-        w.note_station.read_page.subject.setCurrentText("skin")
-        w.note_station.read_page.subject.activated.emit(1)
+        w.at("Note").read_page.subject.setCurrentText("skin")
+        w.at("Note").read_page.subject.activated.emit(1)
         self.assertEqual(w.studio.document.notes[0].subject, "skin")
-        self.click(w.note_station.suggest)
+        self.click(w.at("Note").suggest)
         self.settle()
         self.assertGreater(len(w.studio.document.notes), 6)
         # Mass
         w.strip.chosen.emit(2)
         self.settle()
-        self.click(w.mass.values_page.counts[5])
+        self.click(w.at("Mass").values_page.counts[5])
         self.settle()
         self.assertEqual(len(w.studio.masses.masses), 5)
         # Harmonise
         w.strip.chosen.emit(3)
         self.settle()
-        item = w.harmonise.scheme_page.list.item(0)
-        w.harmonise.scheme_page.list.itemClicked.emit(item)
-        w.harmonise.scheme_page.amount.setValue(60)
+        item = w.at("Harmonise").scheme_page.list.item(0)
+        w.at("Harmonise").scheme_page.list.itemClicked.emit(item)
+        w.at("Harmonise").scheme_page.amount.setValue(60)
         self.assertAlmostEqual(w.studio.document.harmony.amount, 0.6)
         # Mix
         w.strip.chosen.emit(4)
-        w.mix.palette_box.setCurrentIndex(w.mix.palette_box.findData("four-tube-earth"))
-        w.mix.palette_box.activated.emit(0)
+        w.at("Mix").palette_box.setCurrentIndex(w.at("Mix").palette_box.findData("four-tube-earth"))
+        w.at("Mix").palette_box.activated.emit(0)
         self.settle()
         self.assertTrue(w.studio.strings_ready())
         strings = w.studio.document.mixed.strings
         self.assertTrue(strings)
-        self.click(w.score, w.score.box(0, strings[0].piles[1]).center())
-        self.assertEqual(w.mix.pile_id, strings[0].piles[1].id)
-        self.assertIn("Value", w.mix.pile_page.result.text())
+        self.click(w.at("Mix").score, w.at("Mix").score.box(0, strings[0].piles[1]).center())
+        self.assertEqual(w.session.piles.in_hand, strings[0].piles[1].id)
+        self.assertIn("Value", w.at("Mix").pile_page.result.text())
         # Block in
         w.strip.chosen.emit(5)
         self.settle()
-        self.assertTrue(w.block_in.save.isEnabled())
-        self.assertGreaterEqual(w.sheet.pages, 1)
+        self.assertTrue(w.at("Block in").sheet_page.save.isEnabled())
+        self.assertGreaterEqual(w.at("Block in").sheet_page.view.pages, 1)
         target = self.folder / "my sheet.pdf"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(target), "")):
-            self.click(w.block_in.save)
+            self.click(w.at("Block in").sheet_page.save)
         text = "".join(p.extract_text() for p in PdfReader(target).pages)
         self.assertIn("Cautions", text)
         self.assertIn(strings[0].name, text)
@@ -94,13 +94,13 @@ class Walk(WindowCase):
 
     def test_demo_opens_as_a_copy(self):
         w = self.window
-        w.filing.open_demo()
+        w.files.open_demo()
         self.settle()
         self.assertIsNone(w.studio.path)
         self.assertTrue(w.studio.strings_ready())
         self.assertGreater(len(w.studio.document.notes), 15)
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")) as asked:
-            self.assertFalse(w.filing.save())
+            self.assertFalse(w.files.save())
         asked.assert_called_once()
         for title in ("Look", "Note", "Mass", "Harmonise", "Mix", "Block in"):
             w.go_to(title)
@@ -190,57 +190,57 @@ class UnsavedWork(WindowCase):
     def test_opening_something_else_asks(self):
         w = self.window
         with self.answer(QMessageBox.StandardButton.Cancel):
-            w.filing.open(self.photo)
-            w.filing.ask_demo()
+            w.files.open(self.photo)
+            w.files.ask_demo()
         self.assertEqual(len(w.studio.document.notes), 1)
         with self.answer(QMessageBox.StandardButton.Discard):
-            w.filing.ask_demo()
+            w.files.ask_demo()
         self.settle()
         self.assertGreater(len(w.studio.document.notes), 10)
 
     def test_nothing_is_asked_when_all_is_saved(self):
         w = self.window
-        self.assertTrue(w.filing.save_to(self.folder / "x.ochre"))
+        self.assertTrue(w.files.save_to(self.folder / "x.ochre"))
         with mock.patch.object(QMessageBox, "question", side_effect=AssertionError):
-            self.assertTrue(w.filing.may_go_on())
+            self.assertTrue(w.files.may_go_on())
 
     def test_a_full_disk_is_said_and_the_work_stays(self):
         w = self.window
         with mock.patch("os.replace", side_effect=OSError(28, "No space left on device")):
-            self.assertFalse(w.filing.save_to(self.folder / "x.ochre"))
+            self.assertFalse(w.files.save_to(self.folder / "x.ochre"))
         self.assertIn("No space left", self.complaint())
         self.assertFalse(w.studio.undo.isClean())
 
     def test_autosave_brings_work_back_after_a_crash(self):
-        from ochre_stone.desktop import settings as memory
+        from ochre_stone.desktop.session import settings as memory
 
         w = self.window
-        w.filing.autosave()
+        w.files.autosave()
         self.settle()
         self.assertTrue(memory.autosave_file().exists())
         notes = w.studio.document.notes
         w.studio.change("Remove", w.studio.document.without_note(notes[0].id))
         with self.answer(QMessageBox.StandardButton.Yes):
-            w.filing.offer_autosave()
+            w.files.offer_autosave()
         self.settle()
         self.assertEqual(w.studio.document.notes[0].lab, notes[0].lab)
         self.assertIsNone(w.studio.path, "a rescued project is not saved over its safe copy")
         self.assertFalse(w.studio.undo.isClean())
 
     def test_starting_on_a_file_offers_unsaved_work_first(self):
-        from ochre_stone.desktop import settings as memory
+        from ochre_stone.desktop.session import settings as memory
 
         w = self.window
-        w.filing.autosave()
+        w.files.autosave()
         self.settle()
         notes = w.studio.document.notes
         w.studio.undo.setClean()
         with self.answer(QMessageBox.StandardButton.Yes):
-            w.filing.begin(str(self.photo), False)
+            w.files.begin(str(self.photo), False)
         self.settle()
         self.assertEqual([n.lab for n in w.studio.document.notes], [n.lab for n in notes])
         with self.answer(QMessageBox.StandardButton.No):
-            w.filing.begin(str(self.photo), False)
+            w.files.begin(str(self.photo), False)
         self.settle()
         self.assertEqual(w.studio.document.notes, (), "the photo that was asked for")
         self.assertFalse(memory.autosave_file().exists())
@@ -248,33 +248,33 @@ class UnsavedWork(WindowCase):
     def test_a_newer_safe_copy_beside_a_project_is_offered(self):
         w = self.window
         project = self.folder / "x.ochre"
-        w.filing.save_to(project)
+        w.files.save_to(project)
         self.click_picture(30, 20)
         self.settle()
-        w.filing.autosave()
+        w.files.autosave()
         self.settle()
         copies = [p for p in self.folder.iterdir() if "autosave" in p.name]
         self.assertEqual(len(copies), 1)
         os.utime(copies[0], (2e9, 2e9))  # later than the project, whatever the clock's grain
         w.studio.undo.setClean()
         with self.answer(QMessageBox.StandardButton.Yes):
-            w.filing.open(project)
+            w.files.open(project)
         self.settle()
         self.assertEqual(len(w.studio.document.notes), 2)
         self.assertEqual(w.studio.path, project)
         self.assertFalse(w.studio.undo.isClean())
         self.assertEqual(len(open_project(project).document.notes), 1, "the saved project is as it was")
-        w.filing.save_to(project)
+        w.files.save_to(project)
         self.assertFalse(copies[0].exists())
         with mock.patch.object(QMessageBox, "question", side_effect=AssertionError):
-            w.filing.open(project)
+            w.files.open(project)
         self.settle()
 
     def test_recent_files(self):
         w = self.window
-        w.filing.save_to(self.folder / "x.ochre")
+        w.files.save_to(self.folder / "x.ochre")
         self.assertEqual(w.settings.recent[0], str((self.folder / "x.ochre").resolve()))
-        from ochre_stone.desktop import settings as memory
+        from ochre_stone.desktop.session import settings as memory
 
         self.assertEqual(memory.load().recent, w.settings.recent)
 

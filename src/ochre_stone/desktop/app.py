@@ -11,9 +11,9 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from ochre_stone.core.colour.wheel import wheel
-from ochre_stone.desktop import settings as memory
-from ochre_stone.desktop import theme
-from ochre_stone.desktop.window import Window
+from ochre_stone.desktop.session import settings as memory
+from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.window.window import Window
 from ochre_stone.resources import resource
 
 _log = logging.getLogger(__name__)
@@ -55,5 +55,5 @@ def run(path: str | None, demo: bool) -> int:
     window.show()
     # The first wheel and the first strings want SciPy: load it while the painter looks.
     window.studio.jobs.start("warm", lambda _: wheel(), lambda _: None)
-    QTimer.singleShot(0, lambda: window.filing.begin(path, demo))
+    QTimer.singleShot(0, lambda: window.files.begin(path, demo))
     return app.exec()

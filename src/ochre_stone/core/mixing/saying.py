@@ -37,3 +37,23 @@ def seen_as(target: Sequence[float], said: Sequence[tuple[str, str]]) -> tuple[t
         else:
             a, b = a + much * np.cos(np.radians(way)), b + much * np.sin(np.radians(way))
     return (min(max(L, 0.0), 100.0), float(a), float(b)), 0.35 * largest + 1.0
+
+
+_EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
+
+
+def volume_words(parts: float) -> str:
+    """An addition as it is measured, in eighths of a part."""
+    eighths = round(parts * 8)
+    whole, rest = divmod(eighths, 8)
+    if eighths <= 1:
+        return "half a touch"
+    if eighths == 2:
+        return "a touch"
+    return f"{whole or ''}{_EIGHTHS[rest]}"
+
+
+def addition_words(parts: float, name: str) -> str:
+    """An addition with its name: "a touch of black", "1½ ochre"."""
+    words = volume_words(parts)
+    return f"{words} of {name}" if "touch" in words or name[-1:].isdigit() else f"{words} {name}"

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Literal, get_args
 
 import cv2
 import numpy as np
@@ -13,6 +13,7 @@ from ochre_stone.core.colour.spaces import SRGB_TO_XYZ
 from ochre_stone.core.picture.picture import Floats, linear_to_code
 
 Grid = Literal["none", "thirds", "squares"]
+GRIDS: tuple[Grid, ...] = get_args(Grid)
 CHROMA_GAIN = 3.0
 _STRIP = 40_000
 _LUMINANCE: Floats = np.repeat(SRGB_TO_XYZ[1:2], 3, axis=0).astype(np.float32)

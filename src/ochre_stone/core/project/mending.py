@@ -204,3 +204,11 @@ def with_advice(document: Document, pile_id: str, advice: Advice, share: float =
     keep = c.keep if c.verdict == "cut" else 1.0
     added = [(advice.source(i).shares, v * keep * share) for i, v in c.additions]
     return put(document, pile_id, after(contents(document, pile), added, keep))
+
+
+def advice_or_why(document: Document, pile_id: str) -> Advice | str:
+    """Advice, or in one sentence why there is none."""
+    try:
+        return advise(document, pile_id)
+    except ValueError as error:
+        return f"{str(error)[0].upper()}{str(error)[1:]}."

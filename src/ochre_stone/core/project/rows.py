@@ -25,6 +25,23 @@ def note_targets(document: Document) -> Array:
     return harmonised(document, document.masses.range.tone().lab(_noted(document)))
 
 
+def target_by_note(document: Document) -> dict[str, Lab]:
+    """The rows of :func:`note_targets` by the notes' ids."""
+    return {n.id: _lab(goal) for n, goal in zip(document.notes, note_targets(document), strict=True)}
+
+
+def mixture_by_note(document: Document) -> dict[str, Lab]:
+    """For each note of a string, by its id, the mixture of that string's pile that stands nearest to it in value."""
+    strings = {s.id: s for s in document.mixed.strings}
+    out: dict[str, Lab] = {}
+    for n in document.notes:
+        string = strings.get(string_of(document, n)) or strings.get(n.subject)
+        if string is not None:
+            value = float(value_of_lightness(min(n.lab[0], 100.0)))
+            out[n.id] = min(string.piles, key=lambda p: abs(p.target.value - value)).recipe.lab
+    return out
+
+
 def _noted(document: Document) -> Array:
     return np.array([n.lab for n in document.notes], dtype=float).reshape(-1, 3)
 

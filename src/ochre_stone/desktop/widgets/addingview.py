@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.mixing.adding import Step
 from ochre_stone.core.mixing.recipe import Ingredient, ingredient_words
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, halves, pile
 
 _ROW, _CUT = 36, 20

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, paint_colour, ribbon
 from ochre_stone.export.tables import ribbon_words
 

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, dab, paint_colour
 
 _WORDS = 17

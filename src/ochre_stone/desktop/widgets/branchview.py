@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QWidget
 from ochre_stone.core.mixing.recipe import ingredient_words
 from ochre_stone.core.mixing.strings import Pile
 from ochre_stone.core.project.document import Mixed
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import halves, ink_on, pile
 
 _ROW, _COLUMN, _WIDE, _HIGH, _TOP = 62, 178, 62, 40, 30

@@ -6,7 +6,8 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEv
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.masses.tone import AS_IT_IS, Tone
-from ochre_stone.desktop import numbers, theme
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.widgets import theme
 
 _LEFT, _TOP, _RIGHT, _BOTTOM = 26.0, 10.0, 10.0, 22.0
 _GAP = 0.2

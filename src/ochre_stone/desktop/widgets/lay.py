@@ -8,7 +8,8 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.paint.roles import Role
-from ochre_stone.desktop import numbers, theme
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import dab, paint_colour
 
 _FAR = 0.7

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets import theme
 
 
 class LayView(QWidget):

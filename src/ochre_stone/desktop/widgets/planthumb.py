@@ -4,7 +4,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets import theme
 
 _CAPTION = 20
 

@@ -7,7 +7,8 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
-from ochre_stone.desktop import numbers, theme
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, ink_on, paint_colour
 
 

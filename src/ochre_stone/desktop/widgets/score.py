@@ -9,7 +9,8 @@ from ochre_stone.core.mixing.parts import TOUCH
 from ochre_stone.core.mixing.recipe import ingredient_words, parts_words
 from ochre_stone.core.mixing.strings import MixString, Pile
 from ochre_stone.core.project.document import Mixed
-from ochre_stone.desktop import numbers, theme
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, halves, ink_on, paint_colour, pile, ribbon
 
 _HEAD = 26

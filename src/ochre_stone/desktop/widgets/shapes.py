@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
 
 from ochre_stone.core.picture.screen import Screen
-from ochre_stone.desktop import display
+from ochre_stone.desktop.session import display
 
 Lab = tuple[float, float, float]
 

@@ -6,7 +6,7 @@ from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPdfWidgets import QPdfView
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets import theme
 
 
 class SheetView(QWidget):

@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.mixing.reach import Slice
-from ochre_stone.desktop import numbers, theme
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, dab, ink_on, paint_colour
 
 _FULL = 105.0

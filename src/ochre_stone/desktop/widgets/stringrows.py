@@ -7,7 +7,8 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.mixing.strings import Pile
-from ochre_stone.desktop import numbers, theme
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 
 _LINE, _BAND = 16, 26

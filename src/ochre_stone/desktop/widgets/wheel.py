@@ -12,7 +12,7 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.colour.wheel import WheelName, wheel
 from ochre_stone.core.project.document import Note
-from ochre_stone.desktop import theme
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_colour
 
 _TOP_ANGLE = {"traditional": 120.0, "perceptual": 90.0}  # yellow stands on top of both

@@ -1,0 +1,1 @@
+"""The picture and what is drawn over it."""

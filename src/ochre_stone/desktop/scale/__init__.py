@@ -1,0 +1,1 @@
+"""The value scale and the notes in the order of their values."""

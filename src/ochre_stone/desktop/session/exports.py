@@ -1,0 +1,97 @@
+"""What is written for the painter, off the main thread: the sheet's pages, the palette laid out, outlines, transfer."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject
+
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.masses.plan import MassPlan
+from ochre_stone.core.project.atomic import write_bytes
+from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.project.planning import Sheet, make_sheet
+from ochre_stone.desktop.session.studio import Studio
+from ochre_stone.export.board import board_bytes
+from ochre_stone.export.outlines import outlines_svg, tiling, transfer_pdf
+from ochre_stone.export.pdf import sheet_png, sheet_svg
+
+
+class Exports(QObject):
+    """Each says what it wrote, or in one sentence why it did not."""
+
+    def __init__(self, studio: Studio) -> None:
+        super().__init__(studio)
+        self.studio = studio
+
+    def sheet(self, path: Path, sheet: Sheet | None, pdf: bytes) -> bool:
+        """Write a sheet: its PDF at once; pages as SVG or PNG files, numbered, off the main thread."""
+        suffix = path.suffix.lower()
+        if suffix == ".pdf":
+            return self._written(path, pdf)
+        if sheet is None or suffix not in (".svg", ".png"):
+            self.studio.failed.emit(f"'{path.name}' cannot be written: choose .pdf, .svg or .png.")
+            return False
+
+        def work(_: Any) -> int:
+            pages = [p.encode() for p in sheet_svg(sheet)] if suffix == ".svg" else sheet_png(sheet)
+            for n, page in enumerate(pages, 1):
+                write_bytes(path if len(pages) == 1 else path.with_name(f"{path.stem} {n}{suffix}"), page)
+            return len(pages)
+
+        def arrived(pages: int) -> None:
+            self.studio.told.emit(f"Saved {path.stem}, {pages} page{'s' * (pages > 1)}.")
+
+        self.studio.jobs.start("sheet-pages", work, arrived, self.studio.failed.emit)
+        return True
+
+    def _written(self, path: Path, data: bytes) -> bool:
+        try:
+            write_bytes(path, data)
+        except OchreError as error:
+            self.studio.failed.emit(str(error))
+            return False
+        self.studio.told.emit(f"Saved {path.name}.")
+        return True
+
+    def board(self, path: Path, surface: str) -> None:
+        """Write the palette laid out on a ``surface``, one of those of the painter's settings."""
+        picture, document = self.studio.picture, self.studio.document
+        if picture is None or not self.studio.strings_ready() or not document.mixed.strings:
+            self.studio.failed.emit("There are no piles to lay out yet: open a picture, take notes, and come to Mix.")
+            return
+
+        def work(_: Any) -> None:
+            sheet = make_sheet(picture, document, fine_masses(picture, document))
+            write_bytes(path, board_bytes(sheet, path.suffix.lower().lstrip("."), surface))
+
+        def arrived(_: Any) -> None:
+            self.studio.told.emit(f"Saved {path.name}.")
+
+        self.studio.jobs.start("board-file", work, arrived, self.studio.failed.emit)
+
+    def outlines(self, path: Path) -> None:
+        """Write the outlines of the masses as SVG."""
+        title, canvas = self.studio.title, self.studio.document.canvas
+        self._masses(path, lambda plan: outlines_svg(plan, title, canvas=canvas).encode(), "outlines")
+
+    def transfer(self, path: Path) -> None:
+        """Write the outlines at the size of the canvas over several pages."""
+        title, canvas = self.studio.title, self.studio.document.canvas
+        words = f"transfer for {canvas.words}, {tiling(canvas).pages + 1} pages"
+        self._masses(path, lambda plan: transfer_pdf(plan, canvas, title), words)
+
+    def _masses(self, path: Path, made: Callable[[MassPlan], bytes], words: str) -> None:
+        picture, document = self.studio.picture, self.studio.document
+        if picture is None:
+            self.studio.failed.emit("There are no masses yet: open a picture first.")
+            return
+
+        def work(_: Any) -> None:
+            write_bytes(path, made(fine_masses(picture, document)))
+
+        def arrived(_: Any) -> None:
+            self.studio.told.emit(f"Wrote the {words}: {path.name}.")
+
+        self.studio.told.emit(f"Writing the {words}…")
+        self.studio.jobs.start("outlines", work, arrived, self.studio.failed.emit)

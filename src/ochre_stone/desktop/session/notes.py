@@ -1,0 +1,110 @@
+"""The notes as the painter handles them: the one in hand, those that a filter leaves, and what is done to them."""
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.project.choices import Lab
+from ochre_stone.core.project.document import Note
+from ochre_stone.core.project.noting import merged, near_duplicates
+from ochre_stone.core.project.rows import mixture_by_note, target_by_note
+from ochre_stone.desktop.session.studio import Studio
+
+FILTERS = ("all notes", "light", "shadow", "locked", "unreliable", "from the reader")
+_NAME = 80
+
+
+def passes(note: Note, wanted: str) -> bool:
+    """Whether a note is shown under a filter: one of ``FILTERS`` or a subject."""
+    return {
+        "all notes": True, "light": note.lit, "shadow": not note.lit, "locked": note.locked,
+        "unreliable": bool(note.unreliable), "from the reader": note.source == "reader",
+    }.get(wanted, note.subject == wanted)  # fmt: skip
+
+
+class Notes(QObject):
+    """Every change is one undoable step; what cannot be done is told in one sentence."""
+
+    filtered = pyqtSignal()
+    """Other notes stand on the ledge."""
+    name_wanted = pyqtSignal(str)
+    """The painter is to be asked for another name of a note."""
+
+    def __init__(self, studio: Studio) -> None:
+        super().__init__(studio)
+        self.studio = studio
+        self.filter = FILTERS[0]
+        self.aperture = 15
+        """Diameter in pixels of the photo of the spot that the next note averages."""
+
+    # What there is
+
+    def in_hand(self) -> Note | None:
+        """The note that is chosen, if any."""
+        return next((n for n in self.studio.document.notes if n.id == self.studio.selected), None)
+
+    def shown(self) -> tuple[Note, ...]:
+        """The notes that pass the filter."""
+        return tuple(n for n in self.studio.document.notes if passes(n, self.filter))
+
+    def targets(self) -> dict[str, Lab]:
+        """For each note what is to be mixed for it."""
+        return target_by_note(self.studio.document)
+
+    def mixtures(self) -> dict[str, Lab]:
+        """For each note the pile of its string that stands nearest in value; empty while strings are out of date."""
+        return mixture_by_note(self.studio.document) if self.studio.strings_ready() else {}
+
+    # What is done
+
+    def show_only(self, wanted: str) -> None:
+        """Show the notes that pass another filter."""
+        self.filter = wanted
+        self.filtered.emit()
+
+    def edit(self, text: str, **fields: object) -> None:
+        """Change fields of the note in hand as one step."""
+        note = self.in_hand()
+        if note is None or all(getattr(note, k) == v for k, v in fields.items()) or fields.get("name") == "":
+            return
+        try:
+            changed = Note.model_validate(note.model_dump() | fields)
+        except ValueError as error:
+            raise OchreError(str(error)) from None
+        self.studio.change(text, self.studio.document.with_note(changed))
+
+    def rename(self, note_id: str, name: str) -> None:
+        """Give a note another name; an empty one changes nothing."""
+        note = self.studio.document.note(note_id)
+        if name.strip():
+            renamed = note.model_copy(update={"name": name.strip()[:_NAME]})
+            self.studio.change("Rename note", self.studio.document.with_note(renamed))
+
+    def remove(self, note_id: str) -> None:
+        """Take a note away, unless it is locked."""
+        note = next((n for n in self.studio.document.notes if n.id == note_id), None)
+        if note is not None and note.locked:
+            self.studio.told.emit(f"“{note.name}” is locked: unlock it (Ctrl+L) before you remove it.")
+        elif note is not None:
+            self.studio.change("Remove note", self.studio.document.without_note(note_id))
+
+    def remove_in_hand(self) -> None:
+        """Take the note in hand away."""
+        if self.studio.selected is not None:
+            self.remove(self.studio.selected)
+
+    def toggle_lock(self) -> None:
+        """Lock or unlock the note in hand."""
+        note = self.in_hand()
+        if note is not None:
+            words = "Unlock note" if note.locked else "Lock note"
+            changed = note.model_copy(update={"locked": not note.locked})
+            self.studio.change(words, self.studio.document.with_note(changed))
+
+    def merge_alike(self) -> None:
+        """Merge near-duplicates as one step."""
+        pairs = near_duplicates(self.studio.document)
+        if not pairs:
+            self.studio.told.emit("No two notes are alike enough to be merged.")
+            return
+        self.studio.change("Merge near-duplicates", merged(self.studio.document))
+        self.studio.told.emit(f"{len(pairs)} near-duplicate{'s' if len(pairs) > 1 else ''} merged.")

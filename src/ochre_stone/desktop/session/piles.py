@@ -1,0 +1,101 @@
+"""The piles of the strings: the one in hand, their names and order, and how much paint they take."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.mixing.amounts import Amounts, amounts, shopping
+from ochre_stone.core.mixing.strings import MixString, Pile
+from ochre_stone.core.paint.predict import spectra
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.project.planning import note_shares, pile_cover
+from ochre_stone.desktop.session.studio import Studio
+
+
+class Piles(QObject):
+    """What stations and the view at the easel show of the strings."""
+
+    chosen = pyqtSignal()
+    """Another pile is in hand."""
+    measured = pyqtSignal()
+    """How much paint is needed is worked out."""
+
+    def __init__(self, studio: Studio) -> None:
+        super().__init__(studio)
+        self.studio = studio
+        self.in_hand: str | None = None
+        """Id of the pile in hand."""
+        self._needed: tuple[object, Amounts] | None = None
+
+    @property
+    def _document(self) -> Document:
+        return self.studio.document
+
+    def choose(self, pile_id: str) -> None:
+        """Take a pile in hand."""
+        self.in_hand = pile_id
+        self.chosen.emit()
+
+    def found(self) -> tuple[MixString, Pile] | None:
+        """The string and the pile in hand; the middle of the first string where none is."""
+        strings = self._document.mixed.strings
+        for s in strings:
+            for p in s.piles:
+                if p.id == self.in_hand:
+                    return s, p
+        return (strings[0], strings[0].piles[len(strings[0].piles) // 2]) if strings else None
+
+    def order(self) -> list[Pile]:
+        """All piles in the order of mixing."""
+        return sorted((p for s in self._document.mixed.strings for p in s.piles), key=lambda p: p.order)
+
+    def names(self) -> dict[str, str]:
+        """Names of all piles by their ids."""
+        return {p.id: f"{s.name} {n}" for s in self._document.mixed.strings for n, p in enumerate(s.piles, 1)}
+
+    def spectra_in_hand(self) -> tuple[str, Array, Array] | None:
+        """Name, K and S (36,) of the pile in hand; None where none was chosen."""
+        mixed = self._document.mixed
+        for s in mixed.strings:
+            for p in s.piles:
+                if p.id == self.in_hand:
+                    K, S = spectra([mixed.tube(i) for i, _ in p.recipe.shares], [c for _, c in p.recipe.shares])
+                    return f"{s.name} {p.id.rsplit('-', 1)[1]}", K, S
+        return None
+
+    def needed(self) -> Amounts | None:
+        """How much paint the plan takes; None until it is worked out, off the main thread."""
+        document, picture = self._document, self.studio.picture
+        if not document.mixed.strings or not self.studio.strings_ready():
+            return None
+        key = (document.mixed, document.canvas, document.light_key, document.masses, document.notes)
+        if self._needed is not None and self._needed[0] == key:
+            return self._needed[1]
+
+        def work(_: Any) -> Amounts:
+            c = document.canvas
+            shares, thick = note_shares(document), dict[str, float]()
+            if picture is not None:
+                masses = fine_masses(picture, document) if c.thick else None
+                shares, thick = pile_cover(picture, document, masses)
+            return amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare, document.mixed.tube, thick)
+
+        def arrived(found: Amounts) -> None:
+            self._needed = key, found
+            self.measured.emit()
+
+        if not self.studio.jobs.busy("amounts"):
+            self.studio.jobs.start("amounts", work, arrived, self.studio.failed.emit)
+        return None
+
+    def shortages(self, stock: Mapping[str, float]) -> list[str]:
+        """What a stock (millilitres by tube) has too little of, in words; nothing where there is no stock."""
+        if self._needed is None or not stock:
+            return []
+        return [
+            f"{self._document.mixed.tube(s.tube).short} {s.short:.0f} ml short (buy {s.to_buy()} of 40 ml)"
+            for s in shopping(self._needed[1], stock)
+        ]

@@ -1,0 +1,43 @@
+"""All that the window is about, in one place, without one widget: stations are handed this and their part of the
+screen."""
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ochre_stone.desktop.session.box import BoxKeeper
+from ochre_stone.desktop.session.exports import Exports
+from ochre_stone.desktop.session.notes import Notes
+from ochre_stone.desktop.session.palettes import Palettes
+from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.preferences import Preferences
+from ochre_stone.desktop.session.reader import ReaderLink
+from ochre_stone.desktop.session.settings import Settings
+from ochre_stone.desktop.session.sight import Sight
+from ochre_stone.desktop.session.studio import Studio
+
+
+class Session(QObject):
+    """The document with what is worked out from it, the painter's box, reader and settings, and what is in hand."""
+
+    go = pyqtSignal(str, str)
+    """Another station is wanted, by its title, and a page of it; "" for the page that it shows."""
+    easel_view_wanted = pyqtSignal()
+    """The piles are wanted one at a time, full screen."""
+
+    def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.settings = settings
+        self.studio = Studio(self)
+        self.keeper = BoxKeeper(self)
+        self.reader = ReaderLink(self.studio)
+        self.preferences = Preferences(settings, self.studio)
+        self.notes = Notes(self.studio)
+        self.piles = Piles(self.studio)
+        self.palettes = Palettes(self.studio, self.keeper)
+        self.sight = Sight(self)
+        self.exports = Exports(self.studio)
+        self.keeper.failed.connect(self.studio.failed)
+
+    def close(self) -> None:
+        """Before the window goes: the reader is let go, and nothing is worked on any more."""
+        self.reader.close()
+        self.studio.stop()

@@ -1,0 +1,1 @@
+"""Block in: the sheet, and laying in."""

@@ -1,0 +1,218 @@
+"""The Sheet page of Block in: the canvas, and the sheet as it will print, with what it takes."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QDate, QTimer
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLabel
+
+from ochre_stone.core.mixing.amounts import USUAL_MM, grams, shopping
+from ochre_stone.core.paint.cautions import cautions
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.project.planning import Sheet, make_sheet, means_of
+from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.widgets.amountsview import AmountsView
+from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.sheetview import SheetView
+from ochre_stone.desktop.widgets.tray import Tray
+from ochre_stone.export.pdf import sheet_pdf
+
+SIZES = (
+    "8 x 10 in",
+    "9 x 12 in",
+    "12 x 16 in",
+    "16 x 20 in",
+    "18 x 24 in",
+    "30 x 40 cm",
+    "40 x 50 cm",
+    "50 x 70 cm",
+)
+
+
+class SheetPage:
+    """The canvas and the sheet; ``save`` and ``transfer`` ask where to write them."""
+
+    def __init__(self, tray: Tray, session: Session, save: Callable[[], None], transfer: Callable[[], None]) -> None:
+        self.studio, self.keeper = session.studio, session.keeper
+        self.view = SheetView()
+        self.format = QComboBox()
+        self.format.setAccessibleName("Canvas format")
+        self.format.addItems([*SIZES, "own size"])
+        self.format.activated.connect(self._choose_format)
+        self.width_, self.height_, self.unit = QDoubleSpinBox(), QDoubleSpinBox(), QComboBox()
+        for box, field in ((self.width_, "width"), (self.height_, "height")):
+            box.setRange(1, 1000)
+            box.setDecimals(1)
+            box.setMinimumWidth(72)
+            box.setAccessibleName(f"Canvas {field}")
+            box.valueChanged.connect(lambda v, f=field: self.set_canvas("Canvas size", "canvas", **{f: v}))
+        self.unit.addItems(["cm", "in"])
+        self.unit.setAccessibleName("Unit")
+        self.unit.activated.connect(lambda _: self.set_canvas("Canvas unit", unit=self.unit.currentText()))
+        tray.rows.addWidget(self.format)
+        tray.row(self.width_, QLabel("×"), self.height_, self.unit)
+        self.thickness, self.thickness_shown = tray.slider(
+            "Paint thickness", 5, 100, "Millimetres of wet paint: .1 thin, .2 usual, .5 generous"
+        )
+        self.thickness.valueChanged.connect(
+            lambda v: self.set_canvas("Paint thickness", "thickness", thickness=v / 100)
+        )
+        self.spare, self.spare_shown = tray.slider("To spare", 0, 100, "Extra for waste and corrections")
+        self.spare.valueChanged.connect(lambda v: self.set_canvas("To spare", "spare", spare=v / 100))
+        self.paper = QComboBox()
+        self.paper.addItems(["A4", "A3", "Letter"])
+        self.paper.setAccessibleName("Paper")
+        self.paper.activated.connect(lambda _: self.set_canvas("Paper", paper=self.paper.currentText()))
+        self.save = button("Save the sheet…", "As PDF, SVG or PNG (Ctrl+P)", "main")
+        self.save.clicked.connect(lambda: save())
+        tray.row(self.paper, self.save, None)
+        self.transfer = button("Transfer at canvas size…", "The outlines over pages of this paper (Ctrl+T)", "small")
+        self.transfer.clicked.connect(lambda: transfer())
+        self.usual = button("", "The usual thickness of this medium", "small")
+        self.usual.clicked.connect(lambda: self.set_canvas("Usual thickness", thickness=self._usual()))
+        tray.row(self.transfer, self.usual, None)
+        self.state = tray.label("", "quiet")
+        self.go = button("", "")
+        self.go.clicked.connect(lambda: session.go.emit(self._missing_station(), ""))
+        tray.rows.addWidget(self.go)
+        self.amount_head = tray.label("To squeeze out", "head")
+        self.amounts = AmountsView()
+        tray.rows.addWidget(self.amounts)
+        self.white = tray.label("", "quiet")
+        self.buy = tray.label("", "warning")
+        self.care_head = tray.label("Cautions", "head")
+        self.care = tray.label("", "quiet")
+        self.sheet: Sheet | None = None
+        self.pdf = b""
+        self._made_for: object = None
+
+        self.studio.mixing_progress.connect(lambda _: self._state())
+
+    @property
+    def document(self) -> Document:
+        return self.studio.document
+
+    def set_canvas(self, text: str, kind: str = "", **fields: object) -> None:
+        """Change fields of the canvas as one step."""
+        self.studio.adjust("canvas", text, kind, **fields)
+
+    def _choose_format(self, index: int) -> None:
+        if index >= len(SIZES):
+            return
+        a, _, b, unit = SIZES[index].split(" ")
+        picture = self.studio.picture
+        wide = picture is not None and picture.width > picture.height
+        small, large = sorted((float(a), float(b)))
+        self.set_canvas("Canvas format", width=large if wide else small, height=small if wide else large, unit=unit)
+
+    def _missing_station(self) -> str:
+        if self.studio.picture is None:
+            return "Look"
+        return "Note" if not self.document.notes else "Mix"
+
+    def refresh(self) -> None:
+        """Show the sheet once it is made."""
+        self._make()
+        self._state()
+
+    def show_canvas(self) -> None:
+        """Show the canvas as it is chosen."""
+        c = self.document.canvas
+        small, large = sorted((c.width, c.height))
+        known = f"{small:g} x {large:g} {c.unit}"
+        with (
+            quietly(self.format),
+            quietly(self.unit),
+            quietly(self.paper),
+            quietly(self.width_),
+            quietly(self.height_),
+        ):
+            self.format.setCurrentText(known if known in SIZES else "own size")
+            self.width_.setValue(c.width)
+            self.height_.setValue(c.height)
+            self.unit.setCurrentText(c.unit)
+            self.paper.setCurrentText(c.paper)
+        with quietly(self.thickness), quietly(self.spare):
+            self.thickness.setValue(round(c.thickness * 100))
+            self.spare.setValue(round(c.spare * 100))
+        self.thickness_shown.setText(f"{c.thickness:g} mm")
+        self.spare_shown.setText(f"{c.spare:.0%}")
+        medium = self.document.mix.chosen().medium
+        self.usual.setText(f"{medium}: {self._usual():g} mm")
+        self.usual.setVisible(abs(self._usual() - c.thickness) > 1e-9)
+
+    def _usual(self) -> float:
+        """Wet thickness that is usual for the palette's medium."""
+        return USUAL_MM[self.document.mix.chosen().medium]
+
+    def _ready(self) -> bool:
+        d = self.document
+        return self.studio.picture is not None and bool(d.mixed.strings) and self.studio.strings_ready()
+
+    def _state(self) -> None:
+        making = self.studio.jobs.busy("sheet")
+        mixing = self.studio.jobs.busy("mix")
+        words = ""
+        if self.studio.picture is None:
+            words = "A picture is missing."
+        elif not self.document.notes:
+            words = "Notes are missing: strings are built from them."
+        elif mixing:
+            words = "The strings are being worked out…"
+        elif not self._ready():
+            words = "No strings are chosen." if not making else ""
+        elif making:
+            words = "Drawing the sheet…"
+        self.state.setText(words)
+        self.state.setVisible(bool(words))
+        missing = not self._ready() and not mixing
+        self.go.setVisible(missing)
+        self.go.setText(f"Go to {self._missing_station()}")
+        self.save.setEnabled(bool(self.pdf) and self._ready() and not making)
+
+    def _make(self) -> None:
+        picture, document = self.studio.picture, self.document
+        if not self._ready() or picture is None:
+            self.pdf, self._made_for = b"", None
+            self.view.show_pdf(b"")
+            self._amounts()
+            return
+        if document is self._made_for:
+            return
+        self._made_for = document
+
+        def work(_: object) -> tuple[Sheet, bytes]:
+            today = QDate.currentDate().toString("yyyy-MM-dd")
+            sheet = make_sheet(picture, document, fine_masses(picture, document), today)
+            return sheet, sheet_pdf(sheet)
+
+        def arrived(answer: tuple[Sheet, bytes]) -> None:
+            self.sheet, self.pdf = answer
+            self.view.show_pdf(self.pdf)
+            QTimer.singleShot(0, self._shown)  # the page is drawn in one turn, the tray in the next
+
+        self.studio.jobs.start("sheet", work, arrived, self.studio.failed.emit)
+
+    def _shown(self) -> None:
+        self._amounts()
+        self._state()
+
+    def _amounts(self) -> None:
+        shown = bool(self.pdf) and self.sheet is not None
+        for w in (self.amount_head, self.amounts, self.white, self.care_head, self.care):
+            w.setVisible(shown)
+        self.buy.hide()
+        if self.sheet is None or not shown:
+            return
+        known = self.sheet.document.mixed.tube
+        self.amounts.show_rows([(known(i).short, known(i).lab, ml) for i, ml in self.sheet.amounts.tubes.items()])
+        a = self.sheet.amounts
+        weight = sum(grams(ml, self.sheet.document.mixed.tube(i)) for i, ml in a.tubes.items())
+        self.white.setText(f"{a.total:.0f} ml in all, {weight:.0f} g, {a.white_share:.0%} of it white.")
+        stock = means_of(self.keeper.box).stock
+        missing = shopping(a, stock) if stock else []
+        names = self.sheet.document.mixed
+        rows = [f"{names.tube(m.tube).short} {m.short:.0f} ml ({m.to_buy()} of 40 ml)" for m in missing]
+        self.buy.setText(f"To buy: {'; '.join(rows)}." if rows else "")
+        self.buy.setVisible(bool(rows))
+        self.care.setText("\n".join(cautions(self.sheet.tubes)))

@@ -1,0 +1,1 @@
+"""Harmonise: the scheme."""

@@ -1,0 +1,120 @@
+"""The Meet page of Harmonise: what two notes share, and whether they go dull or stay lively where they meet."""
+
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QListWidget, QListWidgetItem
+
+from ochre_stone.core.harmony.thirds import OPPOSITE, shared
+from ochre_stone.core.mixing.meeting import Meeting, meetings
+from ochre_stone.core.project.rows import note_targets
+from ochre_stone.desktop.session.studio import Studio
+from ochre_stone.desktop.widgets.meetswatch import MeetSwatch
+from ochre_stone.desktop.widgets.tray import Tray
+
+_MOST = 400  # pairs in the list: nobody reads on
+_SHOWS = ("all pairs, dullest first", "pairs with the note in hand", "opposites that share a third")
+
+
+class MeetPage:
+    """Pairs of notes, mixed half and half with the palette in use."""
+
+    def __init__(self, tray: Tray, studio: Studio) -> None:
+        self.studio = studio
+        self.words = tray.label("", "quiet")
+        self.shows = QComboBox()
+        self.shows.addItems(_SHOWS)
+        self.shows.setAccessibleName("Which pairs")
+        self.shows.activated.connect(lambda _: self._fill())
+        tray.rows.addWidget(self.shows)
+        self.list = QListWidget()
+        self.list.setAccessibleName("Pairs of notes")
+        self.list.setFixedHeight(150)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.currentItemChanged.connect(lambda now, _: self._show(now))
+        tray.rows.addWidget(self.list)
+        self.swatch = MeetSwatch()
+        tray.rows.addWidget(self.swatch)
+        self.says = tray.label("")
+        self.found: list[Meeting] = []
+        self._made_for: object = None
+        self._labs: list[tuple[float, float, float]] = []
+
+    def refresh(self) -> None:
+        d = self.studio.document
+        goal = [(float(g[0]), float(g[1]), float(g[2])) for g in note_targets(d)]
+        key = (tuple(goal), tuple(n.name for n in d.notes), d.mix.chosen(), d.mix.most_tubes)
+        if key != self._made_for:
+            self._made_for, self.found, self._labs = key, [], goal
+            self._work(goal)
+        self._fill()
+
+    def _work(self, goal: list[tuple[float, float, float]]) -> None:
+        d = self.studio.document
+        chosen, most, key = d.mix.chosen(), d.mix.most_tubes, self._made_for
+        if len(goal) < 2:
+            self.studio.jobs.cancel("meet")
+            return
+
+        def work(report: Any) -> list[Meeting]:
+            return meetings(goal, chosen.tubes, chosen.name, most, chosen.surface, report)
+
+        def arrived(found: list[Meeting]) -> None:
+            if key == self._made_for:
+                self.found = found
+                self._fill()
+
+        def on_the_way(share: float) -> None:
+            self.words.setText(f"Mixing each note with {chosen.name}: {share:.0%}…")
+
+        self.studio.jobs.start("meet", work, arrived, self.studio.failed.emit, on_the_way)
+
+    def _wanted(self, m: Meeting) -> bool:
+        notes, labs = self.studio.document.notes, self._labs
+        if self.shows.currentIndex() == 1:
+            return self.studio.selected in (notes[m.first].id, notes[m.second].id)
+        if self.shows.currentIndex() == 2:
+            s = shared(labs[m.first], labs[m.second])
+            return bool(s.thirds) and s.apart >= OPPOSITE
+        return True
+
+    def _fill(self) -> None:
+        notes = self.studio.document.notes
+        now = self.list.currentItem()
+        old = now.data(Qt.ItemDataRole.UserRole) if now is not None else None
+        self.list.clear()
+        shown = [m for m in self.found if self._wanted(m)][:_MOST]
+        for m in shown:
+            item = QListWidgetItem(f"{m.verdict}:  {notes[m.first].name}  and  {notes[m.second].name}")
+            item.setToolTip(f"Mixed half and half it keeps {m.kept:.0%} of their chroma")
+            item.setData(Qt.ItemDataRole.UserRole, m)
+            self.list.addItem(item)
+            if old is not None and (m.first, m.second) == (old.first, old.second):
+                self.list.setCurrentItem(item)
+        if self.list.currentItem() is None and shown:
+            self.list.setCurrentRow(0)
+        if not self.studio.jobs.busy("meet"):
+            name = self.studio.document.mix.chosen().name
+            self.words.setText(
+                "Take at least two notes that are no greys." if not self.found else
+                f"Each pair mixed half and half with {name}: {sum(m.verdict == 'goes dull' for m in self.found)} of "
+                f"{len(self.found)} go dull." if shown else "No pair is of this kind."
+            )  # fmt: skip
+        self._show(self.list.currentItem())
+
+    def _show(self, item: QListWidgetItem | None) -> None:
+        m: Meeting | None = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
+        if m is None:
+            self.swatch.clear()
+            self.says.setText("")
+            return
+        first, second = self._labs[m.first], self._labs[m.second]
+        self.swatch.show_meeting(first, m.lab, second)
+        names = [self.studio.document.notes[i].name for i in (m.first, m.second)]
+        palette = self.studio.document.mix.chosen()
+        tubes = ", ".join(palette.tube(t).short for t in m.tubes)
+        s = shared(first, second)
+        self.says.setText(
+            f"<b>{names[0]}</b> and <b>{names[1]}</b>, half and half: {m.verdict}, {m.kept:.0%} of their chroma left. "
+            f"They {s.words}. " + (f"Both recipes hold {tubes}." if tubes else "Their recipes share no tube but white.")
+        )

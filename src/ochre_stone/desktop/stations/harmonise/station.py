@@ -1,0 +1,151 @@
+"""Harmonise: a scheme that holds, proportions, light against shadow, what meets well, ladders into the distance."""
+
+from collections.abc import Callable
+
+import numpy as np
+from PyQt6.QtWidgets import QButtonGroup, QCheckBox
+
+from ochre_stone.core.harmony.preview import recoloured
+from ochre_stone.core.harmony.schemes import TITLES, places
+from ochre_stone.core.masses.shapes import enlarge
+from ochre_stone.core.picture.picture import Floats, linear_to_lab
+from ochre_stone.core.picture.views import View
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.rows import harmony_ways
+from ochre_stone.desktop.easel import scenes
+from ochre_stone.desktop.easel.scenes import Drawing
+from ochre_stone.desktop.stations.harmonise.balance import BalancePage
+from ochre_stone.desktop.stations.harmonise.choice import Harmony
+from ochre_stone.desktop.stations.harmonise.ladders import LaddersPage
+from ochre_stone.desktop.stations.harmonise.meet import MeetPage
+from ochre_stone.desktop.stations.harmonise.scheme import SchemePage
+from ochre_stone.desktop.stations.station import Command, Station
+from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.tray import Pages
+from ochre_stone.desktop.widgets.wheel import WheelView
+
+SEES = {
+    "picture": ("Picture", "The picture as it is"),
+    "pulled": ("Pulled", "The whole picture as harmony would move it"),
+    "masses": ("Masses", "Each mass in its mean colour, as harmony would move it"),
+}
+
+
+class Harmonise(Station):
+    title = "Harmonise"
+    order = 4
+    share = 0.5
+    compares = "target"
+
+    def build(self) -> None:
+        self.harmony = harmony = Harmony(self.studio)
+        self.wheel = self.side = WheelView()
+        self.wheel.hint = "Take notes first."
+        self.wheel.note_chosen.connect(self.studio.select)
+        self.sees = {}
+        group = QButtonGroup(self)
+        for key, (words, tip) in SEES.items():
+            b = button(words, f"{tip} (K goes on)", "small", checkable=True)
+            b.clicked.connect(lambda: self.desk.showing.repaint())
+            group.addButton(b)
+            self.sees[key] = b
+        self.sees["picture"].setChecked(True)
+        self.tray.title("Harmonise", *self.sees.values())
+        self.pages = pages = Pages(self.tray, "Scheme", "Balance", "Meet", "Ladders")
+        self.scheme_page = pages.fill("Scheme", lambda tray: SchemePage(tray, harmony))
+        self.balance_page = pages.fill("Balance", lambda tray: BalancePage(tray, harmony, self.session.settings))
+        self.meet_page = pages.fill("Meet", lambda tray: MeetPage(tray, self.studio))
+        self.ladders_page = pages.fill("Ladders", lambda tray: LaddersPage(tray, harmony))
+        self.masses_too = QCheckBox("masses on the wheel")
+        self.masses_too.setToolTip("Masses as squares, each at the mean of its colours, as large as its share")
+        self.masses_too.toggled.connect(lambda _: self.refresh())
+        self.tray.rows.addWidget(self.masses_too)
+        self.refreshers: dict[str, Callable[[], None]] = {
+            "Scheme": self.scheme_page.refresh,
+            "Balance": self.balance_page.refresh,
+            "Meet": self.meet_page.refresh,
+            "Ladders": self.ladders_page.refresh,
+        }
+        pages.changed = self.refresh
+        self.wheel.turned.connect(self.scheme_page.turned)
+        self.studio.notes_measured.connect(self.refresh_if_here)
+        self.studio.selected_changed.connect(self.refresh_if_here)
+        self.studio.masses_changed.connect(self.refresh_if_here)
+
+    def commands(self) -> list[Command]:
+        hold = self.scheme_page.toggle_hold
+        return [
+            Command("Edit", "Leave note out of the &harmony, or take it in", ("X",), hold),
+            Command("View", "Picture, pulled, masses (Harmonise)", ("K",), self.next_sight),
+            Command("Go", "To the &wheel", ("Z",), self.to_wheel),
+        ]
+
+    def to_wheel(self) -> None:
+        """Come here with the keys on the wheel."""
+        self.come()
+        self.wheel.setFocus()
+
+    def next_sight(self) -> None:
+        """Come here; then the picture, as it would be pulled, the masses, and round again."""
+        self.come()
+        names = list(self.sees)
+        now = next(i for i, k in enumerate(names) if self.sees[k].isChecked())
+        self.sees[names[(now + 1) % len(names)]].setChecked(True)
+        self.desk.showing.repaint()
+
+    # The easel
+
+    @property
+    def previews(self) -> bool:
+        """Whether the easel shows something else than the picture as it is."""
+        return not self.sees["picture"].isChecked()
+
+    def preview(self) -> Callable[[Floats], Floats]:
+        """What the easel shows, as a function from the linear screen copy to Lab, to be run off the main thread."""
+        document, plan = self.document, self.studio.masses
+        flat = self.sees["masses"].isChecked() and plan is not None
+
+        def recolour(linear: Floats) -> Floats:
+            if flat and plan is not None:
+                height, width = linear.shape[:2]
+                own = np.array([m.lab for m in plan.masses], dtype=np.float32)
+                lab = own[enlarge(plan.labels, len(plan.masses), width, height)]
+            else:
+                lab = linear_to_lab(linear)
+            grid = harmony_ways(document)
+            eased = document.masses.range.tone().lab(lab).astype(np.float32)
+            return eased if grid is None else recoloured(eased, grid)
+
+        return recolour
+
+    def drawing(self, screen: Floats, view: View) -> Drawing | None:
+        return scenes.other_colours(screen, self.preview(), view) if self.previews else None
+
+    # Showing
+
+    def document_changed(self, old: Document, new: Document) -> None:
+        if self.active:
+            self.refresh()
+            if self.previews and (old.harmony != new.harmony or old.notes != new.notes):
+                self.desk.showing.repaint()
+
+    def refresh(self) -> None:
+        assert self.pages is not None
+        self.refreshers[self.pages.here]()
+        self.masses_too.setEnabled(self.studio.masses is not None)
+        with quietly(self.masses_too):
+            if self.studio.masses is None:
+                self.masses_too.setChecked(False)
+        self._show_wheel()
+
+    def _show_wheel(self) -> None:
+        h, targets = self.harmony.choice, self.session.notes.targets()
+        pairs = [(n, targets[n.id]) for n in self.document.notes]
+        plan = self.studio.masses if self.masses_too.isChecked() else None
+        masses = [(m.index + 1, m.lab, m.share) for m in plan.masses] if plan is not None else []
+        arms = places(h.scheme, h.rotation)
+        self.wheel.show_notes(h.wheel, pairs, arms, h.rotation, self.studio.selected, masses, h.accents, h.held)
+
+    def done_words(self) -> str:
+        h = self.harmony.choice
+        return TITLES[h.scheme].lower() if h.scheme != "none" else "no scheme"

@@ -1,0 +1,1 @@
+"""Look: see the reference as painters look."""

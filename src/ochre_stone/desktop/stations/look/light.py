@@ -1,0 +1,202 @@
+"""The Light page of Look: a grey, a white, a card or a chart in the picture; temperature, tint, exposure, lift."""
+
+from typing import Any
+
+from PyQt6.QtWidgets import QLabel, QPushButton, QSlider
+
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture.balance import (
+    IDENTITY,
+    LEAST_KELVIN,
+    MOST_KELVIN,
+    MOST_STOPS,
+    MOST_TINT,
+    NEUTRAL_KELVIN,
+    balance_from,
+)
+from ochre_stone.core.picture.chart import ChartFit, find_chart
+from ochre_stone.core.picture.losses import grain_in_values
+from ochre_stone.core.picture.sampling import spot
+from ochre_stone.core.project.document import Document, LightChoice
+from ochre_stone.desktop.easel.easel import Easel
+from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.session.studio import Studio
+from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.tray import Tray
+
+_APERTURE = 11
+_MIRED_LEAST, _MIRED_MOST = round(1e6 / MOST_KELVIN), round(1e6 / LEAST_KELVIN)
+_NEUTRAL_MIRED = round(1e6 / NEUTRAL_KELVIN)
+_KINDS = {
+    "grey": ("A grey", "Then click something in the picture that is grey in life (G)"),
+    "white": ("A white", "Then click something that is white: it also sets the exposure (W)"),
+    "card": ("Grey card", "Then click the photographer's 18 % card: it also sets the exposure"),
+}
+
+
+class LightPage:
+    """Controls of the light, on the station that owns them."""
+
+    def __init__(self, tray: Tray, studio: Studio, easel: Easel) -> None:
+        self.tray, self.studio, self.easel = tray, studio, easel
+        self.said = tray.label("")
+        tray.label("Click in the picture", "head")
+        self.picks: dict[str, QPushButton] = {}
+        for kind, (words, tip) in _KINDS.items():
+            self.picks[kind] = button(words, tip, checkable=True)
+            self.picks[kind].clicked.connect(lambda on, k=kind: self.arm(k if on else None))
+        tray.row(*self.picks.values())
+        self.chart = button(
+            "Colour chart", "Then click the four outer corners of a chart of 24 patches in the picture", checkable=True
+        )
+        self.chart.clicked.connect(lambda on: self.arm("chart" if on else None))
+        self.reset = button("As photographed", "Take the light back as the camera gave it")
+        self.reset.clicked.connect(self._reset)
+        tray.row(self.chart, self.reset)
+        tray.label("The light of the scene", "head")
+        self.kelvin, self.kelvin_shown = self._slider(
+            "Warmth", _MIRED_LEAST, _MIRED_MOST, "Colour temperature of the light in the scene: right is warmer"
+        )
+        self.tint, self.tint_shown = self._slider(
+            "Tint", -int(MOST_TINT), int(MOST_TINT), "Pinker or greener light than daylight"
+        )
+        self.stops, self.stops_shown = self._slider(
+            "Exposure", -int(MOST_STOPS * 10), int(MOST_STOPS * 10), "Lighter or darker, in stops"
+        )
+        self.lift, self.lift_shown = self._slider(
+            "Lift darks", 0, 100, "As the eye would see into them; grain rises too"
+        )
+        for slider in (self.kelvin, self.tint, self.stops, self.lift):
+            slider.valueChanged.connect(self._slid)
+        self.honest = tray.label("", "quiet")
+        tray.label(
+            "The photo itself stays untouched; hold B for before. A lamp or a sunset colours greys too: "
+            "click only what you know.",
+            "quiet",
+        )
+        self._armed: str | None = None
+
+    def _slider(self, words: str, low: int, high: int, tip: str) -> tuple[QSlider, QLabel]:
+        slider, shown = self.tray.slider(words, low, high, tip, one_row=True)
+        shown.setFixedWidth(74)
+        return slider, shown
+
+    @staticmethod
+    def is_set(document: Document) -> bool:
+        """Whether the light is not as photographed."""
+        return document.balance != IDENTITY or document.light != LightChoice()
+
+    def arm(self, kind: str | None) -> None:
+        """Make the next click set the light, or take the chart's corners; None puts the tool away."""
+        self._armed = kind
+        for k, b in self.picks.items():
+            b.setChecked(k == kind)
+        self.chart.setChecked(kind == "chart")
+        if kind == "chart":
+            self.easel.take(Tool("chart", 4))
+            self.studio.told.emit("Click the four outer corners of the patches, in any order.")
+        elif kind is not None:
+            self.easel.take(Tool("light", 1, _APERTURE))
+            what = "the grey card" if kind == "card" else f"something in the picture that is {kind} in life"
+            self.studio.told.emit(f"Click {what}.")
+        else:
+            self.easel.take(None)
+        if kind is not None:
+            self.easel.setFocus()
+
+    def spot_clicked(self, x: float, y: float) -> None:
+        """A place was clicked while a grey, white or card was asked for."""
+        picture, kind = self.studio.picture, self._armed
+        if kind in (None, "chart") or picture is None:
+            return
+        try:
+            balance = balance_from(spot(picture, x, y, _APERTURE).mean(axis=0), str(kind))
+        except OchreError as error:
+            self.studio.failed.emit(str(error))
+            return
+        self.arm(None)
+        told = f"a {'grey card' if kind == 'card' else kind} at {x:.0f}, {y:.0f}"
+        changed = {"balance": balance.matrix, "balance_from": told, "balance_words": "", "light": self._kept(str(kind))}
+        self.studio.relight(f"Set the light by {told}", self.studio.latest.model_copy(update=changed))
+
+    def _kept(self, kind: str) -> LightChoice:
+        """A known neutral replaces temperature and tint; the lift stays, exposure too where only hue was set."""
+        light = self.studio.latest.light
+        exposure = 0.0 if kind in ("white", "card") else light.stops
+        return LightChoice(stops=exposure, lift=light.lift)
+
+    def chart_marked(self, points: list[tuple[float, float]]) -> None:
+        """Four corners of a chart were clicked."""
+        picture = self.studio.picture
+        if picture is None:
+            return
+
+        def work(_: Any) -> ChartFit:
+            return find_chart(picture, points)
+
+        def arrived(found: ChartFit) -> None:
+            changed = {
+                "balance": found.matrix, "balance_from": "a colour chart", "balance_words": found.words,
+                "light": LightChoice(lift=self.studio.latest.light.lift),
+            }  # fmt: skip
+            self.studio.relight("Set the light by a colour chart", self.studio.latest.model_copy(update=changed))
+
+        self.arm(None)
+        self.studio.jobs.start("chart", work, arrived, self.studio.failed.emit)
+
+    def _reset(self) -> None:
+        changed = {"balance": IDENTITY, "balance_from": "", "balance_words": "", "light": LightChoice()}
+        self.studio.relight("Take the light as photographed", self.studio.latest.model_copy(update=changed))
+
+    def _slid(self) -> None:
+        mired = self.kelvin.value()
+        light = LightChoice(
+            kelvin=NEUTRAL_KELVIN if mired == _NEUTRAL_MIRED else float(round(1e6 / mired / 10) * 10),
+            tint=float(self.tint.value()), stops=self.stops.value() / 10, lift=self.lift.value() / 100,
+        )  # fmt: skip
+        latest = self.studio.latest
+        if light != latest.light:
+            self.studio.relight("Set the light", latest.model_copy(update={"light": light}), "light")
+        self._show(light)
+
+    def _show(self, light: LightChoice) -> None:
+        self.kelvin_shown.setText("daylight" if light.kelvin == NEUTRAL_KELVIN else f"{light.kelvin:.0f} K")
+        tint = f"{abs(light.tint):.0f} {'greener' if light.tint > 0 else 'pinker'}"
+        self.tint_shown.setText(tint if light.tint else "none")
+        self.stops_shown.setText(f"{light.stops:+.1f} stops" if light.stops else "none")
+        self.lift_shown.setText(f"{light.lift:.0%}" if light.lift else "none")
+
+    def refresh(self) -> None:
+        """Show the document's light."""
+        has = self.studio.picture is not None
+        document = self.studio.latest
+        for w in (*self.picks.values(), self.chart, self.kelvin, self.tint, self.stops, self.lift):
+            w.setEnabled(has)
+        self.reset.setEnabled(has and self.is_set(document))
+        by_hand = document.light != LightChoice()
+        said = "Set by hand." if by_hand else "As photographed."
+        if document.balance_from:
+            said = f"Set by {document.balance_from}{', then by hand' if by_hand else ''}."
+        self.said.setText(f"{said} {document.balance_words}".strip())
+        light = document.light
+        with quietly(self.kelvin), quietly(self.tint), quietly(self.stops), quietly(self.lift):
+            self.kelvin.setValue(_NEUTRAL_MIRED if light.kelvin == NEUTRAL_KELVIN else round(1e6 / light.kelvin))
+            self.tint.setValue(round(light.tint))
+            self.stops.setValue(round(light.stops * 10))
+            self.lift.setValue(round(light.lift * 100))
+        self._show(light)
+        self.honest.setText(self._grain_words(document))
+        self.honest.setVisible(bool(self.honest.text()))
+
+    def _grain_words(self, document: Document) -> str:
+        found = self.studio.losses
+        if found is None or document.light.lift == 0:
+            return ""
+        if found.grain <= 0:
+            return "There are hardly any darks in this photo to lift."
+        grain = grain_in_values(found.grain, document.the_balance())
+        size = numbers.school().difference(grain)
+        trust = "spots are fine" if grain < 0.25 else "take larger apertures" if grain < 0.6 else "trust only masses"
+        lost = " What is crushed stays lost." if found.darks_share > 0.0005 else ""
+        return f"Grain in the lifted darks: about ±{size} of a value from pixel to pixel; {trust}.{lost}"

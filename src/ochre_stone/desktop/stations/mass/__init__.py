@@ -1,0 +1,1 @@
+"""Mass: few values, big shapes."""

@@ -1,0 +1,220 @@
+"""Mass: few values in big shapes, light and shadow, the plan, its range, its edges, other hues at the same value."""
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QButtonGroup
+
+from ochre_stone.core.masses.shapes import enlarge
+from ochre_stone.core.masses.swap import swapped
+from ochre_stone.core.picture.frame import Framed
+from ochre_stone.core.picture.picture import Floats, linear_to_lab
+from ochre_stone.core.picture.views import View
+from ochre_stone.core.project.choices import Point
+from ochre_stone.desktop.easel import scenes
+from ochre_stone.desktop.easel.masscover import Overlay
+from ochre_stone.desktop.easel.scenes import Drawing
+from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.stations.mass.choice import Masses
+from ochre_stone.desktop.stations.mass.edges import EdgesPage
+from ochre_stone.desktop.stations.mass.light import LightPage
+from ochre_stone.desktop.stations.mass.plan import PlanPage
+from ochre_stone.desktop.stations.mass.range import RangePage
+from ochre_stone.desktop.stations.mass.swap import SwapPage
+from ochre_stone.desktop.stations.mass.values import ValuesPage
+from ochre_stone.desktop.stations.saving import save_outlines, save_transfer
+from ochre_stone.desktop.stations.station import Command, Station
+from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.tray import Pages
+
+
+class Mass(Station):
+    title = "Mass"
+    order = 3
+    shows_scale = True
+    shows_marks = False
+
+    def build(self) -> None:
+        self.masses = masses = Masses(self.studio)
+        self.show_masses = button("Masses", "The flat values (M)", "small", checkable=True)
+        self.show_picture = button("Picture", "The picture under them (M)", "small", checkable=True)
+        both = QButtonGroup(self)
+        for b in (self.show_masses, self.show_picture):
+            both.addButton(b)
+            b.clicked.connect(lambda: self.desk.showing.repaint())
+        self.show_masses.setChecked(True)
+        self.tray.title("Mass", self.show_masses, self.show_picture)
+        self.pages = pages = Pages(self.tray, "Values", "Light", "Plan", "Range", "Edges", "Swap")
+        scale = self.desk.scale
+        self.values_page = pages.fill("Values", lambda tray: ValuesPage(tray, masses, scale))
+        self.light_page = pages.fill("Light", lambda tray: LightPage(tray, masses))
+        self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, masses, self.ask_outlines, self.ask_transfer))
+        self.range_page = pages.fill("Range", lambda tray: RangePage(tray, masses))
+        self.edges_page = pages.fill("Edges", lambda tray: EdgesPage(tray, masses))
+        self.swap_page = pages.fill("Swap", lambda tray: SwapPage(tray, masses))
+        self.refreshers: dict[str, Callable[[], None]] = {
+            "Values": self.values_page.refresh,
+            "Light": self.light_page.refresh,
+            "Plan": self.plan_page.refresh,
+            "Range": self.range_page.refresh,
+            "Edges": self.edges_page.refresh,
+            "Swap": self.swap_page.refresh,
+        }
+        pages.changed = self._page_changed
+        masses.tool_changed.connect(self._tool_changed)
+        masses.turns_found.connect(self._turns_found)
+        scale.chosen_changed.connect(lambda _: self.refresh_if_here())
+        scale.division_moved.connect(masses.divide)
+        self.studio.masses_changed.connect(self._masses_changed)
+
+    def commands(self) -> list[Command]:
+        return [
+            Command("File", "Outlines of the masses as S&VG…", ("Ctrl+E",), self.ask_outlines),
+            Command("File", "Print a &transfer at canvas size…", ("Ctrl+T",), self.ask_transfer),
+            Command("View", "&Masses or picture", ("M",), self.toggle_masses),
+            Command("Go", "Draw a f&ocus area", ("U",), lambda: self.draw_on("Values", "focus")),
+            Command("Go", "Paint into the lig&ht", ("Y",), lambda: self.draw_on("Light", "light")),
+            Command("Go", "Paint into the sha&dow", ("J",), lambda: self.draw_on("Light", "shadow")),
+            Command("Go", "To the val&ue scale", ("Q",), self.to_scale),
+        ]
+
+    # What is done
+
+    def ask_outlines(self) -> None:
+        """Ask where to write the outlines."""
+        save_outlines(self, self.session)
+
+    def ask_transfer(self) -> None:
+        """Ask where to write the transfer."""
+        save_transfer(self, self.session)
+
+    def toggle_masses(self) -> None:
+        """Show the picture instead of the masses, or back."""
+        (self.show_picture if self.show_masses.isChecked() else self.show_masses).setChecked(True)
+        self.desk.showing.repaint()
+
+    def to_scale(self) -> None:
+        """Come here with the keys on the value scale."""
+        self.come()
+        self.desk.scale.setFocus()
+
+    def draw_on(self, page: str, purpose: str) -> None:
+        """Come to a page with the area tool in hand."""
+        self.session.go.emit(self.title, page)
+        self.masses.draw_for(purpose)
+
+    def _tool_changed(self) -> None:
+        purpose = self.masses.tool_for
+        self.desk.easel.take(Tool("area", 0) if purpose else None)
+        if purpose:
+            self.desk.easel.setFocus()
+            self.studio.told.emit("Drag around the area, or click its corners and press Enter. Escape puts it away.")
+
+    # The easel
+
+    def drawn(self, name: str, points: list[Point]) -> None:
+        self.masses.add_area(points)
+
+    def tool_dropped(self) -> None:
+        self.masses.draw_for("")
+
+    def spot_clicked(self, x: float, y: float) -> None:
+        seen, here = self.studio.seen, self._here
+        if seen is None or self.masses.plan is None:
+            return
+        place = self._share(seen, x, y)
+        if here == "Light":
+            self.light_page.clicked(*place)
+        elif here == "Swap":
+            self.swap_page.clicked(*place)
+        elif here == "Edges":
+            self.edges_page.clicked(*place)
+
+    @staticmethod
+    def _share(seen: Framed, x: float, y: float) -> tuple[float, float]:
+        fx, fy = seen.from_original(x, y)
+        return fx / seen.width, fy / seen.height
+
+    def overlay(self) -> Overlay | None:
+        """What lies over the masses on this page."""
+        here, plan, seen, masses = self._here, self.masses.plan, self.studio.seen, self.masses
+        if plan is None or seen is None:
+            return None
+        focus = [[self._share(seen, x, y) for x, y in a.points] for a in masses.choice.focus]
+        if here == "Values":
+            return Overlay(areas=focus) if focus else None
+        if here == "Light":
+            painted = [[self._share(seen, x, y) for x, y in a.points] for a in masses.choice.painted]
+            return Overlay(families=True, areas=painted, broken=plan.culprits())
+        if here == "Plan":
+            said = masses.statement
+            return Overlay(areas=focus, strongest=said.strongest if said is not None else None)
+        if here == "Edges":
+            shown = [(t.x, t.y, t.direction) for t in masses.turns]
+            return Overlay(edges=True, turns=shown, said=masses.choice.edges)
+        return None
+
+    def drawing(self, screen: Floats, view: View) -> Drawing | None:
+        plan, picture, document = self.masses.plan, self.studio.picture, self.document
+        if not self.show_masses.isChecked() or plan is None or picture is None:
+            return None
+        fine = self.studio.fine or plan
+        if self._here != "Swap":
+            return scenes.the_masses(plan, fine, picture, document, screen, self.studio.ground, self.overlay())
+        colours = {s.mass: (s.hue, s.chroma) for s in document.masses.swaps}
+
+        def recolour(linear: Floats) -> Floats:
+            height, width = linear.shape[:2]
+            return swapped(linear_to_lab(linear), enlarge(fine.labels, len(fine.masses), width, height), colours)
+
+        return scenes.other_colours(screen, recolour, view)
+
+    # Showing
+
+    @property
+    def _here(self) -> str:
+        assert self.pages is not None
+        return self.pages.here
+
+    def enter(self) -> None:
+        self._scale_mode()
+        self.studio.mass_work.want_fine(True)
+        super().enter()
+        self._find_turns()
+
+    def leave(self) -> None:
+        self.studio.mass_work.want_fine(False)
+        self.masses.draw_for("")
+
+    def _page_changed(self) -> None:
+        self.masses.draw_for("")
+        self._scale_mode()
+        self.refresh()
+        self._find_turns()
+        self.desk.showing.repaint()
+
+    def _scale_mode(self) -> None:
+        self.desk.scale.divides = self._here == "Light"
+        self.desk.scale.update()
+
+    def _masses_changed(self) -> None:
+        self._find_turns()
+        self.refresh_if_here()
+
+    def _find_turns(self) -> None:
+        """Turns are looked for where the page that shows them is open."""
+        if self.active and self._here == "Edges":
+            self.masses.find_turns()
+
+    def _turns_found(self) -> None:
+        self.refresh_if_here()
+        self.desk.showing.repaint()
+
+    def refresh(self) -> None:
+        plan, ground = self.masses.plan, self.studio.ground
+        if plan is not None and ground is not None:
+            self.desk.scale.show_plan(ground.counts, plan, self.masses.choice.locked)
+        self.refreshers[self._here]()
+
+    def done_words(self) -> str:
+        words = f"{self.masses.choice.values} values"
+        return words if self.masses.choice.range.keep == "scene" else f"{words}, range eased"

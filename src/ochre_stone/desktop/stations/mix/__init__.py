@@ -1,0 +1,1 @@
+"""Mix: strings of piles."""

@@ -1,0 +1,71 @@
+"""The Palette page of Mix: where each pile goes on a palette of this size."""
+
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QDoubleSpinBox, QLabel
+
+from ochre_stone.core.mixing.layout import Board, lay_out
+from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.settings import Settings
+from ochre_stone.desktop.widgets.boardview import BoardView
+from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.tray import Tray
+
+
+class BoardPage:
+    """The palette laid out beside the picture; ``save`` asks where to write it."""
+
+    def __init__(self, tray: Tray, piles: Piles, settings: Settings, save: Callable[[], None]) -> None:
+        self.piles, self.studio, self.settings = piles, piles.studio, settings
+        self.view = self.panel = BoardView()
+        self.view.chosen.connect(piles.choose)
+        tray.label("Your palette", "head")
+        self.width, self.height = QDoubleSpinBox(), QDoubleSpinBox()
+        for box, field in ((self.width, "board_width"), (self.height, "board_height")):
+            box.setRange(8, 300)
+            box.setDecimals(0)
+            box.setSuffix(" cm")
+            box.setAccessibleName(f"Palette {field.partition('_')[2]}")
+            box.valueChanged.connect(lambda v, f=field: self.studio.adjust("canvas", "Palette size", "board", **{f: v}))
+        tray.row(self.width, QLabel("×"), self.height, None)
+        self.words = tray.label("")
+        tray.label("Its surface is chosen in the menu View, Palette surface.", "quiet")
+        self.print = button("Save the layout…", "As PDF at its real size, SVG or PNG")
+        self.print.clicked.connect(lambda: save())
+        tray.row(self.print, None)
+        self.hint = tray.label(
+            "Light above, dark below, warm left, cool right, neutral in the middle; tubes along the edge.", "quiet"
+        )
+        self.board: Board | None = None
+        self._made_for: object = None
+
+    def refresh(self) -> None:
+        """Lay the piles out; off the main thread where it is new."""
+        document, c = self.studio.document, self.studio.document.canvas
+        with quietly(self.width), quietly(self.height):
+            self.width.setValue(c.board_width)
+            self.height.setValue(c.board_height)
+        self.view.surface = self.settings.palette_surface
+        needed = self.piles.needed()
+        labs = {p.id: p.recipe.lab for s in document.mixed.strings for p in s.piles}
+        names = self.piles.names()
+        self.view.hint = "The strings are being worked out." if document.notes else "Take notes first."
+        if needed is None or not labs:
+            self.view.show_board(None, {}, {}, None)
+            self.words.setText("")
+            return
+        tubes = {i: document.mixed.tube(i).lab for i in needed.tubes}
+        key = (document.mixed.fingerprint, tuple(needed.piles.items()), c.board_width, c.board_height)
+        both = {**labs, **tubes}
+        if key == self._made_for and self.board is not None:
+            self.view.show_board(self.board, both, names, self.piles.in_hand)
+            self.words.setText(self.board.words)
+            return
+        piles = {i: (lab, needed.piles[i]) for i, lab in labs.items() if i in needed.piles}
+
+        def arrived(board: Board) -> None:
+            self.board, self._made_for = board, key
+            self.refresh()
+
+        work = lambda _: lay_out(piles, tubes, c.board_width, c.board_height)  # noqa: E731
+        self.studio.jobs.start("board", work, arrived, self.studio.failed.emit)

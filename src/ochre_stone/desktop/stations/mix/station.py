@@ -1,0 +1,164 @@
+"""Mix: a palette, strings of piles, the pile in hand and what it needs, and the plan of the session."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QProgressBar, QScrollArea, QStackedWidget
+
+from ochre_stone.desktop.stations.mix.board import BoardPage
+from ochre_stone.desktop.stations.mix.correct import CorrectPage
+from ochre_stone.desktop.stations.mix.loose import LoosePage
+from ochre_stone.desktop.stations.mix.pile import PilePage
+from ochre_stone.desktop.stations.mix.plan import PlanPage
+from ochre_stone.desktop.stations.mix.string import StringPage
+from ochre_stone.desktop.stations.station import Command, Station
+from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
+from ochre_stone.desktop.widgets.parts import button, narrow, quietly
+from ochre_stone.desktop.widgets.score import Score
+from ochre_stone.desktop.widgets.tray import Pages
+
+
+class Mix(Station):
+    title = "Mix"
+    order = 5
+    share = 0.8
+    compares = "mixture"
+    needs_strings = True
+    shows_marks = False
+
+    def build(self) -> None:
+        session, piles, keeper, settings = self.session, self.session.piles, self.session.keeper, self.session.settings
+        self.piles, self.palettes = piles, session.palettes
+        self._build_side()
+        self.easel = button("At the easel", "One pile at a time, full screen (F11)", "small")
+        self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
+        self.tray.title("Mix", self.easel)
+        self.palette_box = narrow(QComboBox())
+        self.palette_box.setAccessibleName("Palette")
+        self.palette_box.activated.connect(lambda _: self._choose_palette(self.palette_box.currentData()))
+        self.tray.rows.addWidget(self.palette_box)
+        self.renew = button("Take my tubes as they are now", "They have changed in the box since", "main")
+        self.renew.clicked.connect(lambda: self.palettes.use(self.document.mix.palette))
+        self.tray.rows.addWidget(self.renew)
+        self.reach = button("", "What this palette reaches, in the Paint box", "small")
+        self.reach.clicked.connect(self.show_reach)
+        self.tray.row(self.reach, None)
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 1000)
+        self.progress.setFormat("mixing %p %")
+        self.cancel = button("Stop", "Stop working out the strings")
+        self.cancel.clicked.connect(self.studio.cancel_mixing)
+        line = self.tray.row(self.progress, self.cancel)
+        line.setStretch(0, 1)
+        self.again = button("Work out the strings", "", "main")
+        self.again.clicked.connect(self.studio.refresh_strings)
+        self.tray.rows.addWidget(self.again)
+        self.pages = pages = Pages(self.tray, "Pile", "Correct", "String", "Plan", "Palette", "Loose")
+        self.pile_page = pages.fill("Pile", lambda tray: PilePage(tray, piles, keeper))
+        self.correct_page = pages.fill("Correct", lambda tray: CorrectPage(tray, piles, session.reader, settings))
+        self.string_page = pages.fill("String", lambda tray: StringPage(tray, piles))
+        self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, piles, keeper))
+        self.board_page = pages.fill("Palette", lambda tray: BoardPage(tray, piles, settings, self.ask_board))
+        self.loose_page = pages.fill("Loose", lambda tray: LoosePage(tray, piles))
+        self.panels.addWidget(self.plan_page.panel)
+        self.panels.addWidget(self.board_page.panel)
+        self.refreshers: dict[str, Callable[[], None]] = {
+            "Pile": self.pile_page.refresh, "Correct": self.correct_page.refresh, "String": self.string_page.refresh,
+            "Plan": self.plan_page.refresh, "Palette": self.board_page.refresh, "Loose": self.loose_page.refresh,
+        }  # fmt: skip
+        pages.changed = self.refresh
+        piles.chosen.connect(self.refresh_if_here)
+        piles.measured.connect(self.refresh_if_here)
+        keeper.changed.connect(self.refresh_if_here)
+        self.studio.mixing_progress.connect(self._progress)
+        self.studio.mixed_changed.connect(self._busy)  # what is in the strings comes with the document
+        self.studio.jobs.busy_changed.connect(self._busy)
+
+    def _build_side(self) -> None:
+        self.score = Score()
+        self.score.chosen.connect(self.piles.choose)
+        self.score_scroll = QScrollArea()
+        self.score_scroll.setObjectName("surround")
+        self.score_scroll.setWidgetResizable(True)
+        self.score_scroll.setWidget(self.score)
+        self.panels = self.side = QStackedWidget()
+        self.panels.addWidget(self.score_scroll)
+
+    def commands(self) -> list[Command]:
+        return [Command("File", "Save the palette's &layout…", (), self.ask_board)]
+
+    # What is done
+
+    def ask_board(self) -> None:
+        """Ask where to save the palette laid out."""
+        settings, name = self.session.settings, f"{self.studio.title} palette.pdf"
+        path = ask_save(self, "Save the palette's layout", settings.folder, name, DRAWN)
+        if path is not None:
+            self.session.exports.board(path, settings.palette_surface)
+
+    def _choose_palette(self, palette_id: str) -> None:
+        self.palettes.use(palette_id)
+        self.refresh()
+
+    def show_reach(self) -> None:
+        """To the Paint box: what this palette reaches."""
+        self.palettes.take(self.document.mix.palette)
+        self.session.go.emit("Paint box", "Reach")
+
+    # Showing
+
+    def _palettes(self) -> None:
+        """Own palettes, then those that ship; and what this one does not reach."""
+        mix = self.document.mix
+        with quietly(self.palette_box):
+            self.palette_box.clear()
+            for name, palette_id, about in self.palettes.choices():
+                self.palette_box.addItem(name, palette_id)
+                if about:
+                    self.palette_box.setItemData(self.palette_box.count() - 1, about, Qt.ItemDataRole.ToolTipRole)
+            if self.palette_box.findData(mix.palette) < 0:
+                self.palette_box.addItem(f"{mix.chosen().name} (this picture's)", mix.palette)
+            self.palette_box.setCurrentIndex(self.palette_box.findData(mix.palette))
+        self.renew.setVisible(self.palettes.changed_since())
+        piles = [p for s in self.document.mixed.strings for p in s.piles]
+        out = sum(not p.reachable for p in piles)
+        reach = f"{len(piles) - out} of {len(piles)} piles in reach" if piles else "What it reaches"
+        self.reach.setText(f"{reach}…")
+
+    def _progress(self, share: float) -> None:
+        self.progress.setValue(round(share * 1000))
+        self._busy()
+
+    def _busy(self) -> None:
+        busy = self.studio.jobs.busy("mix")
+        self.progress.setVisible(busy)
+        self.cancel.setVisible(busy)
+        stale = not self.studio.strings_ready() and bool(self.document.notes)
+        self.again.setVisible(stale and not busy and not self.studio.strings_waiting)
+
+    def refresh(self) -> None:
+        assert self.pages is not None
+        self._palettes()
+        found = self.piles.found()
+        if found is not None:
+            self.piles.in_hand = found[1].id
+        here = self.pages.here
+        panels = {"Plan": self.plan_page.panel, "Palette": self.board_page.panel}
+        self.panels.setCurrentWidget(panels.get(here, self.score_scroll))
+        if here not in panels:
+            self.score.hint = (
+                "Take notes first: strings are built from them."
+                if not self.document.notes
+                else "The strings are being worked out."
+            )
+            self.score.show_strings(self.document.mixed, self.piles.in_hand, not self.studio.strings_ready())
+        self._busy()
+        self.easel.setEnabled(found is not None)
+        self.refreshers[here]()
+
+    def done_words(self) -> str:
+        strings = self.document.mixed.strings
+        piles = sum(len(s.piles) for s in strings)
+        if not strings:
+            return "no strings yet"
+        return f"{len(strings)} strings, {piles} piles" if self.studio.strings_ready() else "strings out of date"

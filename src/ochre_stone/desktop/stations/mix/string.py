@@ -1,0 +1,263 @@
+"""The String page of Mix: how strings are built, what shapes them, and two ways of building side by side."""
+
+from typing import Any
+
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
+
+from ochre_stone.core.mixing.methods import METHODS, Verdict, verdict
+from ochre_stone.core.mixing.session import Bounds, plan_session
+from ochre_stone.core.mixing.subjects import RULES, Rule
+from ochre_stone.core.project.choices import StringChoice
+from ochre_stone.core.project.planning import session_tubes
+from ochre_stone.core.project.rows import (
+    groups,
+    lights,
+    string_title,
+    wanted_rows,
+)
+from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.widgets.parts import button, narrow, quietly
+from ochre_stone.desktop.widgets.stringrows import StringRows
+from ochre_stone.desktop.widgets.tray import Tray
+
+ORDER_WORDS = {
+    "value": "value first, then hue, then chroma",
+    "hue": "hue first, then value, then chroma",
+    "even": "value, hue and chroma alike",
+}
+FIRST_WORDS = {"middle": "middle pile first", "lightest": "lightest pile first", "darkest": "darkest pile first"}
+APART_WORDS = {"": "one string", "light": "lit and shaded apart", "distance": "near, middle and far apart"}
+
+
+class StringPage:
+    """What is wanted of the string in hand, and of all."""
+
+    def __init__(self, tray: Tray, piles: Piles) -> None:
+        self.piles, self.studio = piles, piles.studio
+        self.head = tray.label("", "head")
+        self.method = narrow(QComboBox())
+        self.method.setAccessibleName("How this string is built")
+        for key, (title, about) in METHODS.items():
+            self.method.addItem(title, key)
+            self.method.setItemData(self.method.count() - 1, about, 3)
+        self.method.activated.connect(lambda _: self._choose(method=self.method.currentData()))
+        self.mother = narrow(QComboBox())
+        self.mother.setAccessibleName("Mother colour")
+        self.mother.activated.connect(lambda _: self._choose(mother=self.mother.currentData()))
+        tray.rows.addWidget(self.method)
+        tray.rows.addWidget(self.mother)
+        self.about = tray.label("", "quiet")
+        self.first = narrow(QComboBox())
+        self.first.setAccessibleName("Which pile is mixed first")
+        for key, words in FIRST_WORDS.items():
+            self.first.addItem(words, key)
+        self.first.activated.connect(lambda _: self._choose(first=self.first.currentData()))
+        self.apart = narrow(QComboBox())
+        self.apart.setAccessibleName("Strings of this subject")
+        for key, words in APART_WORDS.items():
+            self.apart.addItem(words, key)
+        self.apart.activated.connect(lambda _: self._keep_apart())
+        tray.rows.addWidget(self.first)
+        tray.rows.addWidget(self.apart)
+        self.beside = narrow(QComboBox())
+        self.beside.setAccessibleName("Method to compare with")
+        self.compare = button("Beside", "Work this string out both ways and show them touching")
+        self.compare.clicked.connect(self.compare_methods)
+        tray.row(self.beside, self.compare).setStretch(0, 1)
+        self.rows = StringRows()
+        tray.rows.addWidget(self.rows)
+        self.figures = tray.label("")
+        tray.label("What shapes it", "head")
+        self.light = tray.label("", "quiet")
+        self.rules_box = QWidget()
+        self.rules = QGridLayout(self.rules_box)
+        self.rules.setContentsMargins(0, 0, 0, 0)
+        self.rules.setVerticalSpacing(2)
+        tray.rows.addWidget(self.rules_box)
+        self.rule_boxes: dict[str, QCheckBox] = {}
+        tray.label("All strings", "head")
+        self.tubes = tray.label("", "quiet")
+        self.steps, self.most = QSpinBox(), QSpinBox()
+        self.steps.setRange(3, 9)
+        self.steps.setSuffix(" piles")
+        self.steps.setToolTip("Piles in each string")
+        self.steps.setAccessibleName("Piles per string")
+        self.steps.valueChanged.connect(lambda v: self._set("Piles per string", "steps", steps=v))
+        self.most.setRange(2, 5)
+        self.most.setSuffix(" tubes")
+        self.most.setToolTip("At most so many tubes in a pile")
+        self.most.setAccessibleName("Tubes per pile at most")
+        self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
+        tray.row(self.steps, self.most)
+        self.order = narrow(QComboBox())
+        self.order.setAccessibleName("What an error of a mixture weighs")
+        for key, words in ORDER_WORDS.items():
+            self.order.addItem(words, key)
+        self.order.activated.connect(lambda _: self._set("What an error weighs", order=self.order.currentData()))
+        tray.rows.addWidget(self.order)
+        self.on = QCheckBox("Mix piles on from one another")
+        self.on.clicked.connect(lambda v: self._set("Mix piles on", mix_on=v))
+        self.learn = QCheckBox("Learn the tubes from readings")
+        self.learn.clicked.connect(lambda v: self._set("Learn from readings", learn=v))
+        tray.rows.addWidget(self.on)
+        tray.rows.addWidget(self.learn)
+        tray.label("Strings wanted", "head")
+        self.wanted = QGridLayout()
+        tray.rows.addLayout(self.wanted)
+        self.boxes: dict[str, QCheckBox] = {}
+        self._compared: object = None
+
+    def _set(self, text: str, kind: str = "", **fields: object) -> None:
+        self.studio.adjust("mix", text, kind, **fields)
+
+    def _string(self) -> str:
+        found = self.piles.found()
+        return found[0].id if found is not None else ""
+
+    def _choose(self, **fields: object) -> None:
+        mix, string_id = self.studio.document.mix, self._string()
+        if not string_id:
+            return
+        new = StringChoice.model_validate(mix.of_string(string_id).model_dump() | fields)
+        rest = [s for s in mix.strings if s.id != string_id]
+        plain = new == StringChoice(id=string_id)
+        words = f"Build {string_title(string_id)} another way"
+        self._set(words, strings=[s.model_dump() for s in rest] + ([] if plain else [new.model_dump()]))
+
+    def _keep_apart(self) -> None:
+        subject, how = self._string().partition("-")[0], self.apart.currentData()
+        rest = tuple(a for a in self.studio.document.mix.apart if a[0] != subject)
+        self._set(f"Strings of {subject}", apart=(*rest, (subject, how)) if how else rest)
+
+    def _want(self, string_id: str, on: bool) -> None:
+        old = self.studio.document.mix.left_out
+        left_out = tuple(s for s in old if s != string_id) + (() if on else (string_id,))
+        words = f"{'With' if on else 'Without'} the string {string_title(string_id)}"
+        self._set(words, left_out=left_out)
+
+    def _rule(self, rule: Rule, on: bool) -> None:
+        rest = tuple(r for r in self.studio.document.mix.rules if r[0] != rule.id)
+        changed = rest if on == rule.on else (*rest, (rule.id, on))
+        self._set(f"{'With' if on else 'Without'}: {rule.title}", rules=changed)
+
+    def compare_methods(self) -> None:
+        """Work the string in hand out by another method too, off the main thread."""
+        document, string_id, other = self.studio.document, self._string(), self.beside.currentData()
+        found = self.piles.found()
+        if found is None or not other:
+            return
+        mix, chosen = document.mix, document.mix.chosen()
+        here = mix.of_string(string_id)
+        key = (document.mixed.fingerprint, string_id, other)
+
+        def work(_: Any) -> tuple[list[Any], list[Any], Verdict, Verdict]:
+            tubes = session_tubes(document)
+            bounds = Bounds(tubes, chosen.name, mix.most_tubes, chosen.surface, mix.order)
+            rows = [r for r in wanted_rows(document) if r.id == string_id]
+            made = []
+            for method in (here.method, other):
+                row = rows[0].__class__(rows[0].id, rows[0].name, rows[0].goals, method, here.mother, here.first)
+                made.append([p for s in plan_session([row], bounds, mix_on=False).strings for p in s.piles])
+            a, b = ([p.recipe for p in m] for m in made)
+            return made[0], made[1], verdict(here.method, a, tubes), verdict(other, b, tubes)
+
+        def arrived(answer: tuple[list[Any], list[Any], Verdict, Verdict]) -> None:
+            if key != (self.studio.document.mixed.fingerprint, self._string(), other):
+                return
+            self._compared = key
+            names = METHODS[here.method][0], METHODS[other][0]
+            self.rows.show_rows([(names[0], answer[0]), (names[1], answer[1])])
+            self.rows.show()
+            self.figures.setText("<br>".join(self._figures(v) for v in answer[2:]))
+            self.figures.show()
+
+        self.studio.jobs.start("compare", work, arrived, self.studio.failed.emit)
+
+    def _figures(self, v: Verdict) -> str:
+        warm = "as warm" if abs(v.warmer) < 2 else f"{abs(v.warmer):.0f}° {'warmer' if v.warmer > 0 else 'cooler'}"
+        mud = "low" if v.mud < 0.35 else "some" if v.mud < 0.65 else "high"
+        return (
+            f"<b>{METHODS[v.method][0]}</b>: {v.chroma_kept:.0%} of the chroma, {warm}, {len(v.tubes)} tubes, "
+            f"risk of mud {mud}, off by {v.off:.1f} (value {v.value_off:.2f})."
+        )
+
+    def refresh(self) -> None:
+        """Show what is chosen."""
+        document, string_id = self.studio.document, self._string()
+        m, how = document.mix, document.mix.of_string(self._string() or "none")
+        self.head.setText(f"String: {string_title(string_id)}" if string_id else "No string yet")
+        subject = string_id.partition("-")[0]
+        tubes = m.chosen().tubes
+        with quietly(self.method), quietly(self.mother), quietly(self.first), quietly(self.apart), quietly(self.beside):
+            self.method.setCurrentIndex(self.method.findData(how.method))
+            self.mother.clear()
+            self.mother.addItem("mother colour: the one that costs least", "")
+            for t in tubes:
+                if not t.is_white:
+                    self.mother.addItem(f"mother colour: {t.short}", t.id)
+            self.mother.setCurrentIndex(max(self.mother.findData(how.mother), 0))
+            self.first.setCurrentIndex(self.first.findData(how.first))
+            self.apart.setCurrentIndex(self.apart.findData(dict(m.apart).get(subject, "")))
+            held = self.beside.currentData()
+            self.beside.clear()
+            for key, (title, _) in METHODS.items():
+                if key != how.method:
+                    self.beside.addItem(title, key)
+            self.beside.setCurrentIndex(max(self.beside.findData(held), 0))
+        self.mother.setVisible(how.method == "mother")
+        self.apart.setEnabled(subject not in ("", "shadows") and string_id not in ("distance", "sky-ladder"))
+        made = self.piles.found()
+        kit = f" Here: {made[0].kit}." if made is not None and made[0].kit else ""
+        self.about.setText(METHODS[how.method][1] + kit)
+        shown = self._compared == (document.mixed.fingerprint, string_id, self.beside.currentData())
+        self.rows.setVisible(shown)
+        self.figures.setVisible(shown)
+        with quietly(self.order), quietly(self.steps), quietly(self.most), quietly(self.on), quietly(self.learn):
+            self.order.setCurrentIndex(self.order.findData(m.order))
+            self.steps.setValue(m.steps)
+            self.most.setValue(m.most_tubes)
+            self.on.setChecked(m.mix_on)
+            self.learn.setChecked(m.learn)
+        self.tubes.setText(", ".join(t.short for t in tubes))
+        self._rules(subject)
+        self._strings_wanted()
+
+    def _rules(self, subject: str) -> None:
+        wanted = [r for r in RULES if r.subject in ("", subject)]
+        if [r.id for r in wanted] != list(self.rule_boxes):
+            for box in self.rule_boxes.values():
+                self.rules.removeWidget(box)
+                box.hide()
+                box.deleteLater()
+            self.rule_boxes = {}
+            for k, rule in enumerate(wanted):
+                box = QCheckBox(rule.title)
+                box.setToolTip(rule.why)
+                box.setAccessibleDescription(rule.why)
+                box.clicked.connect(lambda on, r=rule: self._rule(r, on))
+                self.rules.addWidget(box, k, 0)
+                self.rule_boxes[rule.id] = box
+        for rule_id, box in self.rule_boxes.items():
+            box.setChecked(self.studio.document.mix.rule(rule_id))
+        found = lights(self.studio.document) if subject in ("shadows", "sky") else None
+        if subject == "shadows" and found is None:
+            self.light.setText("No thing is noted both in light and in shadow: shadows cannot be worked out.")
+        else:
+            self.light.setText(found.words if found is not None else "")
+        self.light.setVisible(bool(self.light.text()))
+
+    def _strings_wanted(self) -> None:
+        there = list(groups(self.studio.document))
+        if list(self.boxes) != there:
+            for box in self.boxes.values():
+                self.wanted.removeWidget(box)
+                box.hide()
+                box.deleteLater()
+            self.boxes = {}
+            for k, string_id in enumerate(there):
+                box = QCheckBox(string_title(string_id))
+                box.clicked.connect(lambda on, s=string_id: self._want(s, on))
+                self.wanted.addWidget(box, k // 2, k % 2)
+                self.boxes[string_id] = box
+        for string_id, box in self.boxes.items():
+            box.setChecked(string_id not in self.studio.document.mix.left_out)

@@ -1,0 +1,1 @@
+"""Paint box: tubes, palettes, charts, calibration."""

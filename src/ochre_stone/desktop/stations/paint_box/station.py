@@ -1,0 +1,103 @@
+"""Paint box: the painter's own tubes and palettes, what they reach, charts of them, and calibration by them."""
+
+from collections.abc import Callable
+
+from PyQt6.QtGui import QUndoStack
+from PyQt6.QtWidgets import QComboBox, QStackedWidget, QWidget
+
+from ochre_stone.desktop.stations.paint_box.calibrate import CalibratePage
+from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
+from ochre_stone.desktop.stations.paint_box.palettes import PalettesPage
+from ochre_stone.desktop.stations.paint_box.reach import ReachPage
+from ochre_stone.desktop.stations.paint_box.tubes import TubesPage
+from ochre_stone.desktop.stations.station import Command, Station
+from ochre_stone.desktop.widgets.parts import button, narrow, quietly
+from ochre_stone.desktop.widgets.tray import Pages
+
+
+class PaintBoxStation(Station):
+    title = "Paint box"
+    order = 100
+    share = 0.72
+
+    def build(self) -> None:
+        session, settings = self.session, self.session.settings
+        self.keeper, self.palettes = session.keeper, session.palettes
+        self.use = button("Mix with it", "Make it the palette of this picture", "small")
+        self.use.clicked.connect(self.use_it)
+        self.tray.title("Paint box", self.use)
+        self.choice = narrow(QComboBox())
+        self.choice.setAccessibleName("Palette in hand")
+        self.choice.activated.connect(lambda _: self.palettes.take(self.choice.currentData()))
+        self.tray.rows.addWidget(self.choice)
+        self.pages = pages = Pages(self.tray, "Tubes", "Palettes", "Reach", "Charts", "Calibrate")
+        palettes = self.palettes
+        self.tubes_page = pages.fill("Tubes", lambda tray: TubesPage(tray, self.keeper, self.studio, settings))
+        self.palettes_page = pages.fill("Palettes", lambda tray: PalettesPage(tray, palettes, session.piles, settings))
+        self.reach_page = pages.fill("Reach", lambda tray: ReachPage(tray, palettes))
+        self.charts_page = charts = pages.fill("Charts", lambda tray: ChartsPage(tray, palettes, settings))
+        self.calibrate_page = pages.fill("Calibrate", lambda tray: CalibratePage(tray, palettes, charts, settings))
+        self.side = self._panels = QStackedWidget()
+        self.panels: dict[str, QWidget] = {
+            "Tubes": self.tubes_page.panel, "Palettes": self.palettes_page.panel, "Reach": self.reach_page.panel,
+            "Charts": self.charts_page.panel, "Calibrate": self.calibrate_page.panel,
+        }  # fmt: skip
+        for panel in self.panels.values():
+            self._panels.addWidget(panel)
+        self.refreshers: dict[str, Callable[[], None]] = {
+            "Tubes": self.tubes_page.refresh, "Palettes": self.palettes_page.refresh,
+            "Reach": self.reach_page.refresh, "Charts": self.charts_page.refresh,
+            "Calibrate": self.calibrate_page.refresh,
+        }  # fmt: skip
+        pages.changed = self.refresh
+        palettes.taken.connect(self.refresh)
+        self.keeper.changed.connect(self.refresh_if_here)
+        self.studio.selected_changed.connect(self.refresh_if_here)
+
+    def commands(self) -> list[Command]:
+        return [Command("Go", "Find the note in the &chart", ("/",), self.find_in_chart)]
+
+    def history(self) -> QUndoStack:
+        return self.keeper.undo
+
+    def find_in_chart(self) -> None:
+        """Come to the cells of the palette's chart that are nearest to the note in hand."""
+        self.session.go.emit(self.title, "Charts")
+        self.charts_page.find_soon()
+
+    def use_it(self) -> None:
+        """Mix this picture with the palette in hand."""
+        chosen = self.palettes.chosen()
+        if self.palettes.use(chosen.id):
+            self.studio.told.emit(f"This picture is mixed with {chosen.name}.")
+
+    # Showing
+
+    def enter(self) -> None:
+        if not self.palettes.known(self.palettes.in_hand):
+            self.palettes.in_hand = self.document.mix.palette
+        super().enter()
+
+    def refresh(self) -> None:
+        assert self.pages is not None
+        chosen = self.palettes.chosen()
+        with quietly(self.choice):
+            self.choice.clear()
+            for name, palette_id, _ in self.palettes.choices():
+                self.choice.addItem(name, palette_id)
+            if self.choice.findData(chosen.id) < 0:
+                self.choice.addItem(f"{chosen.name} (this picture's)", chosen.id)
+            self.choice.setCurrentIndex(self.choice.findData(chosen.id))
+        here = self.pages.here
+        self.choice.setVisible(here != "Tubes")
+        self.use.setVisible(here != "Tubes")
+        self._panels.setCurrentWidget(self.panels[here])
+        self.refreshers[here]()
+
+    def done_words(self) -> str:
+        box = self.keeper.box
+        own = sum(not t.archived for t in box.tubes)
+        if not own and not box.palettes:
+            return "generic paints"
+        tubes = f"{own} tube{'' if own == 1 else 's'}"
+        return f"{tubes}, {len(box.palettes)} palette{'' if len(box.palettes) == 1 else 's'}"

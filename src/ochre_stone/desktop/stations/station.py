@@ -1,0 +1,147 @@
+"""What all stations share: a tray, words for the strip, what they show on easel and scale, and their actions."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QUndoStack
+from PyQt6.QtWidgets import QWidget
+
+from ochre_stone.core.picture.frame import Frame
+from ochre_stone.core.picture.picture import Floats
+from ochre_stone.core.picture.views import View
+from ochre_stone.core.project.document import Document
+from ochre_stone.desktop.easel.easel import Easel
+from ochre_stone.desktop.easel.scenes import Drawing
+from ochre_stone.desktop.easel.showing import Showing
+from ochre_stone.desktop.scale.scale import ValueScale
+from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.widgets.tray import Pages, Tray
+
+
+@dataclass(frozen=True)
+class Command:
+    """Something the painter can do by menu or key."""
+
+    menu: str
+    """Where it stands: "File", "Edit", "View" or "Go"."""
+    words: str
+    keys: tuple[str, ...]
+    call: Callable[[], Any]
+    apart: bool = False
+    """Whether a line parts it from what stands before it."""
+    repeats: bool = True
+    """Whether a key that is held down calls it again and again."""
+
+
+@dataclass(frozen=True, eq=False)
+class Desk:
+    """The part of the screen that stations share; each has it while the painter is there."""
+
+    easel: Easel
+    scale: ValueScale
+    showing: Showing
+
+
+class Station(QWidget):
+    """One place of the work. It knows the session and its part of the screen, no window and no other station."""
+
+    title = ""
+    order = 0
+    """Its place in the order of the work; from 100 on it stands apart from it."""
+    share = 0.0
+    """How much of the centre its side panel takes, 0..1."""
+    shows_scale = False
+    shows_marks = True
+    compares = "nothing"
+    """What the notes are shown against: "nothing", their "target", or also the "mixture" for it."""
+    needs_strings = False
+    """Whether strings are worked out while the painter is here."""
+
+    def __init__(self, session: Session, desk: Desk) -> None:
+        super().__init__()
+        self.session, self.desk, self.studio = session, desk, session.studio
+        self.active = False
+        """Whether the painter is here."""
+        self.side: QWidget | None = None
+        """The panel beside the easel, if any."""
+        self.pages: Pages | None = None
+        self.tray = Tray(self, (16, 12, 16, 12))
+        self.build()
+        self.tray.rows.addStretch(1)
+        self.studio.changed.connect(self.document_changed)
+
+    @property
+    def document(self) -> Document:
+        return self.studio.document
+
+    def build(self) -> None:
+        """Fill the tray."""
+
+    def commands(self) -> list[Command]:
+        """What can be done here by menu or key."""
+        return []
+
+    def history(self) -> QUndoStack:
+        """What Undo takes back here."""
+        return self.studio.undo
+
+    def come(self) -> None:
+        """Ask for this station, from wherever the painter is."""
+        self.session.go.emit(self.title, "")
+
+    # Coming and going
+
+    def enter(self) -> None:
+        """The painter comes here."""
+        self.studio.want_strings(self.needs_strings)
+        self.refresh()
+
+    def leave(self) -> None:
+        """The painter goes elsewhere."""
+
+    def refresh(self) -> None:
+        """Show the document as it is."""
+
+    def refresh_if_here(self) -> None:
+        """Show what was worked out, where the painter is looking."""
+        if self.active:
+            self.refresh()
+
+    def document_changed(self, old: Document, new: Document) -> None:
+        self.refresh_if_here()
+
+    def restyle(self) -> None:
+        """The greys around the colours are others: what was drawn with the old ones is drawn anew."""
+
+    def done_words(self) -> str:
+        """What is done here, in a few words, for the strip."""
+        return ""
+
+    # The easel
+
+    def plane(self) -> Frame | None:
+        """Another frame than the document's for the easel to show; None for the document's."""
+        return None
+
+    def cut(self) -> tuple[QRectF | None, float | None]:
+        """A cut to lay over the picture, in pixels of what is shown, and the width over height that it keeps."""
+        return None, None
+
+    def drawing(self, screen: Floats, view: View) -> Drawing | None:
+        """What the easel is to show instead of the picture, to be drawn off the main thread from the linear-light
+        screen copy (h, w, 3); None for the picture."""
+        return None
+
+    def spot_clicked(self, x: float, y: float) -> None:
+        """The picture was clicked at these pixels of the photo."""
+
+    def drawn(self, name: str, points: list[tuple[float, float]]) -> None:
+        """A tool of several points is done; points in pixels of the photo."""
+
+    def mark_moved(self, note_id: str, x: float, y: float) -> None:
+        """A note's mark was put down at these pixels of the photo."""
+
+    def tool_dropped(self) -> None:
+        """The painter put the tool away."""

@@ -1,0 +1,149 @@
+"""A tray: rows of controls beside the easel, on pages where there are many."""
+
+from collections.abc import Callable
+from typing import TypeVar
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSlider,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ochre_stone.desktop.widgets.parts import button
+
+Page = TypeVar("Page")
+
+
+class Tray:
+    """Puts rows on a widget, one below the other."""
+
+    def __init__(self, widget: QWidget, margins: tuple[int, int, int, int]) -> None:
+        self.widget = widget
+        widget.setObjectName("trayBody")
+        self.rows = QVBoxLayout(widget)
+        self.rows.setContentsMargins(*margins)
+        self.rows.setSpacing(6)
+
+    def label(self, words: str, kind: str = "", wrap: bool = True) -> QLabel:
+        """A line of text; kinds are styled in window.qss."""
+        label = QLabel(words)
+        if kind:
+            label.setProperty("kind", kind)
+        label.setWordWrap(wrap)
+        self.rows.addWidget(label)
+        return label
+
+    def title(self, words: str, *widgets: QWidget) -> None:
+        """The station's name, and beside it what belongs to the whole station."""
+        title = QLabel(words)
+        title.setProperty("kind", "title")
+        self.row(title, None, *widgets).setSpacing(4)
+
+    def row(self, *widgets: QWidget | None) -> QHBoxLayout:
+        """Widgets in a row; None takes the room that is left."""
+        line = QHBoxLayout()
+        line.setSpacing(8)
+        for w in widgets:
+            if w is None:
+                line.addStretch(1)
+            else:
+                line.addWidget(w)
+        self.rows.addLayout(line)
+        return line
+
+    def slider(self, words: str, low: int, high: int, tip: str, one_row: bool = False) -> tuple[QSlider, QLabel]:
+        """A named slider; its label shows the value as the page words it."""
+        name = QLabel(words)
+        shown = QLabel("")
+        slider = QSlider(Qt.Orientation.Horizontal)
+        slider.setRange(low, high)
+        slider.setToolTip(tip)
+        slider.setAccessibleName(words)
+        if one_row:
+            name.setMinimumWidth(104 if len(words) > 9 else 64)
+            shown.setMinimumWidth(46)
+            shown.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            self.row(name, slider, shown)
+        else:
+            self.row(name, None, shown)
+            self.rows.addWidget(slider)
+        return slider, shown
+
+
+class Pages:
+    """A row of names over a stack of pages."""
+
+    def __init__(self, tray: Tray, *names: str) -> None:
+        self.names = names
+        self.bar, self.stack = QWidget(), Stack()
+        tray.rows.addWidget(self.bar)
+        tray.rows.addWidget(self.stack)
+        line = QHBoxLayout(self.bar)
+        line.setContentsMargins(0, 2, 0, 2)
+        line.setSpacing(0)
+        self._trays: dict[str, Tray] = {}
+        self.buttons: dict[str, QPushButton] = {}
+        group = QButtonGroup(self.bar)
+        for i, name in enumerate(names):
+            b = button(name, kind="page", checkable=True)
+            b.clicked.connect(lambda _, n=name: self.show(n))
+            group.addButton(b)
+            line.addWidget(b, 1)
+            page = QWidget()
+            self.stack.addWidget(page)
+            self._trays[name], self.buttons[name] = Tray(page, (0, 6, 0, 0)), b
+            b.setChecked(i == 0)
+        self.changed: Callable[[], None] = lambda: None
+
+    def fill(self, name: str, make: Callable[[Tray], Page]) -> Page:
+        """What ``make`` puts on a page, with the room that is left below it."""
+        tray = self._trays[name]
+        page = make(tray)
+        tray.rows.addStretch(1)
+        return page
+
+    @property
+    def here(self) -> str:
+        """Name of the page that is shown."""
+        return self.names[self.stack.currentIndex()]
+
+    def show(self, name: str) -> None:
+        """Come to a page."""
+        self.buttons[name].setChecked(True)
+        if name != self.here:
+            self.stack.setCurrentIndex(self.names.index(name))
+            self.changed()
+
+    def turn(self, step: int) -> None:
+        """Come to the page that many further on, round and round."""
+        self.show(self.names[(self.names.index(self.here) + step) % len(self.names)])
+
+
+class Stack(QStackedWidget):
+    """A stack as high as the page that is shown, not as its highest."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.currentChanged.connect(lambda _: self.updateGeometry())
+
+    def sizeHint(self) -> QSize:
+        page = self.currentWidget()
+        return page.sizeHint() if page is not None else super().sizeHint()
+
+    def minimumSizeHint(self) -> QSize:
+        page = self.currentWidget()
+        return page.minimumSizeHint() if page is not None else super().minimumSizeHint()
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        page = self.currentWidget()
+        layout = page.layout() if page is not None else None
+        return layout.totalHeightForWidth(width) if layout is not None else super().heightForWidth(width)

@@ -1,0 +1,1 @@
+"""The window: menus, files, the view at the easel."""

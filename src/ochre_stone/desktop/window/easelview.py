@@ -1,0 +1,327 @@
+"""At the easel: one pile at a time, full screen, in type that is read from two metres, worked by one key."""
+
+import time
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
+from PyQt6.QtWidgets import QDialog, QWidget
+
+from ochre_stone.core.mixing.adding import Step
+from ochre_stone.core.mixing.recipe import ingredient_words
+from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS, addition_words
+from ochre_stone.core.mixing.strings import Pile
+from ochre_stone.core.project.mending import Advice, advice_or_why, begun, with_advice, with_words
+from ochre_stone.core.project.steps import steps_of
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.addingview import step_words
+from ochre_stone.desktop.widgets.shapes import halves, pile
+from ochre_stone.desktop.window.awake import Awake
+
+LETTER_CM = 2.0
+"""Height of the recipe's line on the screen, where there is room for it."""
+_BAR = 64
+_NEXT = (Qt.Key.Key_Space, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_PageDown, Qt.Key.Key_Return, Qt.Key.Key_Enter)
+_BACK = (Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_PageUp, Qt.Key.Key_Backspace)
+
+
+class EaselPage(QDialog):
+    """Piles in the order of mixing; each first whole, then addition by addition."""
+
+    closed = pyqtSignal()
+
+    def __init__(self, parent: QWidget, session: Session) -> None:
+        super().__init__(parent)
+        self.studio, self.piles = session.studio, session.piles
+        self.setWindowTitle("At the easel")
+        self.setModal(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.awake = Awake()
+        self.step = 0
+        """0 shows the whole pile, 1... its additions."""
+        self.saying = False
+        self.advice: Advice | None = None
+        self._said: tuple[str, str] | None = None
+        self._buttons: list[tuple[QRectF, str]] = []
+        self._began = time.monotonic()
+        self.timing = False
+        self._tick = QTimer(self)
+        self._tick.setInterval(1000)
+        self._tick.timeout.connect(self.update)
+        self._steps: tuple[object, list[Step]] = (None, [])
+        self.studio.changed.connect(self._changed)
+        self._describe()
+
+    # What is shown
+
+    def pile(self) -> Pile | None:
+        """The pile in hand."""
+        found = self.piles.found()
+        return found[1] if found is not None else None
+
+    def steps(self) -> list[Step]:
+        """Additions of the pile in hand."""
+        p = self.pile()
+        if p is None:
+            return []
+        key = (p, self.studio.document.mixed.fingerprint)
+        if self._steps[0] != key:
+            self._steps = key, steps_of(self.studio.document, p)
+        return self._steps[1]
+
+    def _changed(self, old: Any, new: Any) -> None:
+        if self.isVisible():
+            self.step = min(self.step, len(self.steps()))
+            self._shown()
+
+    def _describe(self) -> None:
+        """The same in words, for who does not see the screen."""
+        self.setAccessibleName("At the easel: " + " ".join(self.lines()))
+
+    def lines(self) -> list[str]:
+        """The words in huge type: where we are, what to do."""
+        p = self.pile()
+        if p is None:
+            return ["No piles yet", "Come back when the strings are worked out."]
+        where = f"{p.order} of {len(self.piles.order())}: {self.piles.names()[p.id]}"
+        value = f"value {numbers.short(p.target.value)}"
+        if self.advice is not None:
+            return [where, *self._advice_lines(self.advice)]
+        if self.step == 0:
+            return [f"{where}, {value}", *(ingredient_words(i) for i in p.recipe.ingredients)]
+        step = self.steps()[self.step - 1]
+        cut = ["cut the pile in two first"] if step.cut else []
+        return [f"{where}, {value}", *cut, step_words(step), step.words]
+
+    def _advice_lines(self, now: Advice) -> list[str]:
+        c = now.correction
+        if c.verdict == "home":
+            return ["It matches."]
+        if c.verdict == "again":
+            p = self.pile()
+            whole = sum(v for _, v in begun(p)) if p is not None else 10.0
+            short = self.studio.document.mixed.tube
+            return ["Start it again:", *(addition_words(s * whole, short(i).short) for i, s in now.again)]
+        scale = c.keep if c.verdict == "cut" else 1.0
+        first = [f"Keep {c.keep:.0%} of the pile, add:"] if c.verdict == "cut" else ["Add, half first:"]
+        return first + [addition_words(v * scale, n) for (_, v), n in zip(c.additions, c.names, strict=True)]
+
+    # What is done
+
+    def forward(self) -> None:
+        """The next addition; after the last, the next pile."""
+        if self.advice is not None:
+            self._take_advice()
+            return
+        if self.step < len(self.steps()):
+            self.step += 1
+        else:
+            self._go(1)
+        self._shown()
+
+    def back(self) -> None:
+        """The addition before; before the first, the pile before."""
+        if self.advice is not None or self.saying:
+            self.advice, self.saying = None, False
+        elif self.step > 0:
+            self.step -= 1
+        else:
+            self._go(-1)
+        self._shown()
+
+    def _go(self, way: int) -> None:
+        order, p = self.piles.order(), self.pile()
+        if p is None:
+            return
+        at = min(max([q.id for q in order].index(p.id) + way, 0), len(order) - 1)
+        if order[at].id != p.id:
+            self.piles.choose(order[at].id)
+            self.step, self.advice, self._said = 0, None, None
+            self._began = time.monotonic()
+
+    def _shown(self) -> None:
+        self._describe()
+        self.update()
+
+    def say(self, word: str) -> None:
+        """The pile is off that way; said again, by more."""
+        p = self.pile()
+        if p is None:
+            return
+        degrees = list(HOW_MUCH)
+        much = degrees[0]
+        if self._said is not None and self._said[0] == word:
+            much = degrees[min(degrees.index(self._said[1]) + 1, len(degrees) - 1)]
+        self._said, self.saying = (word, much), False
+        document = with_words(self.studio.document, p.id, [(word, much)])
+        self.studio.change("Say how a pile is off", document)
+        pile_id = p.id
+
+        def arrived(answer: Advice | str) -> None:
+            now = self.pile()
+            if isinstance(answer, str):
+                self.studio.failed.emit(answer)
+            elif now is not None and now.id == pile_id:
+                self.advice = answer
+                self._shown()
+
+        self.studio.jobs.start("advice", lambda _: advice_or_why(document, pile_id), arrived, self.studio.failed.emit)
+
+    def _take_advice(self) -> None:
+        """What was advised went in."""
+        p, now = self.pile(), self.advice
+        self.advice = None
+        if p is not None and now is not None and now.correction.verdict in ("add", "cut", "again"):
+            self.studio.change("Put into a pile", with_advice(self.studio.document, p.id, now))
+            self._said = None
+        self._shown()
+
+    def toggle_timer(self) -> None:
+        """A clock for this pile, or none."""
+        self.timing = not self.timing
+        self._began = time.monotonic()
+        self._tick.start() if self.timing else self._tick.stop()
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        key = event.key()
+        if self.saying and Qt.Key.Key_1 <= key <= Qt.Key.Key_8:
+            self.say(list(WORDS)[key - Qt.Key.Key_1])
+        elif key in _NEXT:
+            self.forward()
+        elif key in _BACK:
+            self.back()
+        elif key == Qt.Key.Key_T:
+            self.toggle_timer()
+        elif key == Qt.Key.Key_O:
+            self.saying = not self.saying
+            self._shown()
+        elif key in (Qt.Key.Key_Escape, Qt.Key.Key_F11):
+            self.close()
+        else:
+            super().keyPressEvent(event)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        for box, name in self._buttons:
+            if box.contains(event.position()):
+                self._press(name)
+                return
+
+    def _press(self, name: str) -> None:
+        if name == "next":
+            self.forward()
+        elif name == "previous":
+            self.back()
+        elif name == "too …":
+            self.saying = not self.saying
+            self._shown()
+        elif name == "done":
+            self.close()
+        else:
+            self.say(name)
+
+    def show_it(self) -> None:
+        """Full screen, the screen kept awake."""
+        self.step, self.saying, self.advice, self._said = 0, False, None, None
+        self._began = time.monotonic()
+        self._describe()
+        self.awake.hold()
+        parent = self.parentWidget()
+        screen = parent.screen() if parent is not None else None
+        if screen is not None:  # a desktop without a window manager makes nothing full screen by itself
+            self.setGeometry(screen.geometry())
+        self.showFullScreen()
+        self.setFocus()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.awake.let_go()
+        self._tick.stop()
+        self.timing = False
+        super().closeEvent(event)
+        self.closed.emit()
+
+    # Painting
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("surround"))
+        wide, high = float(self.width()), float(self.height() - _BAR)
+        p = self.pile()
+        if p is not None:
+            seen = p.recipe.lab
+            if self.advice is not None:
+                seen = self.advice.correction.expected
+            elif self.step:
+                seen = self.steps()[self.step - 1].lab
+            box = QRectF(wide * 0.02, high * 0.06, wide * 0.46, high * 0.88)
+            path = pile(p.id, box) if self.step == 0 and self.advice is None else _block(box)
+            halves(painter, path, p.target.lab, seen)
+        self._write(painter, QRectF(wide * 0.52, high * 0.05, wide * 0.46, high * 0.9))
+        self._bar(painter)
+
+    def _write(self, painter: QPainter, room: QRectF) -> None:
+        """The words, two centimetres high where they fit."""
+        lines = self.lines()
+        screen = self.screen()
+        dots = screen.physicalDotsPerInch() if screen is not None else 96.0
+        tall = LETTER_CM / 2.54 * dots
+        painter.setPen(theme.colour("on_surround"))
+        head = theme.face(1, bold=True)
+        head.setPixelSize(max(16, round(min(tall * 0.42, room.height() * 0.06))))
+        painter.setFont(head)
+        flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        where = QRectF(room.left(), room.top(), room.width(), room.height() * 0.16)
+        painter.drawText(where, flags, lines[0])
+        body = QRectF(room.left(), room.top() + room.height() * 0.17, room.width(), room.height() * 0.8)
+        size = tall
+        while size > 18:
+            big = theme.face(1, bold=True)
+            big.setPixelSize(round(size))
+            metrics = QFontMetricsF(big)
+            height = sum(metrics.boundingRect(body, flags, line).height() * 1.06 for line in lines[1:])
+            widest = max((metrics.horizontalAdvance(w) for line in lines[1:] for w in line.split()), default=0.0)
+            if height <= body.height() and widest <= body.width():
+                break
+            size *= 0.94
+        big = theme.face(1, bold=True)
+        big.setPixelSize(round(size))
+        painter.setFont(big)
+        y = body.top()
+        for line in lines[1:]:
+            height = QFontMetricsF(big).boundingRect(body, flags, line).height()
+            painter.drawText(QRectF(body.left(), y, body.width(), height + 4), flags, line)
+            y += height * 1.06
+        if self.timing:
+            painter.setFont(head)
+            seconds = int(time.monotonic() - self._began)
+            clock = QRectF(room.left(), room.bottom() - head.pixelSize() * 1.4, room.width(), head.pixelSize() * 1.4)
+            painter.drawText(clock, Qt.AlignmentFlag.AlignRight, f"{seconds // 60}:{seconds % 60:02d}")
+
+    def _bar(self, painter: QPainter) -> None:
+        names = list(WORDS) if self.saying else ["previous", "next", "too …", "done"]
+        self._buttons = []
+        face = theme.face(1, bold=True)
+        face.setPixelSize(24 if not self.saying else 19)
+        painter.setFont(face)
+        wide = self.width() / len(names)
+        for k, name in enumerate(names):
+            box = QRectF(k * wide + 4, self.height() - _BAR + 2, wide - 8, _BAR - 8)
+            painter.fillRect(box, theme.colour("panel"))
+            painter.setPen(theme.colour("text"))
+            words = f"{k + 1}  {name}" if self.saying else name
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+            self._buttons.append((box, name))
+
+
+def _block(box: QRectF) -> QPainterPath:
+    """A plain block: what grows on the palette has no form yet."""
+    path = QPainterPath()
+    path.addRoundedRect(QRectF(QPointF(box.left(), box.top()), box.size()), 24, 24)
+    return path

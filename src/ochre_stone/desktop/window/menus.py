@@ -1,0 +1,189 @@
+"""The menus and the keys: the window's own, and between them those of the stations."""
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any, Protocol
+
+from PyQt6.QtGui import QAction, QActionGroup, QKeySequence, QUndoGroup
+from PyQt6.QtWidgets import QFileDialog, QMainWindow, QMenu, QMessageBox
+
+from ochre_stone import __version__
+from ochre_stone.core.colour.relations import WARMTHS
+from ochre_stone.core.colour.schools import SCHOOLS, key_of, school
+from ochre_stone.core.paint.cautions import NO_AUTHORITY
+from ochre_stone.core.paint.tubes import data_note
+from ochre_stone.desktop.easel.easel import Easel
+from ochre_stone.desktop.scale.ledge import Ledge
+from ochre_stone.desktop.session import display
+from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.stations.station import Command, Station
+from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.swatch import SURFACES
+from ochre_stone.desktop.window.files import Files
+from ochre_stone.desktop.window.testcard import TestCard
+
+
+class Owner(Protocol):
+    """What the menus need of the window that they stand on."""
+
+    session: Session
+    files: Files
+    easel: Easel
+    ledge: Ledge
+    stations: list[Station]
+    undo_group: QUndoGroup
+    undo_actions: list[QAction]
+
+    def go_to(self, title: str, page: str = "") -> None: ...
+    def turn_page(self, step: int) -> None: ...
+    def to_easel_view(self) -> None: ...
+    def set_surround(self, name: str) -> None: ...
+
+
+class _Menus:
+    """Puts actions on a window."""
+
+    def __init__(self, window: QMainWindow, owner: Owner) -> None:
+        self.window, self.owner = window, owner
+        self.session, self.settings = owner.session, owner.session.settings
+        bar = window.menuBar()
+        self._file(_menu(bar, "&File"))
+        self._edit(_menu(bar, "&Edit"))
+        self._view(_menu(bar, "&View"))
+        self._go(_menu(bar, "&Go"))
+        about = _menu(bar, "&Help")
+        self._action(about, "About the &figures", [], lambda: _about_figures(window))
+        self._action(about, "&About Ochre Stone", [], lambda: _about(window))
+
+    def _action(self, menu: QMenu, words: str, keys: Sequence[str], call: Callable[[], Any]) -> QAction:
+        action = QAction(words, self.window)
+        action.setShortcuts([QKeySequence(k) for k in keys])
+        action.triggered.connect(lambda: call())
+        menu.addAction(action)
+        return action
+
+    def _commands(self, menu: QMenu, title: str) -> None:
+        """What the stations have for a menu."""
+        found: list[Command] = [c for s in self.owner.stations for c in s.commands() if c.menu == title]
+        for c in found:
+            if c.apart:
+                menu.addSeparator()
+            self._action(menu, c.words, c.keys, c.call).setAutoRepeat(c.repeats)
+
+    def _file(self, menu: QMenu) -> None:
+        files = self.owner.files
+        self._action(menu, "&Open…", ["Ctrl+O"], files.ask_open)
+        recent = _menu(menu, "Open &recent")
+        recent.aboutToShow.connect(lambda: self._fill_recent(recent))
+        self._action(menu, "Open the &demo", [], files.ask_demo)
+        menu.addSeparator()
+        self._action(menu, "&Save", ["Ctrl+S"], files.save)
+        self._action(menu, "Save &as…", ["Ctrl+Shift+S"], files.save_as)
+        self._commands(menu, "File")
+        menu.addSeparator()
+        self._action(menu, "&Quit", ["Ctrl+Q"], self.window.close)
+
+    def _fill_recent(self, menu: QMenu) -> None:
+        menu.clear()
+        for name in self.settings.recent:
+            self._action(menu, name.replace("&", "&&"), [], lambda p=name: self.owner.files.open(Path(p)))  # type: ignore[misc]
+        if not self.settings.recent:
+            self._action(menu, "nothing yet", [], lambda: None).setEnabled(False)
+
+    def _edit(self, menu: QMenu) -> None:
+        stack = self.owner.undo_group
+        for action, keys in (
+            (stack.createUndoAction(self.window, "&Undo"), ["Ctrl+Z"]),
+            (stack.createRedoAction(self.window, "&Redo"), ["Ctrl+Shift+Z", "Ctrl+Y"]),
+        ):
+            assert action is not None
+            action.setParent(self.window)  # the stack does not keep it
+            action.setShortcuts([QKeySequence(k) for k in keys])
+            menu.addAction(action)
+            self.owner.undo_actions.append(action)
+        menu.addSeparator()
+        self._commands(menu, "Edit")
+
+    def _view(self, menu: QMenu) -> None:
+        window, mine, easel = self.window, self.session.preferences, self.owner.easel
+        self._commands(menu, "View")
+        menu.addSeparator()
+        self._action(menu, "Zoom &in", ["+", "="], lambda: easel.zoom_by(1.25))
+        self._action(menu, "Zoom &out", ["-"], lambda: easel.zoom_by(0.8))
+        self._action(menu, "&Fit", ["F"], easel.fit)
+        self._action(menu, "At the &easel, full screen", ["F11"], self.owner.to_easel_view)
+        menu.addSeparator()
+        self._choices(menu, "S&urround", [(f"{n.capitalize()} grey", n) for n in theme.THEMES],
+                      self.settings.surround, self.owner.set_surround)  # fmt: skip
+        self._choices(menu, "Values &numbered", [(s.title, key_of(s)) for s in SCHOOLS], self.settings.school,
+                      lambda key: mine.use_school(school(key)))  # fmt: skip
+        self._choices(menu, "&Warm and cool blues", [(words, key) for key, words in WARMTHS.items()],
+                      self.settings.warmth, lambda key: mine.use_setting("warmth", key))  # fmt: skip
+        self._choices(menu, "&Palette surface", [(k.capitalize(), k) for k in SURFACES],
+                      self.settings.palette_surface, lambda key: mine.use_setting("palette_surface", key))  # fmt: skip
+        monitor = _menu(menu, "M&onitor")
+        self._action(monitor, "&Choose a profile…", [], self._choose_profile)
+        self._action(monitor, "As the &desktop knows it", [], lambda: mine.choose_profile(""))
+        self._action(
+            monitor, "What is &set?", [], lambda: QMessageBox.information(window, "Monitor", display.details())
+        )
+        self._action(menu, "Test card of &greys…", ["Ctrl+G"], lambda: TestCard(window).open())
+
+    def _choices(
+        self, menu: QMenu, words: str, options: list[tuple[str, str]], now: str, call: Callable[[str], Any]
+    ) -> None:
+        """A menu of which one thing is chosen."""
+        inner = _menu(menu, words)
+        group = QActionGroup(self.window)
+        for title, key in options:
+            action = self._action(inner, title, [], lambda k=key: call(k))  # type: ignore[misc]
+            action.setCheckable(True)
+            action.setChecked(key == now)
+            group.addAction(action)
+
+    def _choose_profile(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, "The monitor's colour profile", "/usr/share/color/icc", "Profiles (*.icc *.icm *.ICC *.ICM)"
+        )
+        if name:
+            self.session.preferences.choose_profile(name)
+
+    def _go(self, menu: QMenu) -> None:
+        owner = self.owner
+        for i, s in enumerate(owner.stations, 1):
+            self._action(menu, f"&{i} {s.title}", [f"Ctrl+{i}"], lambda t=s.title: owner.go_to(t))  # type: ignore[misc]
+        self._action(menu, "Next pa&ge of the tray", ["Ctrl+PgDown"], lambda: owner.turn_page(1))
+        self._action(menu, "Page before", ["Ctrl+PgUp"], lambda: owner.turn_page(-1))
+        self._commands(menu, "Go")
+        menu.addSeparator()
+        self._action(menu, "To the &easel", ["E"], lambda: owner.easel.setFocus())
+        self._action(menu, "To the &ledge", ["D"], lambda: owner.ledge.setFocus())
+
+
+def build(window: "QMainWindow", owner: Owner) -> None:
+    """Put the menus on a window."""
+    _Menus(window, owner)
+
+
+def _menu(owner: Any, words: str) -> QMenu:
+    menu = owner.addMenu(words)
+    assert isinstance(menu, QMenu)
+    return menu
+
+
+def _about_figures(window: QMainWindow) -> None:
+    QMessageBox.information(
+        window,
+        "About the figures",
+        f"{data_note()}\n\nTypically a mixture comes within 3 to 5 CIEDE2000 with generic tubes: "
+        f"mix a little and compare.\n\n{NO_AUTHORITY}",
+    )
+
+
+def _about(window: QMainWindow) -> None:
+    QMessageBox.about(
+        window,
+        "About Ochre Stone",
+        f"Ochre Stone {__version__}\nFrom a reference picture to a printed mixing plan.\n\nGPL-3.0-or-later. "
+        "Face: Atkinson Hyperlegible Next, SIL Open Font License 1.1.",
+    )

@@ -1,0 +1,13 @@
+"""Each worker gets a home of its own, so that nothing of the person who runs the tests is read or written; its display
+comes from pytest-xvfb."""
+
+import atexit
+import logging
+import os
+import tempfile
+
+_home = tempfile.TemporaryDirectory(prefix="ochre-stone-tests-")
+atexit.register(_home.cleanup)
+for _name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
+    os.environ[_name] = _home.name
+logging.disable(logging.CRITICAL)
