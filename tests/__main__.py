@@ -23,6 +23,8 @@ class Count:
     def pytest_runtest_logreport(self, report: pytest.TestReport) -> None:
         if report.failed:
             self.failed.add(report.nodeid)
+        elif type(report) is not pytest.TestReport:
+            return  # a part of a test
         elif report.skipped:
             self.skipped += 1
         elif report.when == "call":

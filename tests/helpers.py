@@ -11,6 +11,10 @@ from PIL import Image
 
 from ochre_stone.core.picture.load import load, load_bytes
 from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.project.document import Document, MixChoice
+from ochre_stone.core.project.files import save
+from ochre_stone.core.project.noting import read_note, with_shares
+from ochre_stone.core.project.planning import mix_strings
 from ochre_stone.resources import resource
 
 
@@ -47,6 +51,12 @@ def demo_picture() -> Picture:
     return load(resource("demo", "orchard_keeper.png"))
 
 
+@functools.cache
+def orchard_file() -> bytes:
+    """The small scene as a PNG."""
+    return encoded(orchard())
+
+
 def orchard() -> np.ndarray:
     """A small scene with sky, leaves, skin, shadow and a white wall: big shapes of varied colour, a little noise."""
     rng = np.random.default_rng(5)
@@ -60,3 +70,37 @@ def orchard() -> np.ndarray:
     out[110:160, 160:190] = (110, 65, 45)
     out[160:240, 110:200] = (45, 70, 115)
     return np.clip(out + rng.normal(0, 3, out.shape), 0, 255).astype(np.uint8)
+
+
+_SMALL = (
+    ("chest in the sun", 954, 706, "skin", "light"),
+    ("cheek turning", 869, 391, "skin", "halftone"),
+    ("face in hat shade", 907, 302, "skin", "core shadow"),
+    ("sky overhead", 1008, 25, "sky", "halftone"),
+    ("sky, middle", 760, 200, "sky", "light"),
+    ("sky at the hills", 605, 328, "sky", "light"),
+    ("leaves in shade", 328, 592, "foliage", "core shadow"),
+    ("orchard leaves", 416, 554, "foliage", "halftone"),
+    ("shirt in the sun", 1008, 819, "cloth", "light"),
+)
+"""Notes of the small project: name, place in the demo picture, subject and role."""
+
+
+@functools.cache
+def small_project() -> bytes:
+    """A project of a quarter of the demo's width with two strings of three piles each, skin and sky, worked out."""
+    whole = Image.open(resource("demo", "orchard_keeper.png")).convert("RGB")
+    made = load_bytes(encoded(np.asarray(whole.resize((400, 300), Image.Resampling.BOX))), "small.png")
+    document = Document(
+        title="Small", reference=made.name,
+        mix=MixChoice(palette="portrait-ten", steps=3, left_out=("foliage", "cloth", "shadows")),
+    )  # fmt: skip
+    for name, x, y, subject, role in _SMALL:
+        note = read_note(made, document, x / whole.width * 400, y / whole.height * 300, 5)
+        document = document.with_note(note.model_copy(update={"name": name, "subject": subject, "role": role}))
+    document, _ = with_shares(made, document)
+    document = document.model_copy(update={"mixed": mix_strings(document)})
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "small.ochre"
+        save(path, document, made)
+        return path.read_bytes()

@@ -1,17 +1,21 @@
 """The command line, run as a program, without a display and without Qt."""
 
+import contextlib
+import io
 import json
 import os
 import subprocess
 import sys
 import unittest
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 from PIL import Image
 from pypdf import PdfReader
 from scipy import ndimage
 
+from ochre_stone.cli import main
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.project.files import open_project
 from tests.helpers import FolderCase, orchard
@@ -20,6 +24,22 @@ NO_DISPLAY = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLA
 
 
 def run(*args: str) -> subprocess.CompletedProcess:
+    """The entry point in this process: what it prints and how it exits."""
+    out, err, code = io.StringIO(), io.StringIO(), 0
+    with (
+        mock.patch.object(sys, "argv", ["ochre-stone", *args]),
+        contextlib.redirect_stdout(out),
+        contextlib.redirect_stderr(err),
+    ):
+        try:
+            main()
+        except SystemExit as end:
+            code = end.code if isinstance(end.code, int) else int(end.code is not None)
+    return subprocess.CompletedProcess(args, code, out.getvalue(), err.getvalue())
+
+
+def run_alone(*args: str) -> subprocess.CompletedProcess:
+    """As a program of its own, without a display."""
     return subprocess.run(
         [sys.executable, "-m", "ochre_stone", *args], capture_output=True, text=True, env=NO_DISPLAY, timeout=300
     )
@@ -276,9 +296,17 @@ class Refusals(CommandCase):
                 self.expect_refusal(*args, code=2)
 
     def test_no_display_is_said_plainly(self):
-        done = run(self.photo)
+        done = run_alone(self.photo)
         self.assertEqual(done.returncode, 1)
         self.assertIn("no display", done.stderr)
+
+    def test_the_same_as_a_program(self):
+        """Answers, refusals and wrong usage through a shell, not only through the entry point."""
+        told = run_alone("predict", "yellow-ochre:1")
+        self.assertEqual((told.returncode, told.stdout), (0, run("predict", "yellow-ochre:1").stdout))
+        bad = run_alone("predict", "no-such-paint:1")
+        self.assertEqual((bad.returncode, bad.stderr), (1, run("predict", "no-such-paint:1").stderr))
+        self.assertEqual(run_alone("predict").returncode, 2)
 
     def test_help_and_version(self):
         self.assertIn("Usage", run("--help").stdout)

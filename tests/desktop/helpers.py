@@ -1,27 +1,48 @@
 """A real window for tests: one application, a fresh window per test, real clicks and keys."""
 
 import os
+import sys
 import tempfile
 import time
 import unittest
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 from unittest import mock
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen" if not os.environ.get("DISPLAY") else "xcb")
 
 import numpy as np
-from PIL import Image
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QSignalBlocker, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMessageBox, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractSlider,
+    QApplication,
+    QComboBox,
+    QDialog,
+    QDoubleSpinBox,
+    QLineEdit,
+    QMessageBox,
+    QSpinBox,
+    QStackedWidget,
+    QWidget,
+)
 
+from ochre_stone.core.colour.schools import SCHOOLS
+from ochre_stone.core.paint.box import PaintBox
+from ochre_stone.core.picture.screen import Screen
+from ochre_stone.core.picture.views import View
 from ochre_stone.core.project import boxfile
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.files import Project
 from ochre_stone.desktop.app import make_app
+from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.session import settings as memory
+from ochre_stone.desktop.session.notes import FILTERS
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.window.window import Window
-from tests.helpers import orchard
+from tests.helpers import orchard_file, small_project
 
 _app: QApplication | None = None
 
@@ -35,28 +56,130 @@ def app() -> QApplication:
     return _app
 
 
+class Shared:
+    """One window for all tests of a process: building it takes longer than most tests. Between two tests all that the
+    session holds and all that controls show goes back to what it was at the start."""
+
+    window: Window | None = None
+    begin: dict[QWidget, object] = {}  # noqa: RUF012
+
+    @classmethod
+    def take(cls) -> Window:
+        """The window, shown, as if it had been opened just now."""
+        if cls.window is None:
+            cls.window = Window(memory.Settings())
+            cls.window.show()
+            QTest.qWaitForWindowExposed(cls.window)
+            cls.begin = {w: _state(w) for w in cls.window.findChildren(QWidget) if _state(w) is not None}
+        return cls.window
+
+    @classmethod
+    def give_back(cls, spoilt: bool) -> None:
+        """After a test; where it failed, the next one gets another window."""
+        w = cls.window
+        if w is None:
+            return
+        for box in w.findChildren(QDialog):
+            box.close()
+        w.studio.undo.setClean()
+        if spoilt or not w.isVisible():
+            w.close()
+            w.deleteLater()
+            cls.window, cls.begin = None, {}
+        else:
+            _reset(w, cls.begin)
+        app().processEvents()
+
+
+def _state(w: QWidget) -> object:
+    """What a control shows; None for what is no control."""
+    if isinstance(w, QAbstractButton):
+        return w.isChecked() if w.isCheckable() else None
+    if isinstance(w, QLineEdit):
+        return w.text()
+    if isinstance(w, QComboBox | QStackedWidget):
+        return w.currentIndex()
+    return w.value() if isinstance(w, QAbstractSlider | QSpinBox | QDoubleSpinBox) else None
+
+
+def _restore(w: QWidget, state: Any) -> None:
+    if isinstance(w, QAbstractButton):
+        group = w.group()
+        if group is None or state:
+            w.setChecked(state)
+    elif isinstance(w, QLineEdit):
+        w.setText(state)
+    elif isinstance(w, QComboBox | QStackedWidget):
+        w.setCurrentIndex(min(state, w.count() - 1))
+    else:
+        w.setValue(state)  # type: ignore[attr-defined]
+
+
+def _reset(w: Window, begin: dict[QWidget, object]) -> None:
+    session = w.session
+    for kind in list(w.studio.jobs.kinds()):
+        w.studio.jobs.cancel(kind)
+    session.reader.close()
+    for name, value in memory.Settings():
+        setattr(session.settings, name, value)
+    numbers.use(SCHOOLS[0])
+    display.use(Screen())
+    w.display_words.setText(display.words())
+    session.keeper.undo.clear()
+    session.keeper.box, session.keeper.wrong = PaintBox(), ""
+    session.notes.filter, session.notes.aperture = FILTERS[0], 15
+    session.piles.in_hand = None
+    w.go_to("Look")
+    w.studio.replace(Project(Document(), None), None)
+    w.studio.forget_strings()
+    session.palettes.in_hand = w.studio.document.mix.palette
+    session.sight.set(plain=True, strength=0.5)
+    session.sight.view = View()
+    for page in (p for s in w.stations for p in vars(s).values() if hasattr(p, "_made_for")):
+        page._made_for = None
+    box = w.at("Paint box")
+    box.reach_page.smallest = None
+    box.reach_page.keep.clear()
+    box.charts_page.chart, box.charts_page._kinds_of = None, None
+    box.calibrate_page._gathered.clear()
+    w.scale.chosen = 0
+    there = set(w.findChildren(QWidget))
+    for widget, state in begin.items():
+        if widget in there and _state(widget) != state:
+            with QSignalBlocker(widget):
+                _restore(widget, state)
+            widget.updateGeometry()
+    w.ledge.by_subject = False
+    w.resize(session.settings.width, session.settings.height)
+    w.easel.fit()
+    w.easel.take(None)
+    w.go_to("Look")
+    w.last_told = ""
+
+
 class WindowCase(unittest.TestCase):
-    """Each test gets ``self.window``, shown, with a home and a folder of its own."""
+    """Each test gets ``self.window``, shown, with a home and a folder of its own. An error in a slot fails the test."""
 
     def setUp(self) -> None:
         self.app = app()
         held = tempfile.TemporaryDirectory()
         self.addCleanup(held.cleanup)
         self.folder = Path(held.name)
-        for name in ("user_config_path", "user_state_path"):
-            patch = mock.patch.object(memory, name, lambda app_name: self.folder / "home" / app_name)
+        for module, name in (
+            (memory, "user_config_path"), (memory, "user_state_path"), (boxfile, "user_data_path"),
+        ):  # fmt: skip
+            patch = mock.patch.object(module, name, lambda app_name: self.folder / "home" / app_name)
             patch.start()
             self.addCleanup(patch.stop)
-        patch = mock.patch.object(boxfile, "user_data_path", lambda app_name: self.folder / "home" / app_name)
-        patch.start()
-        self.addCleanup(patch.stop)
-        self.window = Window(memory.Settings())
-        self.window.show()
-        self.addCleanup(self._close)
-        QTest.qWaitForWindowExposed(self.window)
+        self._slots: list[BaseException] = []
+        hook = mock.patch.object(sys, "excepthook", lambda kind, error, trace: self._slots.append(error))
+        hook.start()
+        self.addCleanup(hook.stop)
+        self.addCleanup(self._end)
+        self.window = Shared.take()
         self._activate()
         self.photo = self.folder / "orchard.png"
-        Image.fromarray(orchard()).save(self.photo)
+        self.photo.write_bytes(orchard_file())
 
     def _activate(self) -> None:
         """Give the window the keys: without a window manager nobody else does."""
@@ -65,13 +188,11 @@ class WindowCase(unittest.TestCase):
             handle.requestActivate()
             QTest.qWaitForWindowActive(self.window, 2000)
 
-    def _close(self) -> None:
-        self.window.studio.undo.setClean()
-        for box in self.window.findChildren(QMessageBox):
-            box.close()
-        self.window.close()
-        self.window.deleteLater()
-        self.app.processEvents()
+    def _end(self) -> None:
+        failed = not self._outcome.success or bool(self._slots)  # type: ignore[attr-defined]
+        Shared.give_back(failed)
+        if self._slots:
+            raise self._slots[0]
 
     # Waiting
 
@@ -81,7 +202,7 @@ class WindowCase(unittest.TestCase):
         while not until():
             self.assertLess(time.monotonic(), end, "waited too long")
             self.app.processEvents()
-            time.sleep(0.005)
+            time.sleep(0.002)
 
     def settle(self) -> None:
         """Until nothing is under way."""
@@ -100,6 +221,13 @@ class WindowCase(unittest.TestCase):
     def open(self, path: Path | None = None) -> None:
         """Open a file as the menu would, and wait."""
         self.window.files.open(path or self.photo, asked=True)
+        self.settle()
+
+    def open_small(self) -> None:
+        """The small project with two strings, as an untitled copy."""
+        path = self.folder / "small.ochre"
+        path.write_bytes(small_project())
+        self.window.studio.load(path, as_copy=True)
         self.settle()
 
     def click(self, widget: QWidget, at: QPoint | QPointF | None = None) -> None:

@@ -17,8 +17,7 @@ from tests.desktop.helpers import WindowCase
 class EaselCase(WindowCase):
     def setUp(self) -> None:
         super().setUp()
-        self.window.files.open_demo()
-        self.settle()
+        self.open_small()
 
 
 class AtTheEasel(EaselCase):
@@ -209,7 +208,7 @@ class Sheets(EaselCase):
         pages = sorted(self.folder.glob("sheet*.svg"))
         self.assertGreater(len(pages), 1)
         words = "".join("".join(ET.parse(p).getroot().itertext()) for p in pages)
-        for said in ("The orchard keeper", "Portrait of ten", "In this order", "On the palette", "Cautions", "value"):
+        for said in ("Small", "Portrait of ten", "In this order", "On the palette", "Cautions", "value"):
             self.assertIn(said, words)
         with Image.open(min(self.folder.glob("sheet*.png"))) as page:
             self.assertAlmostEqual(page.height / page.width, 420 / 297, delta=0.01)

@@ -11,11 +11,10 @@ from ochre_stone.core.harmony.schemes import dominant, hue_weights, places
 from tests.desktop.helpers import WindowCase, shown
 
 
-class DemoCase(WindowCase):
+class SmallCase(WindowCase):
     def setUp(self) -> None:
         super().setUp()
-        self.window.files.open_demo()
-        self.settle()
+        self.open_small()
         self.studio, self.station = self.window.studio, self.window.at("Harmonise")
         self.window.go_to("Harmonise")
         self.settle()
@@ -36,7 +35,7 @@ class DemoCase(WindowCase):
         self.settle()
 
 
-class Scheme(DemoCase):
+class Scheme(SmallCase):
     def test_keep_the_dominant_hue(self):
         self.choose("triad")
         page = self.station.scheme_page
@@ -98,7 +97,7 @@ class Scheme(DemoCase):
         self.assertEqual(len(self.window.at("Harmonise").wheel._masses), len(self.studio.masses.masses))
 
 
-class Balance(DemoCase):
+class Balance(SmallCase):
     def test_proportions_and_push(self):
         self.page("Balance")
         page = self.station.balance_page
@@ -117,7 +116,7 @@ class Balance(DemoCase):
         self.assertEqual(self.choice.push, 0.0)
 
 
-class Meet(DemoCase):
+class Meet(SmallCase):
     def test_pairs_are_mixed_and_filtered(self):
         self.page("Meet")
         page = self.station.meet_page
@@ -137,7 +136,7 @@ class Meet(DemoCase):
         self.assertLess(page.list.count(), everything)
 
 
-class Ladders(DemoCase):
+class Ladders(SmallCase):
     def test_plan_choose_and_see_them_as_strings(self):
         self.page("Ladders")
         page = self.station.ladders_page

@@ -267,8 +267,7 @@ class Refined(WindowCase):
         self.assertEqual(len(np.unique(shown(self.window)[..., 0])), 3)
 
     def test_every_page_fits_its_tray(self):
-        self.window.files.open_demo()
-        self.settle()
+        self.open_small()
         self.window.resize(1024, 700)
         for title in ("Mass", "Harmonise", "Paint box"):
             self.window.go_to(title)

@@ -111,8 +111,7 @@ class Edges(MassCase):
 class Turns(MassCase):
     def setUp(self) -> None:
         super().setUp()
-        self.window.files.open_demo()
-        self.settle()
+        self.open_small()
         self.window.go_to("Mass")
         self.page("Edges")
 

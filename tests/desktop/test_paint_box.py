@@ -24,9 +24,8 @@ class BoxCase(WindowCase):
         self.settle()
         return getattr(self.station, f"{name.lower()}_page")
 
-    def demo(self) -> None:
-        self.window.files.open_demo()
-        self.settle()
+    def small(self) -> None:
+        self.open_small()
         self.window.go_to("Paint box")
         self.settle()
 
@@ -184,12 +183,12 @@ class Palettes(BoxCase):
 
 class Reach(BoxCase):
     def test_notes_outside_what_would_help_and_the_fewest_tubes(self):
-        self.demo()
+        self.small()
         page = self.page("Reach")
         self.assertEqual(len(page.slices), 17)
         outside = [r for r in page.found if not r.inside]
         self.assertEqual(page.list.count(), len(outside))
-        self.assertIn(f"{24 - len(outside)} of 24 notes in reach", page.says.text())
+        self.assertIn(f"{9 - len(outside)} of 9 notes in reach", page.says.text())
         page.list.itemActivated.emit(page.list.item(0))
         worst = max(page.found, key=lambda r: r.far)
         self.assertAlmostEqual(page.value, min(max(float(worst.lab[0]) / 10, 1), 9), delta=0.8)
@@ -210,10 +209,10 @@ class Reach(BoxCase):
         self.click(page.take)
         self.settle()
         self.assertEqual(len(self.window.session.palettes.chosen().paints), count)
-        self.assertGreaterEqual(sum(r.inside for r in page.found), 24 - len(outside) - 1)
+        self.assertGreaterEqual(sum(r.inside for r in page.found), 9 - len(outside) - 1)
 
     def test_where_nothing_can_be_reached_it_says_so(self):
-        self.demo()
+        self.small()
         d = self.studio.document
         vivid = d.notes[0].model_copy(update={"lab": (60.0, -90.0, 70.0)})
         self.studio.change("One vivid green", d.model_copy(update={"notes": (vivid,)}))
@@ -232,7 +231,7 @@ class Reach(BoxCase):
 
 class Charts(BoxCase):
     def test_made_walked_found_and_saved(self):
-        self.demo()
+        self.small()
         self.window.session.palettes.take("four-tube-earth")
         page = self.page("Charts")
         self.assertEqual({r.kind for r in page.chart.rows}, {"singles", "pairs", "triples"})

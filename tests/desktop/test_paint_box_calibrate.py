@@ -34,7 +34,7 @@ class Calibration(BoxCase):
         return self.page("Charts").chart
 
     def test_from_a_file_to_strings(self):
-        self.demo()
+        self.small()
         chart = self.earth_chart()
         page = self.page("Calibrate")
         swatches = self.swatches(chart)
@@ -80,7 +80,7 @@ class Calibration(BoxCase):
         self.assertEqual(self.studio.document.mix.laid.tubes[1].using, -1)
 
     def test_a_project_opens_where_the_box_is_not(self):
-        self.demo()
+        self.small()
         tube = OwnTube(id="own-blue", name="Far blue", parts=(Part(pigment="ultramarine-blue"),))
         self.keeper.change("Add", self.keeper.box.with_tube(tube))
         self.window.session.palettes.take("four-tube-earth")
@@ -171,7 +171,7 @@ class Calibration(BoxCase):
 
 class OtherWays(BoxCase):
     def test_mix_offers_the_best_of_each_kind(self):
-        self.demo()
+        self.small()
         self.window.go_to("Mix")
         self.settle()
         mix = self.window.at("Mix")
@@ -192,7 +192,7 @@ class OtherWays(BoxCase):
         self.assertEqual(used, {t.id for t in self.window.session.piles.found()[0].tints})
 
     def test_the_order_of_judging_and_the_way_to_reach(self):
-        self.demo()
+        self.small()
         self.window.go_to("Mix")
         self.settle()
         mix = self.window.at("Mix")

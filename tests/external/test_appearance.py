@@ -111,14 +111,14 @@ class DirectionRules(unittest.TestCase):
 
 
 class MunsellInBulk(unittest.TestCase):
-    def test_two_thousand_colours_between_the_chips(self):
+    def test_hundreds_of_colours_between_the_chips(self):
         """Random notations through colour-science's interpolation of the renotation, read back by the table."""
         rng = np.random.default_rng(12)
         to_d65 = adaptation(colour.xy_to_XYZ(colour.CCS_ILLUMINANTS["CIE 1931 2 Degree Standard Observer"]["C"]))
         hue_off, chroma_off, value_off = [], [], []
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            while len(hue_off) < 2000:
+            while len(hue_off) < 800:
                 family = int(rng.integers(0, 10))
                 within, value, chroma = rng.uniform(0.3, 10), rng.uniform(2.2, 8.8), rng.uniform(1.5, 9)
                 words = f"{within:.2f}{munsell.HUE_NAMES[family]} {value:.2f}/{chroma:.2f}"

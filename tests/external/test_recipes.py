@@ -75,11 +75,14 @@ class AgainstAGlobalOptimiser(unittest.TestCase):
         for target in targets:
             goal = np.array(target, float)
 
-            def cost(x: np.ndarray, goal: np.ndarray = goal) -> float:
-                c = (x + 1e-9) / power
-                return float(weighted_error(layer_lab(c @ K / c.sum(), c @ S / c.sum()), goal))
+            def cost(x: np.ndarray, goal: np.ndarray = goal) -> np.ndarray:
+                c = (x.T + 1e-9) / power
+                c /= c.sum(axis=1, keepdims=True)
+                return np.asarray(weighted_error(layer_lab(c @ K, c @ S), goal))
 
-            best = differential_evolution(cost, [(0, 1)] * 4, seed=1, maxiter=150, popsize=12, tol=1e-8).fun
+            best = differential_evolution(
+                cost, [(0, 1)] * 4, seed=1, maxiter=150, popsize=20, tol=1e-8, vectorized=True, updating="deferred"
+            ).fun
             self.assertLessEqual(float(search.find(goal).error[0]), best + 0.05, target)
 
     def test_rounding_against_exhaustive_search(self):

@@ -105,12 +105,16 @@ class Jobs(QObject):
             job.cancelled = True
             self.busy_changed.emit()
 
+    def kinds(self) -> list[str]:
+        """Kinds of the jobs that are under way."""
+        return list(self._jobs)
+
     def busy(self, *kinds: str) -> bool:
         """True while any of ``kinds`` (or any at all) is under way."""
         return any(k in self._jobs for k in kinds) if kinds else bool(self._jobs)
 
     def stop(self) -> None:
         """Cancel everything and wait for the threads."""
-        for kind in list(self._jobs):
+        for kind in self.kinds():
             self.cancel(kind)
         self._pool.shutdown(wait=True, cancel_futures=True)

@@ -429,6 +429,11 @@ class Studio(QObject):
         while len(self._remembered) > 12:
             self._remembered.popitem(last=False)
 
+    def forget_strings(self) -> None:
+        """Strings that were worked out before are not taken again."""
+        self._later.stop()
+        self._remembered.clear()
+
     def _put(self, mixed: Mixed) -> None:
         old = self.document
         self.document = old.model_copy(update={"mixed": mixed})
