@@ -88,7 +88,7 @@ def paint_box(app: QApplication, window: Window, page: str) -> None:
     """What each page of the Paint box is shown with."""
     box = window.at("Paint box")
     box.pages.show(page or "Tubes")
-    box.take_palette("four-tube-earth" if page in ("Charts", "Calibrate") else "portrait-ten")
+    window.session.palettes.take("four-tube-earth" if page in ("Charts", "Calibrate") else "portrait-ten")
     settle(app, window)
     if not page:
         box.tubes_page.search.setText("blue")
@@ -107,7 +107,7 @@ def paint_box(app: QApplication, window: Window, page: str) -> None:
         chart = box.charts_page.chart
         assert chart is not None
         rng, swatches = np.random.default_rng(7), []
-        real = {t.id: perturbed(t, rng) for t in box.chosen().tubes}
+        real = {t.id: perturbed(t, rng) for t in window.session.palettes.chosen().tubes}
         for c in chart.cells:
             lab = layer_lab(*spectra([real[i] for i, _ in c.parts], [n for _, n in c.parts])) + rng.normal(0, 0.7, 3)
             L, a, b = lab.tolist()

@@ -4,7 +4,7 @@ from unittest import mock
 
 import numpy as np
 from PIL import Image
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
@@ -271,7 +271,9 @@ class Demo(MixCase):
             self.window.session.piles.choose(pile)
             self.wait(lambda r=rule: page.rule_boxes[r].height() > 8)
             self.assertEqual(page.rule_boxes[rule].toolTip(), next(r.why for r in RULES if r.id == rule))
-            self.click(page.rule_boxes[rule])
+            box = page.rule_boxes[rule]
+            self.click(box, QPointF(8, box.height() / 2))
+            self.assertTrue(self.studio.document.mix.rule(rule), rule)
             wanted.append(string)
         self.settle()
         self.assertLessEqual(set(wanted), {s.id for s in self.studio.document.mixed.strings})
