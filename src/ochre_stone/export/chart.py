@@ -21,7 +21,7 @@ from ochre_stone.core.paint.chart import Cell, Chart
 from ochre_stone.core.paint.chartpage import LABEL, MARGIN, SWATCH, Page, pages
 from ochre_stone.core.paint.optics import reflectance
 from ochre_stone.core.paint.spectral import Reading, cgats
-from ochre_stone.export.pdf import BODY, BOLD, GREY, INK, LINE, QUIET, register_fonts
+from ochre_stone.export.style import BODY, BOLD, GREY, INK, LINE, QUIET, register_fonts
 
 SUFFIXES = (".pdf", ".svg", ".csv", ".txt", ".cgats")
 

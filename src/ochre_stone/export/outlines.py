@@ -10,7 +10,7 @@ from reportlab.pdfgen.canvas import Canvas as Pdf
 from ochre_stone.core.masses.outlines import Outline, bezier, plan_outlines
 from ochre_stone.core.masses.plan import MassPlan, label_places
 from ochre_stone.core.project.document import Canvas
-from ochre_stone.export.pdf import BODY, BOLD, INK, LINE, QUIET, paper_size, register_fonts
+from ochre_stone.export.style import BODY, BOLD, INK, LINE, QUIET, paper_size, register_fonts
 
 MARGIN_MM = 10.0
 OVERLAP_MM = 10.0

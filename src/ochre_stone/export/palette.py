@@ -14,7 +14,7 @@ from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.paint.cautions import cautions, hazards
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.roles import roles
-from ochre_stone.export.pdf import BODY, BOLD, GREY, INK, MARGIN, QUIET, paper_size, register_fonts
+from ochre_stone.export.style import BODY, BOLD, GREY, INK, MARGIN, QUIET, paper_size, register_fonts
 from ochre_stone.export.tables import tube_json
 
 _ROW, _BLOCK = 44.0, 30.0

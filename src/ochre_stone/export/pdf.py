@@ -7,10 +7,8 @@ from typing import Any
 from PIL import Image
 from reportlab import rl_config
 from reportlab.lib.colors import Color, HexColor
-from reportlab.lib.pagesizes import A3, A4, LETTER
 from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from ochre_stone.core.colour.spaces import lab_to_hex
@@ -27,27 +25,15 @@ from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.project.massing import draw_plan
 from ochre_stone.core.project.planning import Sheet, blend_words
 from ochre_stone.core.project.rows import ADDED, LADDERS
+from ochre_stone.export.board import board_of, draw_board, surface_colour
+from ochre_stone.export.style import BODY, BOLD, GREY, INK, LINE, MARGIN, QUIET, paper_size, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 from ochre_stone.export.tables import ribbon_words
-from ochre_stone.resources import resource
 
-MARGIN = 40.0
-INK = HexColor("#1c1c1c")
-QUIET = HexColor("#5a5a5a")
-LINE = HexColor("#b4b4b4")
-GREY = HexColor("#777777")  # N5, the ground on which colours are shown
-BODY, BOLD = "Atkinson", "Atkinson-Bold"
 ROW = 39.0
 _COUNTED = (
     "What these cover is counted with the strings of their notes: a little of each is listed, mix more as you need."
 )
-
-
-def register_fonts() -> None:
-    """Make the faces that ship known to the printer."""
-    if BODY not in pdfmetrics.getRegisteredFontNames():
-        pdfmetrics.registerFont(TTFont(BODY, str(resource("fonts", "AtkinsonHyperlegibleNext_400Regular.ttf"))))
-        pdfmetrics.registerFont(TTFont(BOLD, str(resource("fonts", "AtkinsonHyperlegibleNext_700Bold.ttf"))))
 
 
 def mass_map(sheet: Sheet, width: int = 1400) -> Image.Image:
@@ -97,12 +83,6 @@ class _Page:
         self.y -= size + before
         self.text(MARGIN, self.y, words, size, BOLD)
         self.y -= 5
-
-
-def paper_size(name: str) -> tuple[float, float]:
-    """Width and height of A4, A3 or Letter in points."""
-    width, height = {"A4": A4, "A3": A3, "Letter": LETTER}[name]
-    return float(width), float(height)
 
 
 def sheet_pdf(sheet: Sheet) -> bytes:
@@ -367,8 +347,6 @@ def _session(page: _Page, sheet: Sheet) -> None:
 
 def _board(page: _Page, sheet: Sheet) -> None:
     """Where each pile goes on the palette."""
-    from ochre_stone.export.board import board_of, draw_board, surface_colour
-
     board, labs, names = board_of(sheet)
     if not board.spots:
         return
