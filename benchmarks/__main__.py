@@ -18,7 +18,7 @@ from scipy.optimize import differential_evolution  # noqa: E402
 from skimage.color import rgb2lab  # noqa: E402
 
 from ochre_stone.core.colour.munsell import hue_value_chroma, value_of_luminance  # noqa: E402
-from ochre_stone.core.mixing.search import Searcher, weighted_error  # noqa: E402
+from ochre_stone.core.mixing.recipe.search import Searcher, weighted_error  # noqa: E402
 from ochre_stone.core.paint.optics import layer_lab  # noqa: E402
 from ochre_stone.core.paint.palettes import palette  # noqa: E402
 from ochre_stone.core.picture.load import load  # noqa: E402

@@ -14,7 +14,7 @@ import sklearn.datasets
 
 from benchmarks.__main__ import seconds
 from benchmarks.recipes import globally, targets
-from ochre_stone.core.mixing.search import Searcher
+from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.document import Document, MixChoice

@@ -11,16 +11,16 @@ from scipy.optimize import differential_evolution
 
 from benchmarks.__main__ import seconds
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.parts import round_found
-from ochre_stone.core.mixing.ranking import Means
-from ochre_stone.core.mixing.reach import Nets
-from ochre_stone.core.mixing.recipe import recipes
-from ochre_stone.core.mixing.search import Searcher
-from ochre_stone.core.mixing.smallest import smallest_palette
+from ochre_stone.core.mixing.reach.slices import Nets
+from ochre_stone.core.mixing.reach.smallest import smallest_palette
+from ochre_stone.core.mixing.recipe.parts import round_found
+from ochre_stone.core.mixing.recipe.ranking import Means
+from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.paint.chart import KINDS, make_chart, steps
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import ONE_OF_EACH, palette
 from ochre_stone.core.paint.tubes import Tube, tube
+from tests.helpers import find_recipes
 
 _TIMED = 12
 """Targets per palette on which SciPy is timed with the whole palette, the choice that our search has. For the gap it is
@@ -97,7 +97,7 @@ def rounding() -> None:
         losses.append(float(ciede2000(lab[0], goal)))
     print(f"rounded, {len(losses)} middle tones: median {np.median(losses):.2f}, 95 % {np.quantile(losses, 0.95):.2f}")
     pale = [np.array([L, a, b]) for L in (88.0, 92.0) for a, b in ((1, 4), (-2, -4), (4, 3), (0, 8), (-3, 5))]
-    through = [min(r.de00 for r in recipes(goal, search.tubes, 4, 3)[1]) for goal in pale]
+    through = [min(r.de00 for r in find_recipes(goal, search.tubes, 4, 3)[1]) for goal in pale]
     print(f"pale tints by way of tint piles: median {np.median(through):.2f}, worst {max(through):.2f}")
 
 
@@ -106,8 +106,8 @@ def answers() -> None:
     tubes, goal = palette("portrait-ten").tubes, np.array([62.0, 14, 22])
     means = Means({t.id: 20.0 for t in tubes[:7]}, {t.id: 0.2 for t in tubes})
     first = seconds(lambda: Searcher(tubes, 3).find(goal, 20))
-    quick = seconds(lambda: recipes(goal, tubes, 4, 1, (), effort=24))
-    whole = seconds(lambda: recipes(goal, tubes, 4, 5, means=means))
+    quick = seconds(lambda: find_recipes(goal, tubes, 4, 1, (), effort=24))
+    whole = seconds(lambda: find_recipes(goal, tubes, 4, 5, means=means))
     print(f"first mixture {first * 1e3:.0f} ms with nothing prepared; a recipe {quick * 1e3:.0f} ms; all ways "
           f"{whole * 1e3:.0f} ms")  # fmt: skip
 

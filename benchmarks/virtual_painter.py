@@ -19,18 +19,20 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.believing import Belief, Reading, moved
-from ochre_stone.core.mixing.correcting import (
+from ochre_stone.core.mixing.correcting.belief import Belief, Reading, moved
+from ochre_stone.core.mixing.correcting.correct import (
     HOME,
+    Handling,
     correct,
     nearest_mixture,
     start_again,
 )
-from ochre_stone.core.mixing.recipe import Recipe, recipes
+from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.paint.optics import SATIN, layer_lab
 from ochre_stone.core.paint.palettes import PALETTES, Palette
 from ochre_stone.core.project.files import open_project
 from ochre_stone.resources import resource
+from tests.helpers import find_recipes
 
 STRENGTH, SCATTER, HUE_NM, NOISE = 0.25, 0.1, 4.0, 0.3
 _STOP = HOME - 0.4  # the reading itself is off: whoever stops at 2 exactly is wrong half of the time
@@ -104,7 +106,7 @@ def ours(palette: Palette, start: dict[str, float], goal: np.ndarray, truth: Tru
         if ciede2000(seen, goal) <= _STOP or count >= _MOST:
             break
         # Fine amounts go in from a tint pile; a hundredth of the pile is what a hand can measure so.
-        c = correct(belief, tuple(told.items()), goal, seen=seen, planned=1.0, dose=0.01)
+        c = correct(belief, tuple(told.items()), goal, seen=seen, handling=Handling(planned=1.0, dose=0.01))
         count += 1
         if c.verdict == "again":
             again = start_again(belief, goal)
@@ -165,7 +167,7 @@ def run(palette: Palette, series: int, seed: int = 7, hand: float = 0.0) -> tupl
     rng = np.random.default_rng(seed)
     known = []
     for lab in goals():
-        reachable, found = recipes(np.array(lab), palette.tubes, 4, 1, effort=24)
+        reachable, found = find_recipes(np.array(lab), palette.tubes, 4, 1, effort=24)
         if reachable:
             known.append((np.array(lab), parts_of(found[0])))
     mine: list[Outcome] = []

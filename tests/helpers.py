@@ -4,11 +4,17 @@ import functools
 import io
 import tempfile
 import unittest
+from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from PIL import Image
 
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.recipe import Recipe
+from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.picture.load import load, load_bytes
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.document import Document, MixChoice
@@ -70,6 +76,15 @@ def orchard() -> np.ndarray:
     out[110:160, 160:190] = (110, 65, 45)
     out[160:240, 110:200] = (45, 70, 115)
     return np.clip(out + rng.normal(0, 3, out.shape), 0, 255).astype(np.uint8)
+
+
+def find_recipes(
+    target: object, tubes: Sequence[Tube], most: int = 4, count: int = 5, order: str = "value",
+    palette_name: str = "this palette", **wishes: Any,
+) -> tuple[bool, list[Recipe]]:  # fmt: skip
+    """Recipes for a Lab from these tubes."""
+    terms = Terms(tuple(tubes), palette_name, most, None, order)
+    return recipes(np.array(target, float), terms, Wishes(count=count, **wishes))
 
 
 _SMALL = (

@@ -171,20 +171,21 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, b
     import numpy as np
 
     from ochre_stone.core.colour.parse import parse_colour
-    from ochre_stone.core.mixing.ranking import KINDS
-    from ochre_stone.core.mixing.recipe import recipes
-    from ochre_stone.core.mixing.search import ORDERS, weighted_error
+    from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+    from ochre_stone.core.mixing.recipe.ranking import KINDS
+    from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
+    from ochre_stone.core.mixing.recipe.sources import Terms
     from ochre_stone.core.project.planning import means_of
     from ochre_stone.export.tables import colour_json, recipe_json
 
     lab, box = parse_colour(target), _box(box_path)
     chosen = _palette(palette_id, box)
     weights = np.array(ORDERS[order])
-    reachable, straight = recipes(lab, chosen.tubes, max_paints, count, (), chosen.name, 60, chosen.surface,
-                                  order, means_of(box))  # fmt: skip
+    terms = Terms(chosen.tubes, chosen.name, max_paints, chosen.surface, order)
+    reachable, straight = recipes(lab, terms, Wishes(count=count, tints=(), means=means_of(box)))
     found = [r for r in straight if not r.kind]
     found.sort(key=lambda r: float(weighted_error(r.lab, r.target, weights)))
-    _, all_ways = recipes(lab, chosen.tubes, max_paints, count, None, chosen.name, 60, chosen.surface, order)
+    _, all_ways = recipes(lab, terms, Wishes(count=count))
     nearer = [r for r in all_ways if r.tints and r.de00 < found[0].de00 - 0.5]
     kinds = [r for r in straight if r.kind]
     data: dict[str, Any] = {
@@ -210,7 +211,7 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, b
 
 
 def _recipe_line(recipe: Any) -> str:
-    from ochre_stone.core.mixing.recipe import ingredient_words
+    from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 
     words = ", ".join(ingredient_words(i) for i in recipe.ingredients)
     return f"{words}   (difference {recipe.de00:.1f}, value {recipe.value_error:+.2f})"

@@ -5,7 +5,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QPushButton
 
 from ochre_stone.core.masses.tone import FINISHES
-from ochre_stone.core.mixing.strings import MixString, Pile, PileTarget
+from ochre_stone.core.mixing.strings.targets import MixString, Pile, PileTarget
 from ochre_stone.desktop.widgets.score import columns
 from tests.desktop.helpers import shown
 from tests.desktop.test_mass_in_full import MassCase

@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.methods import METHODS
-from ochre_stone.core.mixing.subjects import RULES
+from ochre_stone.core.mixing.strings.methods import METHODS
+from ochre_stone.core.mixing.strings.subjects import RULES
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code

@@ -12,13 +12,13 @@ import numpy as np
 from scipy.optimize import differential_evolution
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.parts import LEVELS, round_found
-from ochre_stone.core.mixing.recipe import recipes
-from ochre_stone.core.mixing.search import Searcher, weighted_error
+from ochre_stone.core.mixing.recipe.parts import LEVELS, round_found
+from ochre_stone.core.mixing.recipe.search import Searcher, weighted_error
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import tube
 from tests.external.trade import memory_colours
+from tests.helpers import find_recipes
 
 TWELVE = (
     "titanium-white", "cadmium-yellow-light", "yellow-ochre", "cadmium-red", "alizarin-crimson", "quinacridone-magenta",
@@ -110,7 +110,7 @@ class MemoryColours(unittest.TestCase):
 
     def best(self, name: str, palette_id: str) -> tuple[bool, float, float]:
         p = palette(palette_id)
-        reachable, found = recipes(self.targets()[name], p.tubes, palette_name=p.name)
+        reachable, found = find_recipes(self.targets()[name], p.tubes, palette_name=p.name)
         return reachable, found[0].de00, abs(found[0].value_error)
 
     def test_every_skin_is_in_reach_of_the_portrait_palette(self):
@@ -170,7 +170,7 @@ class PublishedTargets(unittest.TestCase):
         for name, lab in SKINS.items():
             for palette_id in ("four-tube-earth", "portrait-ten"):
                 p = palette(palette_id)
-                reachable, found = recipes(np.array(lab), p.tubes, 4, 2)
+                reachable, found = find_recipes(np.array(lab), p.tubes, 4, 2)
                 with self.subTest(skin=name, palette=palette_id):
                     self.assertTrue(reachable)
                     self.assertLess(min(r.de00 for r in found), 2.0)
@@ -186,7 +186,7 @@ class PublishedTargets(unittest.TestCase):
         for xyY in chart.data.values():
             xyz = colour.adaptation.chromatic_adaptation_VonKries(colour.xyY_to_XYZ(xyY), white, d65, "CAT02")
             lab = colour.XYZ_to_Lab(xyz, colour.XYZ_to_xy(d65))
-            reachable, found = recipes(lab, tubes, 4, 3)
+            reachable, found = find_recipes(lab, tubes, 4, 3)
             inside += reachable
             if reachable:
                 off.append(min(r.de00 for r in found))

@@ -15,21 +15,22 @@ from scipy.optimize import differential_evolution, least_squares
 
 from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import WAVELENGTHS, lab_to_xyz
-from ochre_stone.core.mixing.amounts import amounts, covers_cm2
-from ochre_stone.core.mixing.believing import (
+from ochre_stone.core.mixing.correcting.belief import (
     MODEL,
     Belief,
     Reading,
     believe,
     moved,
 )
-from ochre_stone.core.mixing.correcting import correct, nearest_mixture
-from ochre_stone.core.mixing.glazing import coat
-from ochre_stone.core.mixing.luminous import average
-from ochre_stone.core.mixing.search import ORDERS
-from ochre_stone.core.mixing.session import Bounds, Row, plan_session
-from ochre_stone.core.mixing.shadowlight import estimate
-from ochre_stone.core.mixing.strings import targets
+from ochre_stone.core.mixing.correcting.correct import correct, nearest_mixture
+from ochre_stone.core.mixing.recipe.search import ORDERS
+from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.session.amounts import amounts, covers_cm2
+from ochre_stone.core.mixing.session.plan import Row, plan_session
+from ochre_stone.core.mixing.strings.shadowlight import estimate
+from ochre_stone.core.mixing.strings.targets import targets
+from ochre_stone.core.mixing.technique.glazes import coat
+from ochre_stone.core.mixing.technique.loose import average
 from ochre_stone.core.paint.optics import layer_lab, reflectance_to_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import tube
@@ -39,7 +40,7 @@ with warnings.catch_warnings():
     import colour
 
 PORTRAIT = palette("portrait-ten")
-BOUNDS = Bounds(PORTRAIT.tubes, PORTRAIT.name)
+BOUNDS = Terms(PORTRAIT.tubes, PORTRAIT.name)
 SKINS = ("Caucasian", "Oriental", "South Asian", "African")
 
 
@@ -57,7 +58,7 @@ class PublishedSkinAndLeaves(unittest.TestCase):
         notes = [tuple(lab) for lab in labs if lab[0] < 95]
         return Row(subject, subject.capitalize(), tuple(targets(notes, [1] * len(notes), steps, subject)))
 
-    def check(self, row: Row, bounds: Bounds = BOUNDS) -> int:
+    def check(self, row: Row, bounds: Terms = BOUNDS) -> int:
         """All that is in reach is matched: CIEDE2000 of 2, and a quarter of a value step."""
         piles = plan_session([row], bounds).strings[0].piles
         for p in piles:
@@ -75,7 +76,7 @@ class PublishedSkinAndLeaves(unittest.TestCase):
 
     def test_leaves_and_grass(self):
         chosen = palette("landscape-greens")
-        greens = Bounds(chosen.tubes, chosen.name)
+        greens = Terms(chosen.tubes, chosen.name)
         for target, patch in (("BabelColor Average", "foliage"), ("PMC", "Summer Grass")):
             with self.subTest(patch):
                 self.assertGreaterEqual(self.check(self.row(published(target, patch), "foliage"), greens), 3)

@@ -13,12 +13,12 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.reading import Reading, read
 from ochre_stone.core.colour.spaces import lch
-from ochre_stone.core.mixing.recipe import recipes
 from ochre_stone.core.paint.media import MEDIA, seen
 from ochre_stone.core.paint.optics import layer_lab, reflectance_to_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict, spectra
 from ochre_stone.core.paint.tubes import all_tubes, tube
+from tests.helpers import find_recipes
 
 
 @dataclass(frozen=True)
@@ -103,7 +103,7 @@ def nearest(parts: dict[str, float], target: str) -> float:
 
 
 def imitation(target: str, ids: tuple[str, ...]) -> float:
-    return recipes(np.array(tube(target).lab), [tube(i) for i in ids], 4, 1, tints=())[1][0].de00
+    return find_recipes(np.array(tube(target).lab), [tube(i) for i in ids], 4, 1, tints=())[1][0].de00
 
 
 def brightest_pair() -> float:
@@ -234,9 +234,9 @@ FACTS: tuple[Fact, ...] = (
     Fact("Watercolour dries lighter", lambda: change("burnt-umber", "watercolour"), 1, 15, "L*"),
     Fact("Oil hardly changes", lambda: abs(change("cadmium-red", "oil", 3)), -INF, 1.5, "L*"),
     Fact("Four earth tubes reach a fair skin", lambda:
-         recipes(np.array([70.0, 14, 20]), palette("four-tube-earth").tubes, 4, 1)[1][0].de00, -INF, 2.0, "CIEDE2000"),
+         find_recipes([70, 14, 20], palette("four-tube-earth").tubes, 4, 1)[1][0].de00, -INF, 2.0, "CIEDE2000"),
     Fact("… but no clear blue", lambda:
-         recipes(np.array([50.0, -5, -40]), palette("four-tube-earth").tubes, 4, 1, tints=())[1][0].de00, 8, INF,
+         find_recipes([50, -5, -40], palette("four-tube-earth").tubes, 4, 1, tints=())[1][0].de00, 8, INF,
          "CIEDE2000"),
 )  # fmt: skip
 
@@ -284,7 +284,7 @@ def reach_table() -> str:
     for name, lab in memory_colours().items():
         cells = []
         for i in ids:
-            reachable, found = recipes(lab, palette(i).tubes)
+            reachable, found = find_recipes(lab, palette(i).tubes)
             cells.append(f"{min(r.de00 for r in found):.1f}{'' if reachable else ' !'}")
         out.append(f"| {name} | " + " | ".join(cells) + " |")
     return "\n".join(out)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.believing import moved
+from ochre_stone.core.mixing.correcting.belief import moved
 from ochre_stone.core.paint.optics import SATIN, Surface, reflectance
 from ochre_stone.core.paint.tubes import Tube
 

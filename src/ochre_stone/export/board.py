@@ -11,7 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.layout import Board, lay_out
+from ochre_stone.core.mixing.session.layout import Board, lay_out
 from ochre_stone.core.project.planning import Sheet
 from ochre_stone.export.style import BODY, BOLD, LINE, QUIET, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes

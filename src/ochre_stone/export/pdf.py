@@ -16,9 +16,9 @@ from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.plan import label_places
 from ochre_stone.core.masses.tone import KEEPS
-from ochre_stone.core.mixing.recipe import ingredient_words
-from ochre_stone.core.mixing.strings import MixString, Pile
-from ochre_stone.core.mixing.subjects import BY_ID
+from ochre_stone.core.mixing.recipe.recipe import ingredient_words
+from ochre_stone.core.mixing.strings.subjects import BY_ID
+from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.picture.picture import linear_to_code

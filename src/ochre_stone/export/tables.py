@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING, Any
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_srgb
-from ochre_stone.core.mixing.amounts import grams, ribbon_cm
-from ochre_stone.core.mixing.recipe import Recipe, ingredient_words
-from ochre_stone.core.mixing.strings import MixString
+from ochre_stone.core.mixing.recipe.recipe import Recipe, ingredient_words
+from ochre_stone.core.mixing.session.amounts import grams, ribbon_cm
+from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.cautions import hazards, is_safe, substitutes, tube_cautions
 from ochre_stone.core.paint.tubes import Tube
 

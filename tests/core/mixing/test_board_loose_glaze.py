@@ -5,8 +5,10 @@ import unittest
 import numpy as np
 
 from ochre_stone.core.colour.spaces import lab_to_xyz
-from ochre_stone.core.mixing.amounts import Amounts, covers_cm2, grams, shopping
-from ochre_stone.core.mixing.glazing import (
+from ochre_stone.core.mixing.session.amounts import Amounts, covers_cm2, grams, shopping
+from ochre_stone.core.mixing.session.layout import lay_out, radius_cm, warmth
+from ochre_stone.core.mixing.strings.shadowlight import estimate
+from ochre_stone.core.mixing.technique.glazes import (
     MEDIUM,
     coat,
     ground_of,
@@ -15,9 +17,7 @@ from ochre_stone.core.mixing.glazing import (
     underpainting,
     white_ground,
 )
-from ochre_stone.core.mixing.layout import lay_out, radius_cm, warmth
-from ochre_stone.core.mixing.luminous import alive_grey, at_value, average, loosely
-from ochre_stone.core.mixing.shadowlight import estimate
+from ochre_stone.core.mixing.technique.loose import alive_grey, at_value, average, loosely
 from ochre_stone.core.paint.optics import reflectance_to_lab, seen_through_surface
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import tube

@@ -5,7 +5,7 @@ import unittest
 
 import numpy as np
 
-from ochre_stone.core.mixing.branching import DEEPEST, LEAST_ML, Way, branch, sequence, total
+from ochre_stone.core.mixing.session.branching import DEEPEST, LEAST_ML, Way, branch, sequence, total
 
 
 def everything(ways, need):

@@ -6,21 +6,22 @@ import unittest
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.believing import (
+from ochre_stone.core.mixing.correcting.belief import (
     Belief,
     Reading,
     as_believed,
     believe,
     moved,
 )
-from ochre_stone.core.mixing.correcting import (
+from ochre_stone.core.mixing.correcting.correct import (
     AtHand,
+    Handling,
     correct,
     nearest_mixture,
     start_again,
 )
-from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS, seen_as
-from ochre_stone.core.mixing.search import Searcher
+from ochre_stone.core.mixing.correcting.words import HOW_MUCH, WORDS, seen_as
+from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import tube
@@ -135,7 +136,9 @@ class Additions(unittest.TestCase):
         self.assertTrue(c.de00 < half < c.now, (c.de00, half, c.now))
 
     def test_doses_are_what_a_hand_can_measure(self):
-        c = correct(self.known, [("titanium-white", 8.0), ("yellow-ochre", 2.0)], (66, 10, 30), dose=0.125)
+        c = correct(
+            self.known, [("titanium-white", 8.0), ("yellow-ochre", 2.0)], (66, 10, 30), handling=Handling(dose=0.125)
+        )
         self.assertTrue(c.additions)
         for _, v in c.additions:
             self.assertAlmostEqual(v * 8, round(v * 8), places=9)
@@ -153,7 +156,9 @@ class Additions(unittest.TestCase):
         blue = [("ultramarine-blue", 5.0), ("titanium-white", 5.0)]
         self.assertEqual(correct(self.known, blue, (82, 4, 30)).verdict, "again")
         dark = [("titanium-white", 5.0), ("ivory-black", 1.0)]
-        c = correct(self.known, dark, self.lab([("titanium-white", 13.0), ("ivory-black", 1.0)]), planned=6.0)
+        c = correct(
+            self.known, dark, self.lab([("titanium-white", 13.0), ("ivory-black", 1.0)]), handling=Handling(planned=6.0)
+        )
         self.assertEqual(c.verdict, "cut")
         self.assertLess(c.keep, 0.7)
         fresh = start_again(self.known, (70, 12, 30))

@@ -3,7 +3,7 @@
 import unittest
 
 from ochre_stone.core.colour.reading import read
-from ochre_stone.core.mixing.meeting import meetings
+from ochre_stone.core.mixing.technique.meeting import meetings
 from ochre_stone.core.paint.palettes import palette
 
 

@@ -7,15 +7,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.amounts import LEAST_ML, amounts, ribbon_cm
-from ochre_stone.core.mixing.parts import LEVELS, MOST_PARTS, neighbours, reduce_parts
-from ochre_stone.core.mixing.recipe import ingredient_words, parts_words, recipes
-from ochre_stone.core.mixing.search import Searcher
-from ochre_stone.core.mixing.session import Bounds, Row, plan_session
-from ochre_stone.core.mixing.strings import targets, value_steps
+from ochre_stone.core.mixing.recipe.parts import LEVELS, MOST_PARTS, neighbours, reduce_parts
+from ochre_stone.core.mixing.recipe.recipe import ingredient_words, parts_words
+from ochre_stone.core.mixing.recipe.search import Searcher
+from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.session.amounts import LEAST_ML, amounts, ribbon_cm
+from ochre_stone.core.mixing.session.plan import Row, plan_session
+from ochre_stone.core.mixing.strings.targets import targets, value_steps
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
+from tests.helpers import find_recipes
 
 PORTRAIT = palette("portrait-ten")
 SKIN = [(78, 8, 20), (66, 16, 28), (50, 20, 28), (34, 16, 20)]
@@ -50,7 +52,7 @@ class Recipes(unittest.TestCase):
     def test_prediction_is_that_of_the_parts(self):
         """What the recipe says comes out is what its parts give when mixed, tint piles taken apart."""
         for target in ((76, 6, 14), (62, 14, 22), (90, 2, 6), (30, 8, 8), (70, -8, -18)):
-            for r in recipes(np.array(target, float), PORTRAIT.tubes)[1]:
+            for r in find_recipes(np.array(target, float), PORTRAIT.tubes)[1]:
                 self.assertLess(float(ciede2000(predict(r.tube_parts).lab, r.lab)), 1e-6)
                 self.assertLess(float(ciede2000(predict(dict(r.shares)).lab, r.lab)), 1e-6)
                 self.assertAlmostEqual(float(ciede2000(r.lab, target)), r.de00, places=6)
@@ -58,22 +60,22 @@ class Recipes(unittest.TestCase):
 
     def test_limits_are_kept(self):
         for most in (1, 2, 3, 4):
-            for r in recipes(np.array([60.0, 10, 20]), PORTRAIT.tubes, most=most, tints=())[1]:
+            for r in find_recipes(np.array([60.0, 10, 20]), PORTRAIT.tubes, most=most, tints=())[1]:
                 self.assertLessEqual(len(r.ingredients), most)
                 self.assertTrue(all(i.parts in LEVELS for i in r.ingredients))
                 self.assertTrue(all(i.id in PORTRAIT.paints for i in r.ingredients))
 
     def test_reachable_or_not(self):
-        self.assertTrue(recipes(np.array([62.0, 14, 22]), PORTRAIT.tubes)[0])
-        reachable, found = recipes(np.array([60.0, -45, 45]), PORTRAIT.tubes, palette_name="Portrait of ten")
+        self.assertTrue(find_recipes(np.array([62.0, 14, 22]), PORTRAIT.tubes)[0])
+        reachable, found = find_recipes(np.array([60.0, -45, 45]), PORTRAIT.tubes, palette_name="Portrait of ten")
         self.assertFalse(reachable)
         self.assertIn("ut of reach of Portrait of ten", found[0].why)
         self.assertLess(abs(found[0].value_error), 0.3)  # value holds even where chroma cannot
 
     def test_pale_tints_go_through_a_tint_pile(self):
         pale = np.array([91.0, 1.5, 5])
-        direct = recipes(pale, palette("four-tube-earth").tubes, tints=())[1][0]
-        through = recipes(pale, palette("four-tube-earth").tubes)[1][0]
+        direct = find_recipes(pale, palette("four-tube-earth").tubes, tints=())[1][0]
+        through = find_recipes(pale, palette("four-tube-earth").tubes)[1][0]
         self.assertTrue(through.tints)
         self.assertLess(through.de00, direct.de00)
         self.assertLess(through.de00, 3)
@@ -81,7 +83,7 @@ class Recipes(unittest.TestCase):
         self.assertTrue(all(float(n).is_integer() for n in through.tube_parts.values()))
 
     def test_order_of_adding_starts_weak_and_ends_strong(self):
-        r = recipes(
+        r = find_recipes(
             np.array([65.0, -12, -25]),
             [tube(i) for i in ("titanium-white", "yellow-ochre", "phthalo-blue-green-shade")],
             tints=(),
@@ -90,11 +92,11 @@ class Recipes(unittest.TestCase):
 
     def test_reasons_are_sentences(self):
         for target in ((70, 10, 20), (40, -8, 20), (20, 2, -10)):
-            for r in recipes(np.array(target, float), PORTRAIT.tubes)[1]:
+            for r in find_recipes(np.array(target, float), PORTRAIT.tubes)[1]:
                 self.assertTrue(r.why[0].isupper() and r.why.endswith("."), r.why)
 
     def test_a_single_tube(self):
-        reachable, found = recipes(np.array(tube("yellow-ochre").lab), [tube("yellow-ochre")])
+        reachable, found = find_recipes(np.array(tube("yellow-ochre").lab), [tube("yellow-ochre")])
         self.assertTrue(reachable)
         self.assertLess(found[0].de00, 0.1)
         self.assertIn("as it comes", found[0].why)
@@ -151,7 +153,7 @@ class Targets(unittest.TestCase):
 def planned(string_id, goals, most=4, progress=lambda share: None, **row):
     """One string, worked out by itself."""
     wanted = Row(string_id, string_id.capitalize(), tuple(goals), **row)
-    return plan_session([wanted], Bounds(PORTRAIT.tubes, PORTRAIT.name, most), progress=progress).strings[0]
+    return plan_session([wanted], Terms(PORTRAIT.tubes, PORTRAIT.name, most), progress=progress).strings[0]
 
 
 class Strings(unittest.TestCase):

@@ -8,15 +8,15 @@ import numpy as np
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.ranking import KINDS, Means
-from ochre_stone.core.mixing.reach import Nets, additions, reach_of
-from ochre_stone.core.mixing.recipe import recipes
-from ochre_stone.core.mixing.search import ORDERS, Searcher, weighted_error
-from ochre_stone.core.mixing.smallest import smallest_palette
+from ochre_stone.core.mixing.reach.slices import Nets, additions, reach_of
+from ochre_stone.core.mixing.reach.smallest import smallest_palette
+from ochre_stone.core.mixing.recipe.ranking import KINDS, Means
+from ochre_stone.core.mixing.recipe.search import ORDERS, Searcher, weighted_error
 from ochre_stone.core.paint.cautions import is_safe
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import all_tubes, tube
+from tests.helpers import find_recipes
 
 PORTRAIT = palette("portrait-ten")
 
@@ -146,7 +146,7 @@ class Ways(unittest.TestCase):
     TARGET = np.array([40.0, 8.0, 10.0])
 
     def ways(self, most=4, **means):
-        _, found = recipes(self.TARGET, PORTRAIT.tubes, most, 3, means=Means(**means))
+        _, found = find_recipes(self.TARGET, PORTRAIT.tubes, most, 3, means=Means(**means))
         return found
 
     def test_kinds_are_what_they_say(self):
@@ -192,7 +192,7 @@ class Ways(unittest.TestCase):
         vivid = np.array([55.0, 60, -40])  # out of reach: something has to give
         by = {}
         for order in ORDERS:
-            by[order] = recipes(vivid, palette("four-tube-earth").tubes, 4, 1, (), order=order)[1][0]
+            by[order] = find_recipes(vivid, palette("four-tube-earth").tubes, 4, 1, order, tints=())[1][0]
         self.assertLessEqual(abs(by["value"].value_error), abs(by["even"].value_error) + 0.05)
         self.assertLessEqual(by["even"].de00, by["value"].de00 + 0.05)
         self.assertEqual(float(weighted_error([50, 0, 0], [50, 0, 0])), 0.0)
@@ -200,6 +200,6 @@ class Ways(unittest.TestCase):
     def test_twenty_four_tubes(self):
         ids = [i for i in all_tubes() if "white" not in i][::3][:23]
         tubes = [tube("titanium-white"), *(tube(i) for i in ids)]
-        reachable, found = recipes(np.array([62.0, 14, 22]), tubes, 4, 3, tints=())
+        reachable, found = find_recipes(np.array([62.0, 14, 22]), tubes, 4, 3, tints=())
         self.assertTrue(reachable)
         self.assertLess(found[0].de00, 1.5)

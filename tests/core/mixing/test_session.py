@@ -6,18 +6,20 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.mixing.adding import adding, pool
-from ochre_stone.core.mixing.methods import METHODS, kit, mud, verdict
-from ochre_stone.core.mixing.recipe import MOTHER, recipe_of
-from ochre_stone.core.mixing.session import Bounds, Pin, Row, plan_session
-from ochre_stone.core.mixing.strings import PileTarget, targets
-from ochre_stone.core.mixing.subjects import RULES, flush, rules_of, shape, span, through_leaf, turned
+from ochre_stone.core.mixing.recipe.finding import recipe_of
+from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.recipe.tints import MOTHER
+from ochre_stone.core.mixing.session.adding import adding, pool
+from ochre_stone.core.mixing.session.plan import Pin, Row, plan_session
+from ochre_stone.core.mixing.strings.methods import METHODS, kit, mud, verdict
+from ochre_stone.core.mixing.strings.subjects import RULES, flush, rules_of, shape, span, through_leaf, turned
+from ochre_stone.core.mixing.strings.targets import PileTarget, targets
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
 
 PORTRAIT = palette("portrait-ten")
-BOUNDS = Bounds(PORTRAIT.tubes, PORTRAIT.name)
+BOUNDS = Terms(PORTRAIT.tubes, PORTRAIT.name)
 SKIN = [(72, 14, 26), (62, 18, 28), (50, 16, 24), (38, 12, 16)]
 SKY = [(88, -2, -4), (70, -4, -18), (55, 0, -30)]
 ON = [r.id for r in RULES if r.on]
@@ -88,7 +90,7 @@ class Whole(unittest.TestCase):
     def test_recipes_of_nothing_or_of_strangers(self):
         for parts in ({}, {"nobody": 1.0}, {"titanium-white": 0.0}):
             with self.assertRaises(ValueError):
-                recipe_of(parts, np.array([50.0, 0, 0]), PORTRAIT.tubes)
+                recipe_of(parts, np.array([50.0, 0, 0]), Terms(PORTRAIT.tubes))
 
 
 class Methods(unittest.TestCase):
@@ -139,7 +141,7 @@ class Methods(unittest.TestCase):
 
     def test_mud_is_what_cancels(self):
         def mixed(parts):
-            return recipe_of(parts, np.array([50.0, 0, 0]), PORTRAIT.tubes)
+            return recipe_of(parts, np.array([50.0, 0, 0]), Terms(PORTRAIT.tubes))
 
         clean = mud(mixed({"cadmium-yellow-medium": 1, "titanium-white": 3}), PORTRAIT.tubes)
         dull = mud(mixed({"burnt-sienna": 4, "ultramarine-blue": 2, "titanium-white": 1}), PORTRAIT.tubes)
@@ -205,7 +207,7 @@ class Rules(unittest.TestCase):
 
 class Adding(unittest.TestCase):
     def steps(self, parts, target=(55, 10, 20)):
-        recipe = recipe_of(parts, np.array(target, float), PORTRAIT.tubes)
+        recipe = recipe_of(parts, np.array(target, float), Terms(PORTRAIT.tubes))
         by_id = {t.id: t for t in PORTRAIT.tubes}
         return recipe, adding(recipe, lambda i: (by_id[i.id].K, by_id[i.id].S), pool(PORTRAIT.tubes))
 

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.plan import Mass
-from ochre_stone.core.mixing.correcting import HOME
+from ochre_stone.core.mixing.correcting.correct import HOME
 from ochre_stone.core.project import planning, rows
 from ochre_stone.core.project.blocking import mass_colours, stages, why
 from ochre_stone.core.project.choices import PileReading, StringChoice

@@ -12,8 +12,8 @@ from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.families import Family
 from ochre_stone.core.masses.plan import Settings
 from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
-from ochre_stone.core.mixing.methods import METHODS
-from ochre_stone.core.mixing.session import FIRST
+from ochre_stone.core.mixing.session.plan import FIRST
+from ochre_stone.core.mixing.strings.methods import METHODS
 
 Lab = tuple[float, float, float]
 Point = tuple[float, float]

@@ -6,10 +6,10 @@ import numpy as np
 from pydantic import AfterValidator, Field, field_validator, model_validator
 
 from ochre_stone.core.frozen import Frozen
-from ochre_stone.core.mixing.branching import Branching
-from ochre_stone.core.mixing.search import ORDERS
-from ochre_stone.core.mixing.strings import MixString
-from ochre_stone.core.mixing.subjects import BY_ID
+from ochre_stone.core.mixing.recipe.search import ORDERS
+from ochre_stone.core.mixing.session.branching import Branching
+from ochre_stone.core.mixing.strings.subjects import BY_ID
+from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.box import Laid
 from ochre_stone.core.paint.palettes import PALETTES, Palette
 from ochre_stone.core.paint.tubes import Tube, tube

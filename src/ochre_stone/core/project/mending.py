@@ -7,17 +7,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.believing import PHOTO, READER, Belief
-from ochre_stone.core.mixing.correcting import (
+from ochre_stone.core.mixing.correcting.belief import PHOTO, READER, Belief
+from ochre_stone.core.mixing.correcting.correct import (
     HOME,
     AtHand,
     Correction,
+    Handling,
     correct,
     start_again,
 )
-from ochre_stone.core.mixing.recipe import TINT_WHITE
-from ochre_stone.core.mixing.saying import seen_as
-from ochre_stone.core.mixing.strings import Pile
+from ochre_stone.core.mixing.correcting.words import seen_as
+from ochre_stone.core.mixing.recipe.recipe import tint_of
+from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.choices import Lab, PileContents, PileReading
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.pinning import pile_of
@@ -134,11 +135,8 @@ def at_hand(document: Document, pile: Pile) -> list[AtHand]:
     string = next((s for s in document.mixed.strings if any(p.id == pile.id for p in s.piles)), None)
     white = next((t for t in tubes if t.is_white), None)
     if white is not None:
-        total = TINT_WHITE + 1
-        out += [
-            AtHand(f"tint-{t.id}", f"{t.short} tint", ((white.id, TINT_WHITE / total), (t.id, 1 / total)))
-            for t in tubes if t.is_strong
-        ]  # fmt: skip
+        tints = [tint_of(t, white) for t in tubes if t.is_strong]
+        out += [AtHand(s.id, s.name, s.shares) for s in tints]
     if string is not None:
         for n, p in enumerate(string.piles, 1):
             there = contents(document, p)
@@ -181,7 +179,8 @@ def advise(document: Document, pile_id: str) -> Advice:
     sources = at_hand(document, pile)
     planned = sum(v for _, v in readings_of(document, pile_id)[0].amounts)
     home = 0.5 if last.how == "words" else HOME  # who says that it is off sees that it is
-    found = correct(known, last.amounts, pile.target.lab, sources, last.lab, planned, DOSE, document.mix.order, home)
+    handling = Handling(planned, DOSE, document.mix.order, home)
+    found = correct(known, last.amounts, pile.target.lab, sources, last.lab, handling)
     again: tuple[tuple[str, float], ...] = ()
     lab: Lab | None = None
     if found.verdict == "again":

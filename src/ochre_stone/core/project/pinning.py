@@ -2,9 +2,9 @@
 
 from dataclasses import replace
 
-from ochre_stone.core.mixing.branching import Way
-from ochre_stone.core.mixing.recipe import Recipe
-from ochre_stone.core.mixing.strings import Pile
+from ochre_stone.core.mixing.recipe.recipe import Recipe
+from ochre_stone.core.mixing.session.branching import Way
+from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.choices import PinChoice
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.rows import fingerprint
@@ -25,7 +25,7 @@ def choose_recipe(document: Document, pile_id: str, recipe: Recipe) -> Document:
 
 
 def _goes_on(recipe: Recipe) -> bool:
-    return any(i.is_pile and not i.id.startswith("tint-") for i in recipe.ingredients)
+    return any(i.is_pile and not i.is_tint for i in recipe.ingredients)
 
 
 def let_go(document: Document, pile_id: str) -> Document:

@@ -11,17 +11,18 @@ from ochre_stone.core.masses.gradations import toward
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement
 from ochre_stone.core.masses.tone import reach
-from ochre_stone.core.mixing.amounts import Amounts, amounts
-from ochre_stone.core.mixing.believing import (
+from ochre_stone.core.mixing.correcting.belief import (
     Belief,
     Reading,
     as_believed,
     believe,
 )
-from ochre_stone.core.mixing.ranking import Means
-from ochre_stone.core.mixing.search import weighted_error
-from ochre_stone.core.mixing.session import Bounds, Pin, Row, plan_session
-from ochre_stone.core.mixing.strings import MixString
+from ochre_stone.core.mixing.recipe.ranking import Means
+from ochre_stone.core.mixing.recipe.search import weighted_error
+from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.session.amounts import Amounts, amounts
+from ochre_stone.core.mixing.session.plan import Pin, Row, plan_session
+from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
@@ -54,6 +55,12 @@ def session_tubes(document: Document) -> tuple[Tube, ...]:
     """The palette's tubes, as the readings show them where the painter lets them teach."""
     tubes = document.mix.chosen().tubes
     return as_believed(belief(document), tubes) if document.mix.learn and document.readings else tubes
+
+
+def session_terms(document: Document) -> Terms:
+    """What all recipes of a document share: its palette as the readings show it, tubes per pile, what errors weigh."""
+    chosen, mix = document.mix.chosen(), document.mix
+    return Terms(session_tubes(document), chosen.name, mix.most_tubes, chosen.surface, mix.order)
 
 
 def _pins(document: Document) -> list[Pin]:
@@ -95,9 +102,8 @@ def rough_need(document: Document, rows: Sequence[Row]) -> dict[str, float]:
 def mix_strings(document: Document, progress: Callable[[float], None] = lambda share: None) -> Mixed:
     """Work out every wanted string. ``progress`` gets 0..1 and may raise to cancel."""
     rows = wanted_rows(document)
-    chosen, mix = document.mix.chosen(), document.mix
-    bounds = Bounds(session_tubes(document), chosen.name, mix.most_tubes, chosen.surface, mix.order)
-    session = plan_session(rows, bounds, rough_need(document, rows), _pins(document), mix.mix_on, progress)
+    mix, need = document.mix, rough_need(document, rows)
+    session = plan_session(rows, session_terms(document), need, _pins(document), mix.mix_on, progress)
     tweaks = tuple(s.id for s in session.strings if s.id in ADDED)
     return Mixed(
         fingerprint=fingerprint(document), strings=session.strings, laid=mix.laid, branching=session.branching,

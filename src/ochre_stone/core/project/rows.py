@@ -11,10 +11,10 @@ from ochre_stone.core.harmony.ladders import Rung, Way, by_air, by_rule, sky
 from ochre_stone.core.harmony.preview import ways
 from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
-from ochre_stone.core.mixing.session import Row
-from ochre_stone.core.mixing.shadowlight import Lights, estimate
-from ochre_stone.core.mixing.strings import DARKEST, LIGHTEST, PileTarget, targets
-from ochre_stone.core.mixing.subjects import BY_ID, flush, through_leaf
+from ochre_stone.core.mixing.session.plan import Row
+from ochre_stone.core.mixing.strings.shadowlight import Lights, estimate
+from ochre_stone.core.mixing.strings.subjects import BY_ID, flush, through_leaf
+from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, PileTarget, targets
 from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.document import STRING_ORDER, SUBJECTS, Document, Note
 

@@ -1,9 +1,9 @@
 """The order of adding of a pile of the strings: what goes in first, and what it looks like after each addition."""
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.adding import Step, adding, pool
-from ochre_stone.core.mixing.recipe import Ingredient
-from ochre_stone.core.mixing.strings import Pile
+from ochre_stone.core.mixing.recipe.recipe import Ingredient
+from ochre_stone.core.mixing.session.adding import Step, adding, pool
+from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import session_tubes

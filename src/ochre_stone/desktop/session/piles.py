@@ -6,8 +6,8 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.amounts import Amounts, amounts, shopping
-from ochre_stone.core.mixing.strings import MixString, Pile
+from ochre_stone.core.mixing.session.amounts import Amounts, amounts, shopping
+from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.massing import fine_masses

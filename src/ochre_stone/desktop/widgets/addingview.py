@@ -6,8 +6,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from ochre_stone.core.mixing.adding import Step
-from ochre_stone.core.mixing.recipe import Ingredient, ingredient_words
+from ochre_stone.core.mixing.recipe.recipe import Ingredient, ingredient_words
+from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, halves, pile
 

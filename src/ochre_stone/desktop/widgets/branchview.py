@@ -4,8 +4,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from ochre_stone.core.mixing.recipe import ingredient_words
-from ochre_stone.core.mixing.strings import Pile
+from ochre_stone.core.mixing.recipe.recipe import ingredient_words
+from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import halves, ink_on, pile

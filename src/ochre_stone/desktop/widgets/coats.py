@@ -7,7 +7,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.mixing.glazing import Glaze
+from ochre_stone.core.mixing.technique.glazes import Glaze
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, ink_on, paint_colour

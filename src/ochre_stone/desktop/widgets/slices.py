@@ -9,7 +9,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEv
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import lightness_of_value
-from ochre_stone.core.mixing.reach import Slice
+from ochre_stone.core.mixing.reach.slices import Slice
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import Lab, dab, ink_on, paint_colour

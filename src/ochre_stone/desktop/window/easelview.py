@@ -7,10 +7,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QDialog, QWidget
 
-from ochre_stone.core.mixing.adding import Step
-from ochre_stone.core.mixing.recipe import ingredient_words
-from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS, addition_words
-from ochre_stone.core.mixing.strings import Pile
+from ochre_stone.core.mixing.correcting.words import HOW_MUCH, WORDS, addition_words
+from ochre_stone.core.mixing.recipe.recipe import ingredient_words
+from ochre_stone.core.mixing.session.adding import Step
+from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.mending import Advice, advice_or_why, begun, with_advice, with_words
 from ochre_stone.core.project.steps import steps_of
 from ochre_stone.desktop.session import numbers

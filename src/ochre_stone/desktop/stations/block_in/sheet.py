@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QDate, QTimer
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLabel
 
-from ochre_stone.core.mixing.amounts import USUAL_MM, grams, shopping
+from ochre_stone.core.mixing.session.amounts import USUAL_MM, grams, shopping
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.massing import fine_masses

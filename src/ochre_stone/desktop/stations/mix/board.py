@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QDoubleSpinBox, QLabel
 
-from ochre_stone.core.mixing.layout import Board, lay_out
+from ochre_stone.core.mixing.session.layout import Board, lay_out
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.boardview import BoardView

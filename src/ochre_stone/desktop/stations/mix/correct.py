@@ -4,7 +4,7 @@ from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QPushButton,
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.saying import HOW_MUCH, WORDS, addition_words
+from ochre_stone.core.mixing.correcting.words import HOW_MUCH, WORDS, addition_words
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.mending import (

@@ -4,8 +4,15 @@ from typing import Any
 
 from PyQt6.QtWidgets import QComboBox
 
-from ochre_stone.core.mixing.glazing import Glaze, ground_of, is_transparent, plan_glaze, underpainting, white_ground
-from ochre_stone.core.mixing.luminous import Loose, Parent, alive_grey, loosely
+from ochre_stone.core.mixing.technique.glazes import (
+    Glaze,
+    ground_of,
+    is_transparent,
+    plan_glaze,
+    underpainting,
+    white_ground,
+)
+from ochre_stone.core.mixing.technique.loose import Loose, Parent, alive_grey, loosely
 from ochre_stone.core.project.planning import session_tubes
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.coats import CoatsView

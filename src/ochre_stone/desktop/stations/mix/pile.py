@@ -6,16 +6,17 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem
 
-from ochre_stone.core.mixing.ranking import KINDS
-from ochre_stone.core.mixing.recipe import Recipe, ingredient_words, recipes
-from ochre_stone.core.mixing.strings import Pile
-from ochre_stone.core.mixing.subjects import BY_ID
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.ranking import KINDS
+from ochre_stone.core.mixing.recipe.recipe import Recipe, ingredient_words
+from ochre_stone.core.mixing.strings.subjects import BY_ID
+from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.cautions import instead, tube_cautions
 from ochre_stone.core.paint.media import MEDIA, seen
 from ochre_stone.core.paint.predict import Prediction, spectra
 from ochre_stone.core.project.mending import last_reading
 from ochre_stone.core.project.pinning import choose_recipe, let_go
-from ochre_stone.core.project.planning import means_of, session_tubes
+from ochre_stone.core.project.planning import means_of, session_terms
 from ochre_stone.core.project.steps import steps_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.box import BoxKeeper
@@ -99,12 +100,10 @@ class PilePage:
         if key in self.ways or not self.studio.strings_ready():
             return
         document = self.studio.document
-        mix, means, target = document.mix, means_of(self.keeper.box), np.array(p.target.lab)
-        chosen = mix.chosen()
+        means, target = means_of(self.keeper.box), np.array(p.target.lab)
 
         def work(_: Any) -> list[Recipe]:
-            found = recipes(target, session_tubes(document), mix.most_tubes, 1, None, chosen.name, 40, chosen.surface,
-                            mix.order, means)[1]  # fmt: skip
+            found = recipes(target, session_terms(document), Wishes(count=1, effort=40, means=means))[1]
             return [r for r in found if r.kind]
 
         def arrived(found: list[Recipe]) -> None:

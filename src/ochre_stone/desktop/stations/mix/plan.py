@@ -3,8 +3,8 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QScrollArea
 
-from ochre_stone.core.mixing.amounts import Amounts
-from ochre_stone.core.mixing.recipe import ingredient_words
+from ochre_stone.core.mixing.recipe.recipe import ingredient_words
+from ochre_stone.core.mixing.session.amounts import Amounts
 from ochre_stone.core.project.planning import blend_words, means_of
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.piles import Piles

@@ -1,14 +1,15 @@
 """The String page of Mix: how strings are built, what shapes them, and two ways of building side by side."""
 
+from dataclasses import replace
 from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
 
-from ochre_stone.core.mixing.methods import METHODS, Verdict, verdict
-from ochre_stone.core.mixing.session import Bounds, plan_session
-from ochre_stone.core.mixing.subjects import RULES, Rule
+from ochre_stone.core.mixing.session.plan import plan_session
+from ochre_stone.core.mixing.strings.methods import METHODS, Verdict, verdict
+from ochre_stone.core.mixing.strings.subjects import RULES, Rule
 from ochre_stone.core.project.choices import StringChoice
-from ochre_stone.core.project.planning import session_tubes
+from ochre_stone.core.project.planning import session_terms
 from ochre_stone.core.project.rows import (
     groups,
     lights,
@@ -146,20 +147,18 @@ class StringPage:
         found = self.piles.found()
         if found is None or not other:
             return
-        mix, chosen = document.mix, document.mix.chosen()
-        here = mix.of_string(string_id)
+        here = document.mix.of_string(string_id)
         key = (document.mixed.fingerprint, string_id, other)
 
         def work(_: Any) -> tuple[list[Any], list[Any], Verdict, Verdict]:
-            tubes = session_tubes(document)
-            bounds = Bounds(tubes, chosen.name, mix.most_tubes, chosen.surface, mix.order)
-            rows = [r for r in wanted_rows(document) if r.id == string_id]
+            terms = session_terms(document)
+            row = next(r for r in wanted_rows(document) if r.id == string_id)
             made = []
             for method in (here.method, other):
-                row = rows[0].__class__(rows[0].id, rows[0].name, rows[0].goals, method, here.mother, here.first)
-                made.append([p for s in plan_session([row], bounds, mix_on=False).strings for p in s.piles])
+                built = replace(row, method=method, mother=here.mother, first=here.first)
+                made.append([p for s in plan_session([built], terms, mix_on=False).strings for p in s.piles])
             a, b = ([p.recipe for p in m] for m in made)
-            return made[0], made[1], verdict(here.method, a, tubes), verdict(other, b, tubes)
+            return made[0], made[1], verdict(here.method, a, terms.tubes), verdict(other, b, terms.tubes)
 
         def arrived(answer: tuple[list[Any], list[Any], Verdict, Verdict]) -> None:
             if key != (self.studio.document.mixed.fingerprint, self._string(), other):

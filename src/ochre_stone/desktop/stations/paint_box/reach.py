@@ -7,9 +7,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QListWidget, QListWidgetItem, QProgressBar, QSpinBox
 
 from ochre_stone.core.colour.reading import read
-from ochre_stone.core.mixing.reach import Addition, Nets, NoteReach, Slice, additions, reach_of
-from ochre_stone.core.mixing.reasons import miss
-from ochre_stone.core.mixing.smallest import LEAST_SIZE, MOST_SIZE, Smallest, smallest_palette
+from ochre_stone.core.mixing.reach.slices import Addition, Nets, NoteReach, Slice, additions, reach_of
+from ochre_stone.core.mixing.reach.smallest import LEAST_SIZE, MOST_SIZE, Smallest, smallest_palette
+from ochre_stone.core.mixing.recipe.reasons import miss
 from ochre_stone.core.paint.box import OwnPalette
 from ochre_stone.core.paint.palettes import MOST_TUBES, ONE_OF_EACH
 from ochre_stone.core.paint.tubes import Tube, all_tubes

@@ -13,7 +13,8 @@ import numpy as np
 from ochre_stone.core.colour.munsell import hue_value_chroma
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.relations import Lab
-from ochre_stone.core.mixing.recipe import recipes
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
@@ -52,9 +53,10 @@ def meetings(
 
     ``notes``: colours Lab. ``progress`` gets 0..1 and may raise to cancel; the recipes are the slow part.
     """
+    terms = Terms(tuple(tubes), palette_name, most, finish)
     shares, weights = [], []
     for n, lab in enumerate(notes):
-        _, found = recipes(np.array(lab), tubes, most, 1, tints=(), palette_name=palette_name, effort=12, finish=finish)
+        _, found = recipes(np.array(lab), terms, Wishes(count=1, effort=12, tints=()))
         of = dict(found[0].shares)
         shares.append(of)
         weights.append(np.array([of.get(t.id, 0.0) for t in tubes]))

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.mixing.branching import LEAST_ML
-from ochre_stone.core.mixing.strings import MixString
+from ochre_stone.core.mixing.session.branching import LEAST_ML
+from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.tubes import Tube, tube
 
 RIBBON_CM2 = 0.5

@@ -13,8 +13,8 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
-from ochre_stone.core.mixing.recipe import Recipe, Source
-from ochre_stone.core.mixing.subjects import BY_ID, Rule, shape, span
+from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
+from ochre_stone.core.mixing.strings.subjects import BY_ID, Rule, shape, span
 
 VALUE_GRID = 0.5
 """Piles stand on whole and half values, and at least so far apart."""

@@ -12,8 +12,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.recipe import Recipe, with_mother
-from ochre_stone.core.mixing.search import Ints, Paints, searcher
+from ochre_stone.core.mixing.recipe.recipe import Recipe
+from ochre_stone.core.mixing.recipe.search import Ints, Paints, searcher
+from ochre_stone.core.mixing.recipe.tints import with_mother
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 

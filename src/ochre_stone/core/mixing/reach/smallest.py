@@ -17,8 +17,8 @@ from scipy.sparse import lil_matrix
 
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.recipe import REACH
-from ochre_stone.core.mixing.search import ORDERS, Ints, Paints
+from ochre_stone.core.mixing.recipe.finding import REACH
+from ochre_stone.core.mixing.recipe.search import ORDERS, Ints, Paints
 from ochre_stone.core.paint.cautions import hazards, lasts
 from ochre_stone.core.paint.optics import SATIN, Surface
 from ochre_stone.core.paint.palettes import MOST_TUBES

@@ -13,8 +13,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.correcting import nearest_mixture
-from ochre_stone.core.mixing.search import weighted_error
+from ochre_stone.core.mixing.recipe.search import nearest_mixture, weighted_error
 from ochre_stone.core.paint.layers import SCATTER_PER_MM, ground_below
 from ochre_stone.core.paint.optics import (
     SATIN,

@@ -14,7 +14,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
-from ochre_stone.core.mixing.search import ORDERS, weighted_error
+from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab, reflectance
 from ochre_stone.core.paint.tubes import Tube
 

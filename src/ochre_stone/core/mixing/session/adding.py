@@ -12,7 +12,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.recipe import Ingredient, Recipe
+from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
@@ -45,7 +45,7 @@ class Step:
 
 def _rank(item: Ingredient, K: Array, S: Array, by_touch: bool) -> tuple[int, float]:
     """Piles at hand first, then the rest by their power to colour; touches of strong paint last."""
-    if item.is_pile and not item.id.startswith("tint-"):
+    if item.is_pile and not item.is_tint:
         return 0, 0.0
     return 2 if by_touch else 1, max(float(K[4:33].max()), 0.5 * float(S.max()))
 

@@ -17,8 +17,8 @@ import numpy.typing as npt
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.recipe import REACH
-from ochre_stone.core.mixing.search import Searcher, searcher
+from ochre_stone.core.mixing.recipe.finding import REACH
+from ochre_stone.core.mixing.recipe.search import Searcher, searcher
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 

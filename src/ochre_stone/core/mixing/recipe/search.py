@@ -15,9 +15,9 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
-from ochre_stone.core.colour.difference import ciede2000_vector
+from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
-from ochre_stone.core.paint.optics import Surface
+from ochre_stone.core.paint.optics import SATIN, Surface
 from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.tubes import Tube, surface
 
@@ -280,3 +280,32 @@ class Searcher:
 def searcher(tubes: tuple[Tube, ...], most: int = 4, finish: Surface | None = None, order: str = "value") -> Searcher:
     """The searcher of a palette, remembered: preparing one takes a few tenths of a second at twelve tubes."""
     return Searcher(tubes, most, finish, order)
+
+
+def nearest_mixture(
+    K: Array, S: Array, target: Sequence[float] | Array, surface: Surface = SATIN, most: int = 4, order: str = "value"
+) -> tuple[float, Array]:
+    """CIEDE2000 and shares (n,) of the mixture of at most ``most`` of the tubes K and S (n, 36) that is nearest.
+
+    For tubes that change with every reading: nothing is prepared and kept, as :class:`Searcher` does.
+    """
+    n = len(K)
+    k = min(most, n)
+    power = np.maximum(K[:, 4:33].max(axis=1), 0.5 * S.max(axis=1))
+    paints = Paints(K, S, power, surface, np.array(ORDERS[order]))
+    goal = np.asarray(target, dtype=float).reshape(3)
+    subsets = np.array(list(itertools.combinations(range(n), k)), dtype=np.intp)
+    steps = np.array([p for p in itertools.product(range(5), repeat=k) if sum(p) == 4]) / 4
+    c = steps[None] / power[subsets][:, None, :]
+    c = (c / c.sum(axis=-1, keepdims=True)).reshape(-1, k)
+    lab = paints.lab(c, np.repeat(subsets, len(steps), axis=0)).reshape(len(subsets), len(steps), 3)
+    far = np.linalg.norm((lab - goal) * np.array([2.0, 1.0, 1.0]), axis=-1)
+    start = far.argmin(axis=1)
+    top = np.argsort(far.min(axis=1))[:48]
+    v = np.sqrt(steps[start[top]] * 0.97 + 0.03 / k)
+    v /= np.linalg.norm(v, axis=1, keepdims=True)
+    error, shares = paints.refine(goal, v, subsets[top])
+    best = int(np.argmin(error))
+    out = np.zeros(n)
+    out[subsets[top][best]] = shares[best]
+    return float(ciede2000(paints.lab(shares[best : best + 1], subsets[top][best : best + 1])[0], goal)), out

@@ -14,7 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import BRADFORD, Array, lab_to_xyz, xyz_to_lab
-from ochre_stone.core.mixing.subjects import Lab
+from ochre_stone.core.mixing.strings.subjects import Lab
 
 FACING = 0.15
 """Share of all directions in which a form shadow sees its lit neighbour: a judgement (.5 on an endless sunny floor)."""

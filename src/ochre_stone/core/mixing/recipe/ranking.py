@@ -12,7 +12,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.search import Ints, Paints
+from ochre_stone.core.mixing.recipe.search import Ints, Paints
 from ochre_stone.core.paint.cautions import is_safe
 from ochre_stone.core.paint.optics import reflectance, reflectance_to_lab
 from ochre_stone.core.paint.tubes import Tube

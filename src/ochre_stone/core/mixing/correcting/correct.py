@@ -4,7 +4,6 @@ Additions are at most two tubes, tints or piles; every pair is searched at once,
 What was put in can never be taken out: amounts are at or above zero.
 """
 
-import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
@@ -12,9 +11,9 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.believing import Belief
-from ochre_stone.core.mixing.search import ORDERS, Ints, Paints
-from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
+from ochre_stone.core.mixing.correcting.belief import Belief
+from ochre_stone.core.mixing.recipe.search import ORDERS, Ints, nearest_mixture
+from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
 HOME = 2.0
@@ -25,6 +24,10 @@ _GROWTH = 0.7
 """What growing by its own size weighs against one of weighted CIEDE2000."""
 _EACH = 0.12
 """What one more thing to add weighs against the same."""
+_MOST_GROWTH = 4.0
+"""Additions of more than so many times the pile are not looked at."""
+_PAIRS, _MOST_TRIED, _TOLD = 24, 24_000, 4
+"""Pairs that are polished, steps of the ladder tried over all pairs, additions told."""
 
 
 @dataclass(frozen=True)
@@ -76,99 +79,142 @@ def _dense(tubes: Sequence[Tube], shares: Sequence[tuple[str, float]]) -> Array:
 _LADDER: Array = np.concatenate([[0.0], np.geomspace(2e-3, 4.0, 30)])
 
 
+@dataclass(frozen=True)
+class Handling:
+    """How a pile is handled and judged."""
+
+    planned: float | None = None
+    """Volume that the pile was meant to have, for the verdict; None for as it is."""
+    dose: float = 0.0
+    """The smallest volume that can be measured: additions come in multiples of it; 0 for any."""
+    order: str = "value"
+    """What an error weighs, a key of search.ORDERS."""
+    home: float = HOME
+    """CIEDE2000 within which the pile matches as it is."""
+
+
 def correct(
     belief: Belief,
     pile: Sequence[tuple[str, float]],
     target: Sequence[float],
     at_hand: Sequence[AtHand] | None = None,
     seen: Sequence[float] | None = None,
-    planned: float | None = None,
-    dose: float = 0.0,
-    order: str = "value",
-    home: float = HOME,
+    handling: Handling | None = None,
 ) -> Correction:
     """The smallest addition of at most two things at hand that brings ``pile`` to ``target``.
 
     ``pile``: tube id and volume of what is in it; ``at_hand``: what may be added (default: the belief's tubes);
     ``seen``: Lab of the pile as read last, from which the prediction is taken on (what the belief does not
-    explain of it is carried along); ``planned``: volume that the pile was meant to have, for the verdict;
-    ``dose``: the smallest volume that can be measured, additions come in multiples of it; ``order``: a key of
-    search.ORDERS; ``home``: CIEDE2000 within which the pile matches as it is.
+    explain of it is carried along).
 
     Every pair of things at hand is searched over a 31 x 31 ladder of amounts, the best 24 pairs by coordinate halving.
     Raises ValueError for an empty pile.
     """
-    tubes = belief.tubes
-    have = _dense(tubes, pile)
-    size = float(have.sum())
-    if size <= 0:
-        raise ValueError("a pile needs paint in it to be corrected")
-    goal = np.asarray(target, dtype=float).reshape(3)
-    sources = list(at_hand) if at_hand is not None else [AtHand(t.id, t.short, ((t.id, 1.0),)) for t in tubes]
-    content = np.stack([_dense(tubes, s.shares) for s in sources])
-    most = np.array([s.most for s in sources]) / size
-    K, S = belief.spectra()
-    Kh, Sh = have @ K / size, have @ S / size
-    Ks, Ss = content @ K, content @ S
-    weights = np.array(ORDERS[order])
-    expected = layer_lab(Kh, Sh, belief.surface)
-    # What the belief leaves of the last reading stays with the pile, and thins out as it grows.
-    rest = np.zeros(3) if seen is None else np.asarray(seen, dtype=float) - expected
-    now = float(ciede2000(expected + rest, goal))
+    how = handling or Handling()
+    sources = list(at_hand) if at_hand is not None else [AtHand(t.id, t.short, ((t.id, 1.0),)) for t in belief.tubes]
+    adding = _Adding.of(belief, pile, target, sources, seen, how.order)
+    amounts, pairs = _coarse(adding, len(sources))
+    amounts, score = _polish(adding.cost, amounts, pairs)
+    if how.dose > 0:
+        amounts, score = _dosed(adding.cost, amounts, pairs, how.dose / adding.size)
+    found = _told(adding, sources, amounts, pairs, score)
+    return _judged(found[0], tuple(found[1:]), adding.now, adding.size / (how.planned or adding.size), how.home)
 
-    def colours(x: Array, pairs: Ints) -> Array:
+
+@dataclass(frozen=True, eq=False)
+class _Adding:
+    """A pile of volume 1 to which pairs of sources are added: what comes out, and what that costs."""
+
+    size: float
+    """Volume of the pile, in the painter's unit."""
+    held: tuple[Array, Array]
+    """K and S (36,) of the pile."""
+    sources: tuple[Array, Array]
+    """K and S (n, 36) of what is at hand."""
+    most: Array
+    """Volume (n,) that there is of each."""
+    rest: Array
+    """What the belief leaves of the last reading, Lab (3,): it stays with the pile, and thins out as it grows."""
+    goal: Array
+    now: float
+    """CIEDE2000 of the pile as it is."""
+    weights: Array
+    surface: Surface
+
+    @classmethod
+    def of(
+        cls, belief: Belief, pile: Sequence[tuple[str, float]], target: Sequence[float], sources: Sequence[AtHand],
+        seen: Sequence[float] | None, order: str,
+    ) -> "_Adding":  # fmt: skip
+        have = _dense(belief.tubes, pile)
+        size = float(have.sum())
+        if size <= 0:
+            raise ValueError("a pile needs paint in it to be corrected")
+        goal = np.asarray(target, dtype=float).reshape(3)
+        content = np.stack([_dense(belief.tubes, s.shares) for s in sources])
+        K, S = belief.spectra()
+        held = have @ K / size, have @ S / size
+        expected = layer_lab(*held, belief.surface)
+        rest = np.zeros(3) if seen is None else np.asarray(seen, dtype=float) - expected
+        return cls(
+            size, held, (content @ K, content @ S), np.array([s.most for s in sources]) / size, rest, goal,
+            float(ciede2000(expected + rest, goal)), np.array(ORDERS[order]), belief.surface,
+        )  # fmt: skip
+
+    def colours(self, x: Array, pairs: Ints) -> Array:
+        """Lab (..., 3) after ``x`` (..., 2) of the sources ``pairs`` (..., 2) went in."""
         total = 1 + x.sum(axis=-1, keepdims=True)
-        k = (Kh + (x[..., None] * Ks[pairs]).sum(axis=-2)) / total
-        s = (Sh + (x[..., None] * Ss[pairs]).sum(axis=-2)) / total
-        return np.asarray(layer_lab(k, s, belief.surface) + rest / total)
+        k, s = (
+            (held + (x[..., None] * of[pairs]).sum(axis=-2)) / total
+            for held, of in zip(self.held, self.sources, strict=True)
+        )
+        return np.asarray(layer_lab(k, s, self.surface) + self.rest / total)
 
-    def cost(x: Array, pairs: Ints) -> Array:
-        error = np.linalg.norm(ciede2000_vector(colours(x, pairs), goal) * weights, axis=-1)
-        # Only what exceeds the growth that any mixing bears is dear; a small error is worth no large pile.
-        over = (x > most[pairs] + 1e-9).any(axis=-1) * 1e3
+    def cost(self, x: Array, pairs: Ints) -> Array:
+        """What an addition costs: its error, how far the pile grows, and each thing to add."""
+        error = np.linalg.norm(ciede2000_vector(self.colours(x, pairs), self.goal) * self.weights, axis=-1)
+        over = (x > self.most[pairs] + 1e-9).any(axis=-1) * 1e3
         return np.asarray(error + _GROWTH * x.sum(axis=-1) + _EACH * (x > 1e-9).sum(axis=-1) + over)
 
-    n = len(sources)
-    pairs = np.array([(a, b) for a in range(n) for b in range(a + 1, n)] or [(0, 0)], dtype=np.intp)
+
+def _coarse(adding: _Adding, count: int) -> tuple[Array, Ints]:
+    """Amounts (m, 2) and pairs (m, 2) of the most promising of all pairs of ``count`` sources, from the ladder."""
+    pairs = np.array([(a, b) for a in range(count) for b in range(a + 1, count)] or [(0, 0)], dtype=np.intp)
     grid = np.stack(np.meshgrid(_LADDER, _LADDER, indexing="ij"), axis=-1).reshape(-1, 2)
-    coarse = grid[grid.sum(axis=1) <= 4.0]
+    ladder = grid[grid.sum(axis=1) <= _MOST_GROWTH]
+    ladder = ladder[:: max(1, len(pairs) * len(ladder) // _MOST_TRIED)]  # many pairs: coarser, for it is polished after
     best = np.empty((len(pairs), 2))
     score = np.empty(len(pairs))
-    small = coarse[:: max(1, len(pairs) * len(coarse) // 24_000)]  # many pairs: a coarser ladder, polished after
     for row, pair in enumerate(pairs):
-        c = cost(small, np.broadcast_to(pair, (len(small), 2)))
+        c = adding.cost(ladder, np.broadcast_to(pair, (len(ladder), 2)))
         at = int(np.argmin(c))
-        best[row], score[row] = small[at], c[at]
-    top = np.argsort(score)[:24]
-    pairs = pairs[top]
-    amounts, score = _polish(cost, best[top], pairs)
-    if dose > 0:
-        amounts, score = _dosed(cost, amounts, pairs, dose / size)
-    x = amounts
-    ranked = np.argsort(score, kind="stable")
-    grown = size / (planned or size)
+        best[row], score[row] = ladder[at], c[at]
+    top = np.argsort(score)[:_PAIRS]
+    return best[top], pairs[top]
+
+
+def _told(adding: _Adding, sources: Sequence[AtHand], x: Array, pairs: Ints, score: Array) -> list[Correction]:
+    """The best additions, each set of things once."""
     found: list[Correction] = []
     taken: set[frozenset[int]] = set()
-    for row in ranked:
+    for row in np.argsort(score, kind="stable"):
         used = [(int(i), float(v)) for i, v in zip(pairs[row], x[row], strict=True) if v > 1e-9]
         key = frozenset(i for i, _ in used)
         if key in taken:
             continue
         taken.add(key)
-        lab = colours(x[row][None], pairs[row][None])[0]
-        half = colours(x[row][None] / 2, pairs[row][None])[0]
-        growth = 1 + float(x[row].sum())
+        lab, half = (adding.colours(x[row][None] * share, pairs[row][None])[0] for share in (1.0, 0.5))
         found.append(
             Correction(
-                tuple((sources[i].id, v * size) for i, v in used),
-                tuple(sources[i].name for i, _ in used),
-                _lab(lab), _lab(half), float(ciede2000(lab, goal)), now, growth, "add",
+                additions=tuple((sources[i].id, v * adding.size) for i, v in used),
+                names=tuple(sources[i].name for i, _ in used),
+                expected=_lab(lab), halfway=_lab(half), de00=float(ciede2000(lab, adding.goal)), now=adding.now,
+                growth=1 + float(x[row].sum()), verdict="add",
             )
         )  # fmt: skip
-        if len(found) == 4:
+        if len(found) == _TOLD:
             break
-    first = found[0]
-    return _judged(first, tuple(found[1:]), now, grown, home)
+    return found
 
 
 def _judged(first: Correction, others: tuple[Correction, ...], now: float, grown: float, home: float) -> Correction:
@@ -225,35 +271,6 @@ def _dosed(cost: Cost, x: Array, pairs: Ints, dose: float) -> tuple[Array, Array
     at = c.argmin(axis=1)
     rows = np.arange(len(x))
     return trial[rows, at], c[rows, at]
-
-
-def nearest_mixture(
-    K: Array, S: Array, target: Sequence[float] | Array, surface: Surface = SATIN, most: int = 4, order: str = "value"
-) -> tuple[float, Array]:
-    """CIEDE2000 and shares (n,) of the mixture of at most ``most`` of the tubes K and S (n, 36) that is nearest.
-
-    For tubes that change with every reading: nothing is prepared and kept, as :class:`search.Searcher` does.
-    """
-    n = len(K)
-    k = min(most, n)
-    power = np.maximum(K[:, 4:33].max(axis=1), 0.5 * S.max(axis=1))
-    paints = Paints(K, S, power, surface, np.array(ORDERS[order]))
-    goal = np.asarray(target, dtype=float).reshape(3)
-    subsets = np.array(list(itertools.combinations(range(n), k)), dtype=np.intp)
-    steps = np.array([p for p in itertools.product(range(5), repeat=k) if sum(p) == 4]) / 4
-    c = steps[None] / power[subsets][:, None, :]
-    c = (c / c.sum(axis=-1, keepdims=True)).reshape(-1, k)
-    lab = paints.lab(c, np.repeat(subsets, len(steps), axis=0)).reshape(len(subsets), len(steps), 3)
-    far = np.linalg.norm((lab - goal) * np.array([2.0, 1.0, 1.0]), axis=-1)
-    start = far.argmin(axis=1)
-    top = np.argsort(far.min(axis=1))[:48]
-    v = np.sqrt(steps[start[top]] * 0.97 + 0.03 / k)
-    v /= np.linalg.norm(v, axis=1, keepdims=True)
-    error, shares = paints.refine(goal, v, subsets[top])
-    best = int(np.argmin(error))
-    out = np.zeros(n)
-    out[subsets[top][best]] = shares[best]
-    return float(ciede2000(paints.lab(shares[best : best + 1], subsets[top][best : best + 1])[0], goal)), out
 
 
 def start_again(belief: Belief, target: Sequence[float] | Array, most: int = 4) -> dict[str, float]:

@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.search import Found, Ints, Paints
+from ochre_stone.core.mixing.recipe.search import Found, Ints, Paints
 
 TOUCH = 0.25
 MOST_PARTS = 20.0

@@ -1,0 +1,1 @@
+"""What a palette can mix, and the smallest that does."""

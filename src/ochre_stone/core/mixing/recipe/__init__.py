@@ -1,0 +1,1 @@
+"""One pile: searching, rounding to parts, ranking, and why."""
