@@ -94,7 +94,7 @@ def main() -> None:
     )
 
     tracemalloc.start()
-    picture._copies.clear()
+    picture.remembered.forget()
     picture.reduced(1_000_000)
     peak = tracemalloc.get_traced_memory()[1]
     tracemalloc.stop()

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
+from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
 
 if TYPE_CHECKING:
@@ -152,7 +153,7 @@ def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
             raise OchreError(f"'{over}' has a hue: the ground of a film is told as a grey, as in '#808080'.")
         ground = np.full(36, float(lab_to_xyz(np.array([lab[0], 0.0, 0.0]))[1]))
     lab = film_lab(K, S, um / 1000, ground_below(ground))
-    return {"um": um} | colour_json((float(lab[0]), float(lab[1]), float(lab[2])))
+    return {"um": um} | colour_json(as_lab(lab))
 
 
 @click.command()
@@ -189,7 +190,7 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, b
     nearer = [r for r in all_ways if r.tints and r.de00 < found[0].de00 - 0.5]
     kinds = [r for r in straight if r.kind]
     data: dict[str, Any] = {
-        "target": colour_json((float(lab[0]), float(lab[1]), float(lab[2]))),
+        "target": colour_json(as_lab(lab)),
         "palette": palette_id,
         "reachable": reachable,
         "recipes": [recipe_json(r) for r in found],

@@ -8,6 +8,7 @@ from PIL import Image
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.paint.box import OwnTube, Part
 from ochre_stone.core.paint.calibrate import Swatch, perturbed
 from ochre_stone.core.paint.chartpage import pages
@@ -26,7 +27,7 @@ class Calibration(BoxCase):
         out = []
         for c in chart.cells:
             lab = layer_lab(*spectra([real[i] for i, _ in c.parts], [n for _, n in c.parts])) + rng.normal(0, noise, 3)
-            out.append(Swatch(c.label, dict(c.parts), (float(lab[0]), float(lab[1]), float(lab[2]))))
+            out.append(Swatch(c.label, dict(c.parts), as_lab(lab)))
         return out
 
     def earth_chart(self):

@@ -11,6 +11,7 @@ from dataclasses import replace
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.paint.calibrate import Swatch, calibrate, perturbed
 from ochre_stone.core.paint.chart import make_chart, steps
 from ochre_stone.core.paint.optics import layer_lab, reflectance
@@ -64,7 +65,7 @@ class Recovery(unittest.TestCase):
             mix = spectra([by_id[i] for i in parts], list(parts.values()))
             lab = layer_lab(*mix) + rng.normal(0, NOISE, 3)
             spectrum = tuple(float(v) for v in reflectance(*mix) + rng.normal(0, 0.003, 36)) if spectral else ()
-            swatches.append(Swatch(label, parts, (float(lab[0]), float(lab[1]), float(lab[2])), spectrum))
+            swatches.append(Swatch(label, parts, as_lab(lab), spectrum))
         return swatches
 
     def test_a_painted_chart_makes_unseen_mixtures_four_times_as_true(self):

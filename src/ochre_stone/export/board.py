@@ -9,14 +9,13 @@ from reportlab.lib.units import cm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
-from ochre_stone.core.colour.spaces import lab_to_hex
+from ochre_stone.core.colour.spaces import Lab, lab_to_hex
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.session.layout import Board, lay_out
 from ochre_stone.core.project.planning import Sheet
 from ochre_stone.export.style import BODY, BOLD, LINE, QUIET, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 
-Lab = tuple[float, float, float]
 _EDGE = 0.8  # cm of paper around the palette
 
 

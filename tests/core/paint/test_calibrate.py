@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.calibrate import NOISE, Swatch, calibrate, perturbed
 from ochre_stone.core.paint.calibration import corrected
@@ -29,7 +30,7 @@ def painted(tubes, parts, label="", noise=0.0, seed=1) -> Swatch:
     real = {t.id: t for t in tubes}
     K, S = spectra([real[i] for i in parts], list(parts.values()))
     lab = layer_lab(K, S) + np.random.default_rng(seed).normal(0, noise, 3)
-    return Swatch(label or str(parts), parts, (float(lab[0]), float(lab[1]), float(lab[2])))
+    return Swatch(label or str(parts), parts, as_lab(lab))
 
 
 def changed(t, **x):

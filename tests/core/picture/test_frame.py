@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.frame import (
     CANVASES,
+    MOST_FRAMES,
     Frame,
     canvas_size,
     fitted,
@@ -148,9 +149,14 @@ class Memory(unittest.TestCase):
         p = picture(np.repeat(np.repeat(orchard(), 6, axis=0), 6, axis=1))
         for i in range(60):
             framed(p, Frame(crop=(0.4 + i * 0.003, 0.5, 0.6, 0.6))).reduced(1_000_000)
-        held = sum(c.nbytes for k, c in p._copies.items() if isinstance(k, tuple))
-        self.assertLess(held, 200_000_000)
-        self.assertLessEqual(len(p._copies["frames"]), 3)
+        self.assertLess(p.remembered.bytes_held, 200_000_000)
+        first = framed(p, Frame(crop=(0.4, 0.5, 0.6, 0.6)))
+        for i in range(1, MOST_FRAMES):
+            framed(p, Frame(crop=(0.4 + i * 0.003, 0.5, 0.6, 0.6)))
+        self.assertIs(framed(p, first.frame), first, "the last few are kept")
+        for i in range(MOST_FRAMES):
+            framed(p, Frame(crop=(0.5 + i * 0.003, 0.5, 0.6, 0.6)))
+        self.assertIsNot(framed(p, first.frame), first, "older ones go")
 
     def test_several_threads_get_the_same_copies(self):
         from concurrent.futures import ThreadPoolExecutor

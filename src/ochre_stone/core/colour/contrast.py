@@ -18,9 +18,7 @@ from ochre_stone.core.colour.munsell import luminance_of_value
 from ochre_stone.core.colour.reading import NEUTRAL, read
 from ochre_stone.core.colour.relations import lean
 from ochre_stone.core.colour.schools import School
-from ochre_stone.core.colour.spaces import WHITE_D65, lab_to_xyz, lch, xyz_to_lab
-
-Lab = tuple[float, float, float]
+from ochre_stone.core.colour.spaces import WHITE_D65, Lab, lab_to_xyz, lch, xyz_to_lab
 
 _SHARE = 0.13
 _LEAST_SHARE = 0.35

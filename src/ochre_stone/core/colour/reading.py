@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import hue_value_chroma, notation
-from ochre_stone.core.colour.spaces import lab_to_hex, lch
+from ochre_stone.core.colour.spaces import as_lab, lab_to_hex, lch
 from ochre_stone.core.colour.wheel import STEPS, wheel
 
 NEUTRAL = 0.75
@@ -85,7 +85,7 @@ def _read(L: float, a: float, b: float) -> Reading:
     angle = float(wheel("traditional").angle(float(lch(lab)[2])))
     word = chroma_word(float(chroma))
     return Reading(
-        lab=(float(lab[0]), float(lab[1]), float(lab[2])),
+        lab=as_lab(lab),
         srgb=lab_to_hex(lab),
         value=float(value),
         munsell=notation(lab),

@@ -12,9 +12,9 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import HUE_NAMES, hue_value_chroma
 from ochre_stone.core.colour.reading import NEUTRAL, read
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.colour.wheel import PERCEPTUAL, STEPS, WheelName, turn
 
-Lab = tuple[float, float, float]
 Warmth = Literal["leans-red", "near-yellow"]
 WARMTHS: dict[Warmth, str] = {
     "leans-red": "ultramarine warm (leans red), cerulean cool",

@@ -6,6 +6,7 @@ Sources: CIE 015:2018 (CIELAB); IEC 61966-2-1 (sRGB). The spectral weights are a
 
 import functools
 import json
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -14,6 +15,8 @@ import numpy.typing as npt
 from ochre_stone.resources import resource
 
 Array = npt.NDArray[np.float64]
+Lab = tuple[float, float, float]
+"""CIELAB L*, a*, b*, D65 and the 2 degree observer unless told otherwise."""
 
 WAVELENGTHS: Array = np.arange(380.0, 731.0, 10.0)
 """36 band centres in nm: 380, 390 ... 730."""
@@ -133,3 +136,12 @@ def lch(lab: npt.ArrayLike) -> tuple[Any, Any, Any]:
     lab = np.asarray(lab, dtype=float)
     hue = np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) % 360
     return lab[..., 0], np.hypot(lab[..., 1], lab[..., 2]), hue
+
+
+def as_lab(row: Sequence[float] | npt.NDArray[np.floating[Any]]) -> Lab:
+    """Three numbers as plain floats: what objects that are kept and compared hold.
+
+    >>> as_lab(np.array([50, 1, 2]))
+    (50.0, 1.0, 2.0)
+    """
+    return float(row[0]), float(row[1]), float(row[2])

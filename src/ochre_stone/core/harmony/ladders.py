@@ -22,8 +22,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.gamut import most_chroma
-from ochre_stone.core.colour.relations import Lab
-from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, XYZ_TO_SRGB, Array, lab_to_xyz, xyz_to_lab
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, XYZ_TO_SRGB, Array, Lab, as_lab, lab_to_xyz, xyz_to_lab
 
 WAVES = (610.0, 550.0, 465.0)
 """Nanometres that stand for the red, green and blue of linear sRGB."""
@@ -81,7 +80,7 @@ def by_air(lab: Lab, horizon: Lab, steps: int, near: float, far: float, visibili
     """
     d = distances(steps, near, far)
     seen = through_air(lab, horizon, d - near, visibility, air)
-    return [Rung((float(c[0]), float(c[1]), float(c[2])), float(k)) for c, k in zip(seen, d, strict=True)]
+    return [Rung(as_lab(c), float(k)) for c, k in zip(seen, d, strict=True)]
 
 
 def _ease(s: Array, start: float, end: float) -> Array:
@@ -101,7 +100,7 @@ def by_rule(lab: Lab, horizon: Lab, steps: int, near: float, far: float) -> list
     gone = np.stack([s**0.8, _ease(s, 0.25, 1.05), yellow], axis=1)
     colours = np.array(lab) + (np.array(horizon) - np.array(lab)) * gone
     d = distances(steps, near, far)
-    return [Rung((float(c[0]), float(c[1]), float(c[2])), float(k)) for c, k in zip(colours, d, strict=True)]
+    return [Rung(as_lab(c), float(k)) for c, k in zip(colours, d, strict=True)]
 
 
 def sky(notes: Sequence[tuple[float, Lab]], steps: int, band: Band = "none", strength: float = 1.0) -> list[Rung]:
@@ -130,4 +129,4 @@ def sky(notes: Sequence[tuple[float, Lab]], steps: int, band: Band = "none", str
         most = np.minimum(_BAND_CHROMA, most_chroma(out[:, 0], np.full(steps, _BAND_HUES[band])))
         goal = most[:, None] * np.array([np.cos(hue), np.sin(hue)])
         out[:, 1:] += share[:, None] * (goal - out[:, 1:])
-    return [Rung((float(c[0]), float(c[1]), float(c[2])), float(h)) for c, h in zip(out, height, strict=True)]
+    return [Rung(as_lab(c), float(h)) for c, h in zip(out, height, strict=True)]

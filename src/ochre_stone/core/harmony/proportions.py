@@ -9,7 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.reading import NEUTRAL, read
-from ochre_stone.core.colour.relations import Lab, Warmth, warmth
+from ochre_stone.core.colour.relations import Warmth, warmth
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.colour.wheel import WheelName, turn, wheel
 
 QUIET = 3.0

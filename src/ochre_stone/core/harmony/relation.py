@@ -15,8 +15,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.gamut import most_chroma
 from ochre_stone.core.colour.reading import NEUTRAL, read
-from ochre_stone.core.colour.relations import Lab
-from ochre_stone.core.colour.spaces import BRADFORD, Array, lab_to_xyz, lch
+from ochre_stone.core.colour.spaces import BRADFORD, Array, Lab, as_lab, lab_to_xyz, lch
 from ochre_stone.core.colour.wheel import turn
 
 _CLEAR = 0.12
@@ -91,7 +90,7 @@ def relations(
             if members:
                 weight = np.array([max(share[i], 1e-3) for i in members])
                 mean = (np.array([lab[i] for i in members]) * weight[:, None]).sum(axis=0) / weight.sum()
-                sides.append((float(mean[0]), float(mean[1]), float(mean[2])))
+                sides.append(as_lab(mean))
         if len(sides) == 2:
             a, b = read(sides[0]), read(sides[1])
             neutral = a.chroma < NEUTRAL or b.chroma < NEUTRAL

@@ -7,7 +7,7 @@ both hold yellow (common practice, no source).
 from dataclasses import dataclass
 
 from ochre_stone.core.colour.reading import NEUTRAL, read
-from ochre_stone.core.colour.relations import Lab
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.colour.wheel import turn
 
 PRIMARIES = (("red", 0.0), ("yellow", 120.0), ("blue", 240.0))

@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.shapes import Regions
 from ochre_stone.core.picture.picture import Floats
@@ -21,7 +22,6 @@ from ochre_stone.core.picture.picture import Floats
 LEAST_SPAN, LEAST_FIT = 0.5, 0.6
 _LEAST_SHARE = 0.01
 _EDGE = 350.0  # change of L*, a* and b* over one side of the picture that counts as an edge
-Lab = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
@@ -121,7 +121,7 @@ def _turn(lab: Floats, value: npt.NDArray[Any], mask: npt.NDArray[np.bool_], pla
         return None
     colours = lab[rows[good], columns[good]].astype(float)
     line = np.polynomial.polynomial.polyfit(along[good], colours, 1)
-    dark, light = ((float(e[0]), float(e[1]), float(e[2])) for e in (line[0] + line[1] * low, line[0] + line[1] * high))
+    dark, light = (as_lab(e) for e in (line[0] + line[1] * low, line[0] + line[1] * high))
     inner = cv2.distanceTransform(np.pad(mask.astype(np.uint8), 1), cv2.DIST_L2, 3)[1:-1, 1:-1]
     row, column = np.unravel_index(int(inner.argmax()), inner.shape)
     lies = np.bincount(plan.labels[mask], minlength=len(plan.masses)) / len(rows)

@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import AfterValidator, Field, field_validator, model_validator
 
 from ochre_stone.core.colour.munsell import notation
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.paint.calibration import Correction
@@ -127,7 +127,7 @@ def _made(own: OwnTube, correction: Correction | None) -> Tube:
         hazard=", ".join(hazards) or "none", drying=_DRYING[max(_DRYING.index(t.drying) for t in of)],
         confidence="own" if correction is not None else max(t.confidence for t in of),
         density=float(share @ [t.density for t in of]), tinting_strength=strength,
-        lab=(float(lab[0]), float(lab[1]), float(lab[2])), munsell=notation(lab), K=K, S=S, tolerance=tolerance,
+        lab=as_lab(lab), munsell=notation(lab), K=K, S=S, tolerance=tolerance,
         granulation=main.granulation, tints=tints, undertone=undertone(K, S).lab,
         parts=tuple((t.id, float(c)) for t, c in zip(of, share, strict=True)), stamp=_stamp(K, S, own.name),
     )  # fmt: skip

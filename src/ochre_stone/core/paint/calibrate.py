@@ -15,7 +15,7 @@ import numpy.typing as npt
 from scipy.optimize import least_squares
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.calibration import CENTRES, Correction, corrected
 from ochre_stone.core.paint.optics import SATIN, Surface, reflectance, reflectance_to_lab
@@ -191,16 +191,12 @@ def calibrate(
     before, after = fit.gaps(start), fit.gaps(x)
     generic, fitted = (reflectance_to_lab(fit.reflectance(v)) for v in (start, x))
     told = tuple(
-        Told(s, _three(generic[i]), _three(fitted[i]), float(before[i]), float(after[i]), not used[i],
+        Told(s, as_lab(generic[i]), as_lab(fitted[i]), float(before[i]), float(after[i]), not used[i],
              _resembles(i, swatches, fitted, fit.lab) if not used[i] else "")
         for i, s in enumerate(swatches)
     )  # fmt: skip
     progress(1.0)
     return Calibrated(_corrections(fit, x, covariance, used, told, made), told)
-
-
-def _three(row: Array) -> tuple[float, float, float]:
-    return float(row[0]), float(row[1]), float(row[2])
 
 
 def _resembles(i: int, swatches: Sequence[Swatch], fitted: Array, measured: Array) -> str:

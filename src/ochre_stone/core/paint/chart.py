@@ -14,7 +14,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.difference import ciede2000_vector
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import Palette
@@ -236,7 +236,7 @@ def _cell(label: str, column: int, b: float, n: float, base: list[tuple[Tube, fl
     least = whole / b if b else 1.0
     return Cell(label, column, float(value_of_lightness(float(lab[0]))), b, n,
                 tuple((i, round(p * least, 6)) for i, p in parts.items()),
-                (float(lab[0]), float(lab[1]), float(lab[2])))  # fmt: skip
+                as_lab(lab))  # fmt: skip
 
 
 def nearest_cells(chart: Chart, lab: npt.ArrayLike, count: int = 3) -> list[tuple[Cell, float]]:

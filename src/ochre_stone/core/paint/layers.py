@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.paint.optics import (
     SATIN,
     Surface,
@@ -71,4 +71,4 @@ def undertone(K: Array, S: Array, surface: Surface = SATIN) -> Undertone:
     over = film_lab(K, S, np.array([mm, mm]), np.stack([white, black]), surface)
     luminance = ((over[:, 0] + 16) / 116) ** 3
     lab = over[0]
-    return Undertone((float(lab[0]), float(lab[1]), float(lab[2])), mm, float(luminance[1] / luminance[0]))
+    return Undertone(as_lab(lab), mm, float(luminance[1] / luminance[0]))

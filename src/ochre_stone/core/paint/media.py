@@ -19,7 +19,7 @@ from typing import Literal
 
 import numpy as np
 
-from ochre_stone.core.colour.spaces import WAVELENGTHS, Array
+from ochre_stone.core.colour.spaces import WAVELENGTHS, Array, as_lab
 from ochre_stone.core.paint.layers import film_lab
 from ochre_stone.core.paint.optics import SATIN, Surface, absorption_ratio, infinite_reflectance, layer_lab
 
@@ -108,4 +108,4 @@ def seen(K: Array, S: Array, medium: Medium, state: State = "dry", um: float = 4
         lab = film_lab(k, s, um / 1000, np.full(len(K), paper(state)), surface)
     else:
         lab = layer_lab(k, s, surface)
-    return float(lab[0]), float(lab[1]), float(lab[2])
+    return as_lab(lab)

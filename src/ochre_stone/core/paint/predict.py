@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
-from ochre_stone.core.colour.spaces import WAVELENGTHS, Array
+from ochre_stone.core.colour.spaces import WAVELENGTHS, Array, as_lab
 from ochre_stone.core.paint import optics
 from ochre_stone.core.paint.tubes import Tube, tube
 
@@ -94,4 +94,4 @@ def predict(
     if not len(tubes) or not np.isfinite(shares).all() or (shares <= 0).any():
         raise ValueError("every tube of a mixture needs parts above 0")
     lab = optics.layer_lab(*spectra(tubes, shares), surface)
-    return Prediction((float(lab[0]), float(lab[1]), float(lab[2])), uncertainty(tubes, shares, surface))
+    return Prediction(as_lab(lab), uncertainty(tubes, shares, surface))

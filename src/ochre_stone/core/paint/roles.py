@@ -12,7 +12,7 @@ import numpy as np
 
 from ochre_stone.core.colour.munsell import hue_value_chroma
 from ochre_stone.core.colour.relations import Warmth, warmth
-from ochre_stone.core.colour.spaces import Array, lch
+from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
@@ -99,7 +99,7 @@ def effects(
     power = max(float(K[4:33].max()), 0.5 * float(S.max()))
     before = layer_lab(K, S, surface)
     hvc = hue_value_chroma(before)
-    warm = warmth((float(before[0]), float(before[1]), float(before[2])), school)
+    warm = warmth(as_lab(before), school)
     out = []
     for t in tubes:
         share = ADDED / t.colouring_power
@@ -107,7 +107,7 @@ def effects(
         k, s = (share * t.K + rest * K), (share * t.S + rest * S)
         lab = layer_lab(k, s, surface)
         after = hue_value_chroma(lab)
-        three = (float(lab[0]), float(lab[1]), float(lab[2]))
+        three = as_lab(lab)
         turn = (float(lch(lab)[2]) - float(lch(before)[2]) + 180) % 360 - 180
         out.append(Effect(
             t, float(after[1] - hvc[1]), warmth(three, school) - warm, float(after[2] - hvc[2]),

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, XYZ_TO_SRGB, Array, adaptation
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, XYZ_TO_SRGB, Array, adaptation, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.picture import Floats
 
@@ -32,7 +32,7 @@ IDENTITY: Matrix = ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
 
 def as_rows(m: Array) -> Matrix:
     """A (3, 3) array as nested tuples."""
-    (a, b, c) = ((float(r[0]), float(r[1]), float(r[2])) for r in m)
+    (a, b, c) = (as_lab(r) for r in m)
     return a, b, c
 
 

@@ -15,6 +15,7 @@ import numpy.typing as npt
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.picture import Floats, Picture
+from ochre_stone.core.picture.remembered import Remembered
 
 Point = tuple[float, float]
 
@@ -23,6 +24,8 @@ CANVASES = (
     "20 x 30 cm", "24 x 30 cm", "30 x 40 cm", "40 x 50 cm", "50 x 70 cm", "60 x 80 cm", "30 x 30 cm",
 )  # fmt: skip
 """Usual canvas formats, short side first; common practice, no source."""
+MOST_FRAMES = 3
+"""Frames of a picture that are kept with their copies."""
 MOST_TURN = 45.0
 _LEAST_SIDE = 24.0
 
@@ -219,7 +222,7 @@ class Framed:
 
     picture: Picture
     frame: Frame
-    _copies: dict[int, Floats] = field(default_factory=dict, repr=False)
+    _remembered: Remembered = field(default_factory=Remembered, repr=False)
 
     @property
     def width(self) -> int:
@@ -259,12 +262,7 @@ class Framed:
         """Linear-light copy (h, w, 3) of what the frame shows, at most about ``pixels`` pixels; read-only, kept."""
         if self.frame.is_whole:
             return self.picture.reduced(pixels)
-        small = self._copies.get(pixels)
-        if small is None:
-            small = self.warp(pixels)
-            small.setflags(write=False)
-            self._copies[pixels] = small
-        return small
+        return self._remembered.copy(pixels, lambda: self.warp(pixels))
 
     def shape(self, pixels: int) -> tuple[int, int]:
         """Height and width of a copy of at most about ``pixels`` pixels."""
@@ -312,10 +310,4 @@ def _move(matrix: Array, x: float, y: float) -> Point:
 
 def framed(picture: Picture, frame: Frame) -> Framed:
     """The picture through the frame; the last few are kept with their copies."""
-    known: dict[Frame, Framed] = picture._copies.setdefault("frames", {})
-    found = known.get(frame)
-    if found is None:
-        for old in list(known)[:-2]:
-            known.pop(old, None)
-        found = known.setdefault(frame, Framed(picture, frame))
-    return found
+    return picture.remembered.recent("frames", frame, lambda: Framed(picture, frame), MOST_FRAMES)

@@ -59,20 +59,22 @@ def losses(seen: Framed) -> Losses:
 
 
 def _maps(picture: Picture) -> tuple[Floats, Floats]:
-    if "lost" not in picture._copies:
-        factor = max(1, int(np.ceil((picture.width * picture.height / _MAP_PIXELS) ** 0.5)))
-        height, width = max(1, picture.height // factor), max(1, picture.width // factor)
-        out = np.zeros((2, height, width), np.float32)
-        rows = max(1, 200_000 // max(1, picture.width * factor))
-        for first in range(0, height, rows):
-            last = min(first + rows, height)
-            masks = picture.lost(slice(first * factor, last * factor), slice(0, width * factor))
-            for i, mask in enumerate(masks):
-                size = (width, last - first)
-                out[i, first:last] = cv2.resize(mask.astype(np.float32), size, interpolation=cv2.INTER_AREA)
-        picture._copies["lost"] = (out[0], out[1])
-    lights, darks = picture._copies["lost"]
-    return lights, darks
+    """Share of burnt and of crushed pixels, reduced maps of the whole picture, worked out once."""
+    return picture.remembered.fact("lost", lambda: _measured_maps(picture))
+
+
+def _measured_maps(picture: Picture) -> tuple[Floats, Floats]:
+    factor = max(1, int(np.ceil((picture.width * picture.height / _MAP_PIXELS) ** 0.5)))
+    height, width = max(1, picture.height // factor), max(1, picture.width // factor)
+    out = np.zeros((2, height, width), np.float32)
+    rows = max(1, 200_000 // max(1, picture.width * factor))
+    for first in range(0, height, rows):
+        last = min(first + rows, height)
+        masks = picture.lost(slice(first * factor, last * factor), slice(0, width * factor))
+        for i, mask in enumerate(masks):
+            size = (width, last - first)
+            out[i, first:last] = cv2.resize(mask.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+    return out[0], out[1]
 
 
 def grain_in_darks(picture: Picture) -> float:
@@ -81,20 +83,22 @@ def grain_in_darks(picture: Picture) -> float:
     Method: second differences over 3 x 3 pixels cancel slopes and edges' linear part (Immerkær 1996, Comput. Vis.
     Image Underst. 64(2)); their median over dark windows leaves texture out.
     """
-    if "grain" not in picture._copies:
-        found = []
-        step = max(1, picture.height // 24)
-        high = min(48, picture.height)
-        for top in range(0, picture.height - high + 1, step):
-            linear = picture.linear(slice(top, top + high))
-            y = (linear @ SRGB_TO_XYZ[1].astype(np.float32)).astype(np.float32)
-            kernel = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
-            second = np.abs(cv2.filter2D(y, cv2.CV_32F, kernel))[1:-1, 1:-1]
-            dark = cv2.blur(y, (3, 3))[1:-1, 1:-1] < _DARK
-            found.append(second[dark][::7])
-        darks = np.concatenate(found)
-        picture._copies["grain"] = float(np.median(darks)) / 0.6745 / 6.0 if len(darks) >= 200 else 0.0
-    return float(picture._copies["grain"])
+    return picture.remembered.fact("grain", lambda: _measured_grain(picture))
+
+
+def _measured_grain(picture: Picture) -> float:
+    found = []
+    step = max(1, picture.height // 24)
+    high = min(48, picture.height)
+    for top in range(0, picture.height - high + 1, step):
+        linear = picture.linear(slice(top, top + high))
+        y = (linear @ SRGB_TO_XYZ[1].astype(np.float32)).astype(np.float32)
+        kernel = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
+        second = np.abs(cv2.filter2D(y, cv2.CV_32F, kernel))[1:-1, 1:-1]
+        dark = cv2.blur(y, (3, 3))[1:-1, 1:-1] < _DARK
+        found.append(second[dark][::7])
+    darks = np.concatenate(found)
+    return float(np.median(darks)) / 0.6745 / 6.0 if len(darks) >= 200 else 0.0
 
 
 def grain_in_values(grain: float, balance: Balance, value_y: float = 0.004) -> float:

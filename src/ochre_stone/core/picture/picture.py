@@ -16,13 +16,12 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_luminance
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, XYZ_TO_SRGB, decode_srgb, encode_srgb
+from ochre_stone.core.picture.remembered import Remembered
 
 Floats = npt.NDArray[np.float32]
 Mask = npt.NDArray[np.bool_]
 
 _STRIP_PIXELS = 400_000
-_MOST_HELD = 160_000_000
-"""Bytes of reduced copies that a picture keeps."""
 BURNT, CRUSHED = 0.992, 0.008
 """Shares of the code range beyond which a channel holds no more light, or all channels no more dark (254 and 2 of
 255)."""
@@ -83,8 +82,8 @@ class Picture:
     """The file as it came, byte for byte."""
     remarks: tuple[str, ...] = ()
     encoding: Encoding = field(default_factory=Encoding, repr=False)
-    _copies: dict[Any, Any] = field(default_factory=dict, repr=False)
-    """What was worked out before: reduced copies by box and size, and by name what other modules keep here."""
+    remembered: Remembered = field(default_factory=Remembered, repr=False)
+    """What was worked out of it before."""
 
     @property
     def width(self) -> int:
@@ -114,9 +113,7 @@ class Picture:
         return np.asarray(most >= BURNT * full), np.asarray(most <= min(CRUSHED * full, self.encoding.no_light))
 
     def _peak(self) -> float:
-        if "peak" not in self._copies:
-            self._copies["peak"] = float(self.code.max())
-        return float(self._copies["peak"])
+        return self.remembered.fact("peak", lambda: float(self.code.max()))
 
     def strips(self) -> Iterator[slice]:
         """Slices of rows that together are the picture, each small enough to keep memory low."""
@@ -133,24 +130,7 @@ class Picture:
 
         Works in strips, so that memory stays near that of the copy.
         """
-        key = (box, pixels)
-        small: Floats | None = self._copies.get(key)
-        if small is None:
-            small = self._reduce(box, pixels)
-            small.setflags(write=False)
-            self._copies[key] = small
-            self._forget_old()
-        return small
-
-    def _forget_old(self) -> None:
-        """Let the oldest copies go once they hold much memory. Several threads may ask for copies at a time."""
-        held = [(k, c.nbytes) for k, c in list(self._copies.items()) if isinstance(k, tuple)]
-        total = sum(size for _, size in held)
-        for key, size in held[:-1]:
-            if total <= _MOST_HELD:
-                return
-            self._copies.pop(key, None)
-            total -= size
+        return self.remembered.copy((box, pixels), lambda: self._reduce(box, pixels))
 
     def _reduce(self, box: tuple[int, int, int, int], pixels: int) -> Floats:
         left, top, right, bottom = box

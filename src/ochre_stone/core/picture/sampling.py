@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, Array
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.picture import Floats, Mask, Picture, linear_to_lab
@@ -20,7 +20,6 @@ _PAIR_GAP, _PAIR_SHARE, _PAIR_BETWEEN = 7.0, 0.12, 0.09
 _LINE_JUMP = 0.45
 """Share of a line's whole change that may fall between two of its stations before it counts as an edge."""
 
-Lab = tuple[float, float, float]
 Point = tuple[float, float]
 
 
@@ -218,7 +217,7 @@ def gradation(
     total = float(steps.sum())
     first, last = (sample(picture, *p, aperture, read) for p in line_ends(start, end))
     smooth = total < 6.0 or float(steps.max()) < _LINE_JUMP * total
-    return Gradation(first, last, tuple((float(p[0]), float(p[1]), float(p[2])) for p in profile), smooth)
+    return Gradation(first, last, tuple(as_lab(p) for p in profile), smooth)
 
 
 def around(picture: Picture, region: Region, reach: float, balance: Balance | None = None) -> Lab:

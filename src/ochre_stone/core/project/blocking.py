@@ -7,12 +7,11 @@ from numpy.typing import NDArray
 
 from ochre_stone.core.colour.contrast import seen_against
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.masses.laying import order
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.picture.keys import nearest
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
-from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.rows import note_targets
 
@@ -80,7 +79,7 @@ def stages(document: Document, plan: MassPlan) -> list[Stage]:
         around = sum(w * c for w, c in weights) / whole if whole > 1e-6 else ground
         covered = min(1.0, covered + share[index])
         lab = (float(colours[index][0]), float(colours[index][1]), float(colours[index][2]))
-        words = why(lab, (float(around[0]), float(around[1]), float(around[2])), k == 0)
+        words = why(lab, as_lab(around), k == 0)
         if k == len(sequence) - 1:
             words = "All is covered once: now compare, and correct."
         out.append(Stage(index, covered, _painted(labels, code, done), words))

@@ -4,6 +4,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.calibrate import Swatch
 from ochre_stone.core.paint.chartpage import Page
@@ -55,5 +56,5 @@ def read_page(picture: Picture, page: Page, corners: npt.ArrayLike, balance: Bal
             lost.append(cell.label)
             continue
         lab = linear_to_lab(np.median(balance.apply(pixels)[mask], axis=0))
-        found.append(Swatch(cell.label, dict(cell.parts), (float(lab[0]), float(lab[1]), float(lab[2]))))
+        found.append(Swatch(cell.label, dict(cell.parts), as_lab(lab)))
     return found, lost

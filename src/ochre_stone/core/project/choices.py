@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, field_validator, model_validator
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.colour.wheel import WheelName
 from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.harmony.ladders import Air, Band, Way
@@ -15,7 +16,6 @@ from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
 from ochre_stone.core.mixing.session.plan import FIRST
 from ochre_stone.core.mixing.strings.methods import METHODS
 
-Lab = tuple[float, float, float]
 Point = tuple[float, float]
 MOST_FOCUS, MOST_PAINTED = 20, 100
 """How many areas may be drawn."""

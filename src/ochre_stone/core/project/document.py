@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator, Field, field_validator, model_validator
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.mixing.recipe.search import ORDERS
 from ochre_stone.core.mixing.session.branching import Branching
@@ -30,7 +31,6 @@ from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
 from ochre_stone.core.project.choices import (
     HarmonyChoice,
-    Lab,
     MassChoice,
     PileContents,
     PileReading,

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.correcting.belief import PHOTO, READER, Belief
 from ochre_stone.core.mixing.correcting.correct import (
     HOME,
@@ -19,7 +20,7 @@ from ochre_stone.core.mixing.correcting.correct import (
 from ochre_stone.core.mixing.correcting.words import seen_as
 from ochre_stone.core.mixing.recipe.recipe import tint_of
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.project.choices import Lab, PileContents, PileReading
+from ochre_stone.core.project.choices import PileContents, PileReading
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.pinning import pile_of
 from ochre_stone.core.project.planning import belief
@@ -187,7 +188,7 @@ def advise(document: Document, pile_id: str) -> Advice:
         shares = start_again(known, pile.target.lab, document.mix.most_tubes)
         again = tuple(sorted(shares.items(), key=lambda kv: -kv[1]))
         row = known.lab(np.array([shares.get(t.id, 0.0) for t in known.tubes]))
-        lab = (float(row[0]), float(row[1]), float(row[2]))
+        lab = as_lab(row)
     return Advice(found, tuple(sources), tuple(known.words()[:3]), again, lab)
 
 

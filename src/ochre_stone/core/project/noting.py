@@ -11,6 +11,7 @@ import numpy.typing as npt
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
 from ochre_stone.core.picture.frame import framed
@@ -28,7 +29,7 @@ from ochre_stone.core.picture.sampling import (
     look_at,
     spot_region,
 )
-from ochre_stone.core.project.choices import Lab, Point
+from ochre_stone.core.project.choices import Point
 from ochre_stone.core.project.document import Document, Note
 
 DUPLICATE = 3.0

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.masses.gradations import toward
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement
@@ -28,10 +29,9 @@ from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.picture.keys import WORKING_PIXELS, nearest
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
-from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.massing import stated
-from ochre_stone.core.project.rows import ADDED, _lab, fingerprint, groups, note_targets, string_of, wanted_rows
+from ochre_stone.core.project.rows import ADDED, fingerprint, groups, note_targets, string_of, wanted_rows
 
 
 @functools.lru_cache(maxsize=16)
@@ -202,14 +202,14 @@ def palette_reach(document: Document) -> tuple[float, float]:
     K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
     i, j = np.triu_indices(len(tubes))
     lab = layer_lab((K[i] + K[j]) / 2, (S[i] + S[j]) / 2, finish)
-    return reach([(float(c[0]), float(c[1]), float(c[2])) for c in lab])
+    return reach([as_lab(c) for c in lab])
 
 
 def blend_words(document: Document) -> list[str]:
     """Each planned blend by its piles, as "from Sky 3 to Sky 5, lighter toward the bottom"; empty without strings."""
     tone, said = document.masses.range.tone(), []
     for b in document.masses.blends:
-        dark, light = (pile_for(document, _lab(end)) for end in tone.lab([b.dark, b.light]))
+        dark, light = (pile_for(document, as_lab(end)) for end in tone.lab([b.dark, b.light]))
         if dark is not None and light is not None:
             ends = f"from {dark[0]} {dark[1]} to {light[0]} {light[1]}"
             seen = 180 - b.direction if document.frame.mirror else b.direction

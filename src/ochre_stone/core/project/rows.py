@@ -6,7 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.harmony.ladders import Rung, Way, by_air, by_rule, sky
 from ochre_stone.core.harmony.preview import ways
 from ochre_stone.core.harmony.relation import push
@@ -15,7 +15,6 @@ from ochre_stone.core.mixing.session.plan import Row
 from ochre_stone.core.mixing.strings.shadowlight import Lights, estimate
 from ochre_stone.core.mixing.strings.subjects import BY_ID, flush, through_leaf
 from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, PileTarget, targets
-from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.document import STRING_ORDER, SUBJECTS, Document, Note
 
 
@@ -27,7 +26,7 @@ def note_targets(document: Document) -> Array:
 
 def target_by_note(document: Document) -> dict[str, Lab]:
     """The rows of :func:`note_targets` by the notes' ids."""
-    return {n.id: _lab(goal) for n, goal in zip(document.notes, note_targets(document), strict=True)}
+    return {n.id: as_lab(goal) for n, goal in zip(document.notes, note_targets(document), strict=True)}
 
 
 def mixture_by_note(document: Document) -> dict[str, Lab]:
@@ -70,7 +69,7 @@ def distance_ladder(document: Document, way: Way | None = None) -> list[Rung]:
     if choice is None or choice.near not in ids or choice.horizon not in ids:
         return []
     goal = note_targets(document)
-    near, horizon = (_lab(goal[ids[i]]) for i in (choice.near, choice.horizon))
+    near, horizon = (as_lab(goal[ids[i]]) for i in (choice.near, choice.horizon))
     if (way or choice.way) == "air":
         return by_air(near, horizon, choice.steps, choice.first, choice.last, choice.visibility, choice.air)
     return by_rule(near, horizon, choice.steps, choice.first, choice.last)
@@ -79,7 +78,7 @@ def distance_ladder(document: Document, way: Way | None = None) -> list[Rung]:
 def sky_notes(document: Document) -> list[tuple[float, Lab]]:
     """Height and target of the notes of the sky: 0 for the lowest in the photo, 1 for the highest."""
     goal = note_targets(document)
-    found = [(n.place[1], _lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == "sky" and n.place]
+    found = [(n.place[1], as_lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == "sky" and n.place]
     if len({y for y, _ in found}) < 2:
         return []
     top, bottom = min(y for y, _ in found), max(y for y, _ in found)
@@ -92,10 +91,6 @@ def sky_ladder(document: Document) -> list[Rung]:
     if choice is None or not notes:
         return []
     return sky(notes, choice.steps, choice.band, choice.strength)
-
-
-def _lab(row: Array) -> Lab:
-    return float(row[0]), float(row[1]), float(row[2])
 
 
 LADDERS = {"distance": "Distance", "sky-ladder": "Sky ladder"}
@@ -186,7 +181,7 @@ def lights(document: Document) -> Lights | None:
     goal = note_targets(document)
     pairs: dict[str, list[tuple[Lab, Lab]]] = {"cast shadow": [], "core shadow": []}
     for subject in SUBJECTS:
-        of = [(n, _lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == subject]
+        of = [(n, as_lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == subject]
         lit = [(n.share, lab) for n, lab in of if n.role == "light"]
         for n, lab in of:
             if lit and n.role in pairs:
@@ -210,7 +205,7 @@ def _added(document: Document, goal: Array, rows: dict[str, list[PileTarget]]) -
     skin = next((rows[s] for s in rows if s.partition("-")[0] == "skin"), None)
     if mix.rule("skin-flush") and skin:
         out["skin-flush"] = held("skin-flush", flush(skin[len(skin) // 2].lab))
-    leaves = [_lab(goal[i]) for i, n in enumerate(document.notes) if n.subject == "foliage" and n.lit]
+    leaves = [as_lab(goal[i]) for i, n in enumerate(document.notes) if n.subject == "foliage" and n.lit]
     if mix.rule("foliage-through") and leaves:
         out["foliage-through"] = held("foliage-through", through_leaf(max(leaves)))
     light = lights(document)
@@ -222,12 +217,12 @@ def _added(document: Document, goal: Array, rows: dict[str, list[PileTarget]]) -
         out["sky-clouds"] = held("sky-clouds", [shaded, lit])
     dark = {n.subject for n in document.notes if not n.lit}
     alone = [
-        (n.share, _lab(goal[i])) for i, n in enumerate(document.notes)
+        (n.share, as_lab(goal[i])) for i, n in enumerate(document.notes)
         if n.role == "light" and n.subject not in dark and n.subject != "sky"
     ]  # fmt: skip
     things = [lab for _, lab in sorted(alone, reverse=True)[:5]]
     floor = [
-        (n.share, _lab(goal[i])) for i, n in enumerate(document.notes) if n.lit and n.subject in ("ground", "wall")
+        (n.share, as_lab(goal[i])) for i, n in enumerate(document.notes) if n.lit and n.subject in ("ground", "wall")
     ]
     if mix.rule("shadows-form") and things:
         below = max(floor)[1] if floor else None

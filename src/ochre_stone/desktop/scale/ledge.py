@@ -8,10 +8,11 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter,
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.project.document import SUBJECTS, Note
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_colour
+from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour
 
 _AXIS = 24
 _LANE = 41

@@ -2,8 +2,8 @@
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.document import Note
 from ochre_stone.core.project.noting import merged, near_duplicates
 from ochre_stone.core.project.rows import mixture_by_note, target_by_note

@@ -6,10 +6,11 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.recipe.recipe import Ingredient, ingredient_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, halves, pile
+from ochre_stone.desktop.widgets.shapes import halves, pile
 
 _ROW, _CUT = 36, 20
 

@@ -6,8 +6,9 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, paint_colour, ribbon
+from ochre_stone.desktop.widgets.shapes import paint_colour, ribbon
 from ochre_stone.export.tables import ribbon_words
 
 _ROW, _NAMES, _FIGURES = 24, 112, 96

@@ -7,8 +7,9 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, ink_on, paint_colour
+from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 
 _ROW, _GAP = 30.0, 6.0
 

@@ -5,8 +5,9 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, dab, paint_colour
+from ochre_stone.desktop.widgets.shapes import dab, paint_colour
 
 _WORDS = 17
 

@@ -6,9 +6,10 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.session.layout import Board
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, dab, ink_on, paint_colour, pile
+from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile
 from ochre_stone.desktop.widgets.swatch import SURFACES
 
 

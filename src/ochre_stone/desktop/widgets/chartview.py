@@ -7,10 +7,11 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import lightness_of_value
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.paint.chart import Cell, Chart
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, paint_colour
+from ochre_stone.desktop.widgets.shapes import paint_colour
 
 _HEAD, _LABEL, _ROW, _SWATCH = 40.0, 148.0, 54.0, 36.0
 

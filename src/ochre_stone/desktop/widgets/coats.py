@@ -7,10 +7,11 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.technique.glazes import Glaze
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, ink_on, paint_colour
+from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 
 
 class CoatsView(QWidget):

@@ -5,9 +5,10 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, ink_on, paint_colour
+from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 
 
 class MeetSwatch(QWidget):

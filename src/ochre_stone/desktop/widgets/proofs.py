@@ -6,9 +6,10 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.paint.calibrate import Swatch, Told
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, paint_colour
+from ochre_stone.desktop.widgets.shapes import paint_colour
 
 _ROW, _HEAD = 34.0, 30.0
 _BLOCK = 74.0

@@ -5,13 +5,14 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.recipe.parts import TOUCH
 from ochre_stone.core.mixing.recipe.recipe import ingredient_words, parts_words
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, halves, ink_on, paint_colour, pile, ribbon
+from ochre_stone.desktop.widgets.shapes import halves, ink_on, paint_colour, pile, ribbon
 
 _HEAD = 26
 _LABEL = 82

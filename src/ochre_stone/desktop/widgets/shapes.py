@@ -8,10 +8,9 @@ from collections.abc import Iterable
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.picture.screen import Screen
 from ochre_stone.desktop.session import display
-
-Lab = tuple[float, float, float]
 
 
 @functools.lru_cache(maxsize=4096)

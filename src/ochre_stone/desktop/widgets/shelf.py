@@ -8,11 +8,12 @@ from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintE
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.paint.cautions import hazards, lasts
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, paint_colour, ribbon
+from ochre_stone.desktop.widgets.shapes import paint_colour, ribbon
 
 ROW = 50.0
 _TOP = 22.0

@@ -9,10 +9,11 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEv
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.munsell import lightness_of_value
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.reach.slices import Slice
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, dab, ink_on, paint_colour
+from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour
 
 _FULL = 105.0
 """CIELAB a* and b* at the edge of the drawing."""

@@ -7,9 +7,9 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
-from ochre_stone.core.colour.spaces import WAVELENGTHS
+from ochre_stone.core.colour.spaces import WAVELENGTHS, Lab
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, paint_colour
+from ochre_stone.desktop.widgets.shapes import paint_colour
 
 _WORDS = ((430, "blue"), (530, "green"), (580, "yellow"), (640, "red"))
 

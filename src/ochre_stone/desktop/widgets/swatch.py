@@ -7,10 +7,11 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPaintEve
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.picture.sampling import Part
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_colour, pile, ribbon
+from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour, pile, ribbon
 
 SURFACES: dict[str, Lab] = {"white": (94.0, 0.0, 1.0), "grey": (51.6, 0.0, 0.0), "wood": (55.0, 11.0, 27.0)}
 """Palette surfaces: white, middle grey, and oiled wood; common practice, no source."""

@@ -9,11 +9,11 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEv
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
-from ochre_stone.core.colour.spaces import lch
+from ochre_stone.core.colour.spaces import Lab, lch
 from ochre_stone.core.colour.wheel import WheelName, wheel
 from ochre_stone.core.project.document import Note
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import Lab, dab, halves, ink_on, paint_colour
+from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour
 
 _TOP_ANGLE = {"traditional": 120.0, "perceptual": 90.0}  # yellow stands on top of both
 _FULL_CHROMA = 14.0

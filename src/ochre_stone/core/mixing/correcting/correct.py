@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.correcting.belief import Belief
 from ochre_stone.core.mixing.recipe.search import ORDERS, Ints, nearest_mixture
 from ochre_stone.core.paint.optics import Surface, layer_lab
@@ -208,7 +208,7 @@ def _told(adding: _Adding, sources: Sequence[AtHand], x: Array, pairs: Ints, sco
             Correction(
                 additions=tuple((sources[i].id, v * adding.size) for i, v in used),
                 names=tuple(sources[i].name for i, _ in used),
-                expected=_lab(lab), halfway=_lab(half), de00=float(ciede2000(lab, adding.goal)), now=adding.now,
+                expected=as_lab(lab), halfway=as_lab(half), de00=float(ciede2000(lab, adding.goal)), now=adding.now,
                 growth=1 + float(x[row].sum()), verdict="add",
             )
         )  # fmt: skip
@@ -232,10 +232,6 @@ def _judged(first: Correction, others: tuple[Correction, ...], now: float, grown
     else:
         verdict = "again"
     return replace(first, verdict=verdict, keep=keep, others=others)
-
-
-def _lab(row: Array) -> tuple[float, float, float]:
-    return float(row[0]), float(row[1]), float(row[2])
 
 
 Cost = Callable[[Array, Ints], Array]

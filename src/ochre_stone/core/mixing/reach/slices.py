@@ -16,7 +16,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.recipe.finding import REACH
 from ochre_stone.core.mixing.recipe.search import Searcher, searcher
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
@@ -145,11 +145,7 @@ def reach_of(notes: npt.ArrayLike, tubes: Sequence[Tube], most: int = 4, surface
 def _reached(search: Searcher, goal: Array, keep: int = 60) -> NoteReach:
     found = search.find(goal, keep)
     lab = search.paints.lab(found.shares[:1], found.index[:1])[0]
-    return NoteReach(_three(goal), _three(lab), float(ciede2000(lab, goal)))
-
-
-def _three(row: Array) -> tuple[float, float, float]:
-    return float(row[0]), float(row[1]), float(row[2])
+    return NoteReach(as_lab(goal), as_lab(lab), float(ciede2000(lab, goal)))
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.colour.spaces import Array, lch
+from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.mixing.recipe.parts import reduce_parts
 from ochre_stone.core.mixing.recipe.reasons import explain
 from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe, Source
@@ -106,7 +106,7 @@ class Sources:
             ingredients=ordered,
             shares=tuple(sorted(shares.items(), key=lambda kv: -kv[1])),
             lab=(L, float(lab[1]), float(lab[2])),
-            target=(float(target[0]), float(target[1]), float(target[2])),
+            target=as_lab(target),
             de00=float(ciede2000(lab, target)),
             value_error=float(value_of_lightness(L) - value_of_lightness(float(target[0]))),
             hue_error=(h - h0 + 180) % 360 - 180 if min(C, C0) > 4 else 0.0,

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
@@ -78,7 +78,7 @@ def adding(recipe: Recipe, spectra: Spectra, strong: Callable[[str], bool], surf
         lab = layer_lab(k / size, s / size, surface)
         leaps.append(0.0 if before is None else float(ciede2000(before, lab)))
         said = words or ("first" if before is None else _does(before, lab))
-        steps.append(Step(item.id, item.name, parts, parts / size, (float(lab[0]), float(lab[1]), float(lab[2])), said))
+        steps.append(Step(item.id, item.name, parts, parts / size, as_lab(lab), said))
         before = lab
     # One cut, before the strong paint that moves the pile most: what went in cannot be taken out.
     pushed = [i for i, d in enumerate(doses) if i and d[4] and leaps[i] > _LEAP]

@@ -13,8 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from ochre_stone.core.colour.spaces import BRADFORD, Array, lab_to_xyz, xyz_to_lab
-from ochre_stone.core.mixing.strings.subjects import Lab
+from ochre_stone.core.colour.spaces import BRADFORD, Array, Lab, as_lab, lab_to_xyz, xyz_to_lab
 
 FACING = 0.15
 """Share of all directions in which a form shadow sees its lit neighbour: a judgement (.5 on an endless sunny floor)."""
@@ -27,7 +26,7 @@ def _cones(lab: npt.ArrayLike) -> Array:
 
 def _to_lab(cones: Array) -> Lab:
     lab = xyz_to_lab(np.linalg.inv(BRADFORD) @ cones)
-    return float(lab[0]), float(lab[1]), float(lab[2])
+    return as_lab(lab)
 
 
 @dataclass(frozen=True)
@@ -81,4 +80,4 @@ def estimate(pairs: Sequence[tuple[Lab, Lab]]) -> Lights | None:
     middle = np.median(ratios, axis=0)
     spread = float(ratios[:, 1].std()) if len(rows) > 1 else 0.0
     r = 2.0 ** np.minimum(middle, -0.05)
-    return Lights((float(r[0]), float(r[1]), float(r[2])), len(rows), spread)
+    return Lights(as_lab(r), len(rows), spread)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-Lab = tuple[float, float, float]
+from ochre_stone.core.colour.spaces import Lab
 
 
 @dataclass(frozen=True)

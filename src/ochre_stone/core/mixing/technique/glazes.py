@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.recipe.search import nearest_mixture, weighted_error
 from ochre_stone.core.paint.layers import SCATTER_PER_MM, ground_below
 from ochre_stone.core.paint.optics import (
@@ -93,7 +93,7 @@ def ground_of(lab: Sequence[float], tubes: Sequence[Tube], surface: Surface = SA
 
 
 def _triple(row: Array) -> tuple[float, float, float]:
-    return float(row[0]), float(row[1]), float(row[2])
+    return as_lab(row)
 
 
 def coat(tube: Tube, medium: float, um: float, below: Array) -> Array:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
+from ochre_stone.core.colour.spaces import Array, as_lab, spectral_weights, xyz_to_lab
 from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab, reflectance
 from ochre_stone.core.paint.tubes import Tube
@@ -59,7 +59,7 @@ class Loose:
 
 
 def _triple(row: Array) -> tuple[float, float, float]:
-    return float(row[0]), float(row[1]), float(row[2])
+    return as_lab(row)
 
 
 def average(labs: Sequence[Sequence[float]], areas: Sequence[float]) -> tuple[float, float, float]:

@@ -12,7 +12,7 @@ import numpy as np
 
 from ochre_stone.core.colour.munsell import hue_value_chroma
 from ochre_stone.core.colour.reading import read
-from ochre_stone.core.colour.relations import Lab
+from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
@@ -74,7 +74,7 @@ def meetings(
     kept = hue_value_chroma(mixed)[2] / ((chroma[first] + chroma[second]) / 2)
     out = [
         Meeting(
-            i, j, (float(lab[0]), float(lab[1]), float(lab[2])), float(k),
+            i, j, as_lab(lab), float(k),
             tuple(t for t in shares[i] if t in shares[j] and t not in white),
         )
         for i, j, lab, k in zip(first.tolist(), second.tolist(), mixed, kept.tolist(), strict=True)

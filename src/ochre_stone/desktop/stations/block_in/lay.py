@@ -5,9 +5,9 @@ from typing import Any
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QLabel, QSlider, QWidget
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.masses.laying import LAYINGS
 from ochre_stone.core.project.blocking import Stage, stages
-from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.document import WHITE_PRIMED
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.desktop.session.studio import Studio

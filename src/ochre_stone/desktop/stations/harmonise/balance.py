@@ -1,6 +1,7 @@
 """The Balance page of Harmonise: proportions with gentle advice, and the light against the shadow."""
 
 from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.harmony.proportions import proportions
 from ochre_stone.core.harmony.relation import relations
 from ochre_stone.core.project.massing import note_in_focus
@@ -37,7 +38,7 @@ class BalancePage:
     def refresh(self) -> None:
         d, school = self.studio.document, self.settings.warmth
         notes = d.notes
-        goal = [(float(g[0]), float(g[1]), float(g[2])) for g in note_targets(d)]
+        goal = [as_lab(g) for g in note_targets(d)]
         share = [max(n.share, 0.001) for n in notes]
         inside = [note_in_focus(self.studio.picture, d, n.place) for n in notes] if d.masses.focus else ()
         p = proportions(goal, share, d.harmony.wheel, school, inside, [n.name for n in notes])

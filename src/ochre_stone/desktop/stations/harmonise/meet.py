@@ -5,6 +5,7 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QListWidget, QListWidgetItem
 
+from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.harmony.thirds import OPPOSITE, shared
 from ochre_stone.core.mixing.technique.meeting import Meeting, meetings
 from ochre_stone.core.project.rows import note_targets
@@ -42,7 +43,7 @@ class MeetPage:
 
     def refresh(self) -> None:
         d = self.studio.document
-        goal = [(float(g[0]), float(g[1]), float(g[2])) for g in note_targets(d)]
+        goal = [as_lab(g) for g in note_targets(d)]
         key = (tuple(goal), tuple(n.name for n in d.notes), d.mix.chosen(), d.mix.most_tubes)
         if key != self._made_for:
             self._made_for, self.found, self._labs = key, [], goal

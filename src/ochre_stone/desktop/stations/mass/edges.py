@@ -6,10 +6,10 @@ from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.masses.edges import KINDS
 from ochre_stone.core.masses.gradations import Turn, toward
 from ochre_stone.core.masses.plan import Border
-from ochre_stone.core.project.choices import Lab
 from ochre_stone.core.project.massing import blend_of
 from ochre_stone.core.project.planning import blend_words
 from ochre_stone.desktop.easel import masscover as massview

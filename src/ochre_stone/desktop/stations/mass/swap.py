@@ -4,10 +4,10 @@ import numpy as np
 from PyQt6.QtWidgets import QComboBox
 
 from ochre_stone.core.colour.gamut import held, most_chroma
-from ochre_stone.core.colour.spaces import lch
+from ochre_stone.core.colour.spaces import Lab, as_lab, lch
 from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.masses.plan import Mass as MassShape
-from ochre_stone.core.project.choices import Lab, Swap
+from ochre_stone.core.project.choices import Swap
 from ochre_stone.core.project.document import Note
 from ochre_stone.core.project.massing import mass_at
 from ochre_stone.desktop.session import numbers
@@ -97,7 +97,7 @@ class SwapPage:
         """A mass as swapped, at its mean lightness."""
         chroma, hue = self._now(m)
         out = held(m.lab[0], chroma, hue)
-        return float(out[0]), float(out[1]), float(out[2])
+        return as_lab(out)
 
     def _note(self) -> None:
         """Notes of the swapped masses as one step."""

@@ -2,11 +2,11 @@
 
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import Balance, balance_from
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.sampling import look_at, spot, spot_region
-from ochre_stone.core.project.choices import Lab
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import display
