@@ -19,7 +19,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.correcting.belief import Belief, Reading, moved
+from ochre_stone.core.mixing.correcting.belief import Belief, Reading, departed
 from ochre_stone.core.mixing.correcting.correct import (
     HOME,
     Handling,
@@ -70,7 +70,7 @@ class Truth:
     def __init__(self, palette: Palette, rng: np.random.Generator, strength: float = STRENGTH) -> None:
         n = len(palette.tubes)
         figures = np.column_stack([rng.normal(0, strength, n), rng.normal(0, SCATTER, n), rng.normal(0, HUE_NM, n)])
-        self.K, self.S = moved(palette.tubes, figures)
+        self.K, self.S = departed(palette.tubes, figures)
         self.at = {t.id: i for i, t in enumerate(palette.tubes)}
         self.rng = rng
 

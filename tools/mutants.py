@@ -29,12 +29,12 @@ ROOT = Path(__file__).parents[1]
 CORE = Path("src/ochre_stone/core")
 SECONDS = 300
 EXTERNAL = {
-    "colour": ["test_ciede2000", "test_colour_standards", "test_appearance"],
+    "colour": ["test_ciede2000", "test_colour_standards"],
     "picture": ["test_pictures_and_profiles"],
     "masses": ["test_masses_and_harmony"],
     "harmony": ["test_masses_and_harmony"],
-    "paint": ["test_pigment_optics", "test_trade_facts", "test_calibration"],
-    "mixing": ["test_recipes", "test_strings_and_piles"],
+    "paint": ["test_pigment_optics", "test_trade_facts"],
+    "mixing": ["test_strings_and_piles"],
     "project": [],
 }
 """Checks outside that concern a room."""

@@ -20,7 +20,6 @@ from ochre_stone.core.mixing.correcting.belief import (
     Belief,
     Reading,
     believe,
-    moved,
 )
 from ochre_stone.core.mixing.correcting.correct import correct, nearest_mixture
 from ochre_stone.core.mixing.recipe.search import ORDERS

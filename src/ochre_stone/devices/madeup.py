@@ -6,7 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.correcting.belief import moved
+from ochre_stone.core.mixing.correcting.belief import departed
 from ochre_stone.core.paint.optics import SATIN, Surface, reflectance
 from ochre_stone.core.paint.tubes import Tube
 
@@ -20,6 +20,6 @@ def painted(tubes: Sequence[Tube], parts: Sequence[float], surface: Surface = SA
     for row, t in enumerate(tubes):
         rng = np.random.default_rng(zlib.crc32(t.id.encode()))
         figures[row] = rng.normal(0, STRENGTH), 0.0, rng.normal(0, HUE_NM)
-    K, S = moved(tubes, figures)
+    K, S = departed(tubes, figures)
     c = np.asarray(parts, dtype=float) / np.sum(parts)
     return reflectance(c @ K, c @ S, surface)

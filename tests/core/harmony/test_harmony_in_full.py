@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ochre_stone.core.colour.gamut import held, most_chroma
+from ochre_stone.core.colour.gamut import most_chroma, within_srgb
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import BRADFORD, XYZ_TO_SRGB, lab_to_xyz, lch, xyz_to_lab
 from ochre_stone.core.colour.wheel import turn, wheel
@@ -40,7 +40,7 @@ class Gamut(unittest.TestCase):
             self.assertGreater(float((fits == inside).mean()), 0.97)
 
     def test_held(self):
-        out = held(60.0, [5.0, 300.0], 30.0)
+        out = within_srgb(60.0, [5.0, 300.0], 30.0)
         np.testing.assert_allclose(lch(out)[1][0], 5.0)
         self.assertLess(float(lch(out)[1][1]), 110)
         np.testing.assert_allclose(lch(out)[2], 30.0)
@@ -98,7 +98,7 @@ class Accents(unittest.TestCase):
         st.floats(0, 1),
     )  # fmt: skip
     def test_inside_the_screen_stays_inside(self, L, h, share, scheme, rotation, amount):
-        lab = held(L, share * float(most_chroma(L, h)), h)[None]
+        lab = within_srgb(L, share * float(most_chroma(L, h)), h)[None]
         out = pull(lab, places(scheme, rotation), amount, "traditional")
         self.assertLess(abs(float(value_of_lightness(out[0, 0]) - value_of_lightness(L))), 0.1)
         self.assertLessEqual(float(lch(out)[1][0]), float(lch(lab)[1][0]) + 1e-6)

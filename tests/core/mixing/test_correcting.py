@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.correcting.belief import (
     Reading,
     as_believed,
     believe,
-    moved,
+    departed,
 )
 from ochre_stone.core.mixing.correcting.correct import (
     AtHand,
@@ -32,7 +32,7 @@ PORTRAIT = palette("portrait-ten").tubes
 
 def truth(figures, shares):
     """Lab of a mixture of tubes that depart from their data."""
-    K, S = moved(TUBES, figures)
+    K, S = departed(TUBES, figures)
     c = np.array([shares.get(t.id, 0.0) for t in TUBES])
     return layer_lab(c @ K / c.sum(), c @ S / c.sum())
 

@@ -9,7 +9,7 @@ import numpy as np
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.reach.slices import Nets, additions, reach_of
-from ochre_stone.core.mixing.reach.smallest import smallest_palette
+from ochre_stone.core.mixing.reach.smallest import Wanted, smallest_palette
 from ochre_stone.core.mixing.recipe.ranking import KINDS, Means
 from ochre_stone.core.mixing.recipe.search import ORDERS, Searcher, weighted_error
 from ochre_stone.core.paint.cautions import is_safe
@@ -95,7 +95,7 @@ class Smallest(unittest.TestCase):
         """Every palette with one tube less is tried with a search of its own."""
         tubes = PORTRAIT.tubes
         notes = [r.lab for r in reach_of(random_mixtures(tubes, 9, 5), tubes) if r.far < 0.5]
-        found = smallest_palette(notes, tubes, 2.0)
+        found = smallest_palette(notes, tubes, Wanted(2.0))
         self.assertTrue(found.proven)
         self.assertTrue(all(found.reached))
         self.assertEqual(found.bound, len(found.tubes))
@@ -107,21 +107,21 @@ class Smallest(unittest.TestCase):
 
     def test_wishes_are_kept(self):
         notes = random_mixtures(PORTRAIT.tubes, 5, 3)
-        plain = smallest_palette(notes, PORTRAIT.tubes, 3.0)
-        kept = smallest_palette(notes, PORTRAIT.tubes, 3.0, fixed=["viridian"])
+        plain = smallest_palette(notes, PORTRAIT.tubes, Wanted(3.0))
+        kept = smallest_palette(notes, PORTRAIT.tubes, Wanted(3.0, fixed=("viridian",)))
         self.assertIn("viridian", [t.id for t in kept.tubes])
         self.assertLessEqual(len(plain.tubes), len(kept.tubes))
-        two = smallest_palette(notes, PORTRAIT.tubes, 3.0, size=2)
+        two = smallest_palette(notes, PORTRAIT.tubes, Wanted(3.0, size=2))
         self.assertEqual(len(two.tubes), 2)
         self.assertLess(sum(two.reached), sum(plain.reached))
 
     def test_price_and_hazards_decide_between_equals(self):
         pool = [tube(i) for i in ("titanium-white", "cadmium-red", "pyrrole-red", "naphthol-red")]
         note = [layer_lab(pool[1].K * 0.3 + pool[2].K * 0.1 + pool[0].K, pool[1].S * 0.3 + pool[2].S * 0.1 + pool[0].S)]
-        safe = smallest_palette(note, pool, 12.0, avoid_hazards=True)
+        safe = smallest_palette(note, pool, Wanted(12.0, avoid_hazards=True))
         self.assertNotIn("cadmium-red", [t.id for t in safe.tubes])
         price = {"titanium-white": 0.2, "cadmium-red": 0.1, "pyrrole-red": 3.0, "naphthol-red": 3.0}
-        self.assertIn("cadmium-red", [t.id for t in smallest_palette(note, pool, 12.0, price=price).tubes])
+        self.assertIn("cadmium-red", [t.id for t in smallest_palette(note, pool, Wanted(12.0, price=price)).tubes])
 
     def test_what_nobody_reaches_is_told(self):
         found = smallest_palette([[50.0, 10, 10], [60.0, -80, 60]], PORTRAIT.tubes)
@@ -131,9 +131,9 @@ class Smallest(unittest.TestCase):
         for call, words in (
             (lambda: smallest_palette([], PORTRAIT.tubes), "notes first"),
             (lambda: smallest_palette([[50, 0, 0]], []), "0 tubes"),
-            (lambda: smallest_palette([[50, 0, 0]], PORTRAIT.tubes, size=13), "2 to 12"),
+            (lambda: smallest_palette([[50, 0, 0]], PORTRAIT.tubes, Wanted(size=13)), "2 to 12"),
             (
-                lambda: smallest_palette([[50, 0, 0]], PORTRAIT.tubes, fixed=PORTRAIT.paints, size=3),
+                lambda: smallest_palette([[50, 0, 0]], PORTRAIT.tubes, Wanted(fixed=PORTRAIT.paints, size=3)),
                 "10 tubes are to stay",
             ),
         ):

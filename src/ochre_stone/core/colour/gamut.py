@@ -37,7 +37,7 @@ def most_chroma(lightness: npt.ArrayLike, hue: npt.ArrayLike) -> Array:
     )
 
 
-def held(lightness: npt.ArrayLike, chroma: npt.ArrayLike, hue: npt.ArrayLike) -> Array:
+def within_srgb(lightness: npt.ArrayLike, chroma: npt.ArrayLike, hue: npt.ArrayLike) -> Array:
     """Lab (..., 3) of L*, C*ab and hue in degrees, with the chroma held inside sRGB; L* and hue stay."""
     L, h = np.asarray(lightness, dtype=float), np.asarray(hue, dtype=float)
     C = np.minimum(np.asarray(chroma, dtype=float), most_chroma(L, h))

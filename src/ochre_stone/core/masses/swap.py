@@ -5,7 +5,7 @@ from collections.abc import Mapping
 import cv2
 import numpy as np
 
-from ochre_stone.core.colour.gamut import held
+from ochre_stone.core.colour.gamut import within_srgb
 from ochre_stone.core.masses.shapes import Labels
 from ochre_stone.core.picture.picture import Floats
 
@@ -27,7 +27,7 @@ def swapped(lab: Floats, labels: Labels, colours: Mapping[int, Colour]) -> Float
         soft = cv2.GaussianBlur(there, (0, 0), 1.2)
         rows, columns = np.nonzero(soft > 0.004)
         L = lab[rows, columns, 0].astype(float)
-        new = held(L, np.full(len(L), chroma), np.full(len(L), hue))
+        new = within_srgb(L, np.full(len(L), chroma), np.full(len(L), hue))
         share = soft[rows, columns][:, None]
         out[rows, columns, 1:] = (1 - share) * out[rows, columns, 1:] + share * new[:, 1:]
     return out

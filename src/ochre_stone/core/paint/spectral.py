@@ -21,6 +21,8 @@ _NM = re.compile(r"^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?|R_?)?(\d{3})(?:\.0+)?(
 _NAMES = ("sample_name", "label", "sample_id", "name", "sample")
 _LAB = (("lab_l", "lab_a", "lab_b"), ("measured_l", "measured_a", "measured_b"), ("l*", "a*", "b*"), ("l", "a", "b"))
 _MOST_ROWS, _MOST_BYTES = 20_000, 40_000_000
+_LEAST_BANDS = 8
+"""Fewer reflectances are no spectrum."""
 
 
 @dataclass(frozen=True)
@@ -35,7 +37,13 @@ class Reading:
 
 
 def read_text(text: str, name: str, tube_ids: Sequence[str] = ()) -> list[Reading]:
-    """The readings of a CGATS or CSV file. Raises OchreError, naming file, line and field, where it cannot be used."""
+    """The readings of a CGATS or CSV file, ``name`` for what is said of it; columns of ``tube_ids`` are parts.
+
+    Raises OchreError, naming file, line and field, where it cannot be used.
+
+    >>> read_text("label,lab_l,lab_a,lab_b\\nA1,62,14,22\\n", "chart.csv")[0].lab
+    (62.0, 14.0, 22.0)
+    """
     if len(text) > _MOST_BYTES:
         raise OchreError(f"'{name}' is far larger than any file of swatches: check the file.")
     rows = _cgats(text, name) if "BEGIN_DATA_FORMAT" in text else _csv(text, name)
@@ -43,34 +51,57 @@ def read_text(text: str, name: str, tube_ids: Sequence[str] = ()) -> list[Readin
         raise OchreError(f"'{name}' holds no readings: it needs a line of column names and one line for each swatch.")
     if len(rows) > _MOST_ROWS:
         raise OchreError(f"'{name}' holds {len(rows)} lines: at most {_MOST_ROWS} are read.")
-    fields = {f.lower(): f for f in rows[0][1]}
-    bands = sorted((int(m[1]), f) for f in rows[0][1] if (m := _NM.match(f.strip())) and 340 <= int(m[1]) <= 830)
-    lab = next((names for names in _LAB if all(n in fields for n in names)), None)
-    label = next((n for n in _NAMES if n in fields), None)
-    if label is None:
-        raise OchreError(f"'{name}' has no column of names: call one of them 'label' or SAMPLE_NAME.")
-    if len(bands) < 8 and lab is None:
-        raise OchreError(f"'{name}' has neither colours (LAB_L, LAB_A, LAB_B) nor spectra (columns such as NM_400).")
-    out = []
-    for line, row in rows:
-        parts = tuple((i, v) for i in tube_ids if i in row and (v := _number(row[i], name, line, i)) > 0)
-        spectrum = _spectrum(row, bands, name, line) if len(bands) >= 8 else ()
-        if spectrum:
-            L, a, b = (float(x) for x in reflectance_to_lab(np.array(spectrum)))
-        elif lab is not None:
-            if all(not row[fields[n]].strip() for n in lab):
-                continue  # a cell of a blank chart that nobody painted
-            L, a, b = (_number(row[fields[n]], name, line, fields[n]) for n in lab)
-        else:
-            continue
-        if not (0 <= L <= 130 and abs(a) <= 300 and abs(b) <= 300):
-            raise OchreError(f"'{name}', line {line}: L* {L:g}, a* {a:g}, b* {b:g} is no colour that paint can have.")
-        out.append(Reading(row[fields[label]].strip(), (L, a, b), spectrum, parts))
+    columns = _Columns.of(rows[0][1], name, tube_ids)
+    out = [r for line, row in rows if (r := columns.reading(row, line)) is not None]
     if not out:
         raise OchreError(
             f"'{name}' has columns for colours, but no line with figures in them: fill in what you measured."
         )
     return out
+
+
+@dataclass(frozen=True)
+class _Columns:
+    """Which columns of a file hold what."""
+
+    file: str
+    label: str
+    lab: tuple[str, ...]
+    """L*, a* and b*; none where the file holds spectra alone."""
+    bands: tuple[tuple[int, str], ...]
+    """Wavelength in nm and column; none where there are too few for a spectrum."""
+    tubes: tuple[str, ...]
+
+    @classmethod
+    def of(cls, row: Mapping[str, str], name: str, tube_ids: Sequence[str]) -> "_Columns":
+        fields = {f.lower(): f for f in row}
+        bands = sorted((int(m[1]), f) for f in row if (m := _NM.match(f.strip())) and 340 <= int(m[1]) <= 830)
+        lab = next((names for names in _LAB if all(n in fields for n in names)), ())
+        label = next((n for n in _NAMES if n in fields), None)
+        if label is None:
+            raise OchreError(f"'{name}' has no column of names: call one of them 'label' or SAMPLE_NAME.")
+        if len(bands) < _LEAST_BANDS and not lab:
+            raise OchreError(f"'{name}' has neither colours (LAB_L, LAB_A, LAB_B) nor spectra (such as NM_400).")
+        return cls(
+            name, fields[label], tuple(fields[n] for n in lab), tuple(bands) if len(bands) >= _LEAST_BANDS else (),
+            tuple(i for i in tube_ids if i in row),
+        )  # fmt: skip
+
+    def reading(self, row: Mapping[str, str], line: int) -> Reading | None:
+        """What a line holds; None for a cell of a blank chart that nobody painted."""
+        spectrum = _spectrum(row, self.bands, self.file, line) if self.bands else ()
+        if spectrum:
+            L, a, b = (float(x) for x in reflectance_to_lab(np.array(spectrum)))
+        elif any(row[f].strip() for f in self.lab):
+            L, a, b = (_number(row[f], self.file, line, f) for f in self.lab)
+        else:
+            return None
+        if not (0 <= L <= 130 and abs(a) <= 300 and abs(b) <= 300):
+            raise OchreError(
+                f"'{self.file}', line {line}: L* {L:g}, a* {a:g}, b* {b:g} is no colour that paint can have."
+            )
+        parts = tuple((i, v) for i in self.tubes if (v := _number(row[i], self.file, line, i)) > 0)
+        return Reading(row[self.label].strip(), (L, a, b), spectrum, parts)
 
 
 def _number(text: str, name: str, line: int, field: str) -> float:

@@ -12,10 +12,11 @@ from ochre_stone.core.harmony.preview import ways
 from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
 from ochre_stone.core.mixing.session.plan import Row
-from ochre_stone.core.mixing.strings.shadowlight import Lights, estimate
-from ochre_stone.core.mixing.strings.subjects import BY_ID, flush, through_leaf
+from ochre_stone.core.mixing.strings.shadowlight import Lights
+from ochre_stone.core.mixing.strings.subjects import BY_ID
 from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, PileTarget, targets
-from ochre_stone.core.project.document import STRING_ORDER, SUBJECTS, Document, Note
+from ochre_stone.core.project.added import added_rows, lights_of
+from ochre_stone.core.project.document import STRING_ORDER, Document, Note
 
 
 def note_targets(document: Document) -> Array:
@@ -173,67 +174,8 @@ def string_title(string_id: str) -> str:
 
 
 def lights(document: Document) -> Lights | None:
-    """Light and ambient light, from the notes of subjects that are noted in both; None without such a pair.
-
-    Cast shadows tell most: nothing but the surroundings lights them. Core shadows, which hold light thrown back, count
-    where there are not two of these.
-    """
-    goal = note_targets(document)
-    pairs: dict[str, list[tuple[Lab, Lab]]] = {"cast shadow": [], "core shadow": []}
-    for subject in SUBJECTS:
-        of = [(n, as_lab(goal[i])) for i, n in enumerate(document.notes) if n.subject == subject]
-        lit = [(n.share, lab) for n, lab in of if n.role == "light"]
-        for n, lab in of:
-            if lit and n.role in pairs:
-                pairs[n.role].append((max(lit)[1], lab))
-    cast = estimate(pairs["cast shadow"])
-    return cast if cast is not None and cast.pairs > 1 else estimate(pairs["cast shadow"] + pairs["core shadow"])
-
-
-def _added(document: Document, goal: Array, rows: dict[str, list[PileTarget]]) -> dict[str, list[PileTarget]]:
-    """Strings that rules add, where there is what they need."""
-    mix, out = document.mix, {}
-
-    def held(rule: str, labs: Sequence[Lab]) -> list[PileTarget]:
-        made = []
-        for lab in labs:
-            value = min(max(float(value_of_lightness(min(max(lab[0], 0.0), 100.0))), DARKEST), LIGHTEST)
-            colour = (float(lightness_of_value(value)), lab[1], lab[2])
-            made.append(PileTarget(colour, round(value, 2), "rule", (rule,)))
-        return sorted(made, key=lambda t: t.value)
-
-    skin = next((rows[s] for s in rows if s.partition("-")[0] == "skin"), None)
-    if mix.rule("skin-flush") and skin:
-        out["skin-flush"] = held("skin-flush", flush(skin[len(skin) // 2].lab))
-    leaves = [as_lab(goal[i]) for i, n in enumerate(document.notes) if n.subject == "foliage" and n.lit]
-    if mix.rule("foliage-through") and leaves:
-        out["foliage-through"] = held("foliage-through", through_leaf(max(leaves)))
-    light = lights(document)
-    if light is None:
-        return out
-    if mix.rule("sky-clouds") and any(n.subject == "sky" for n in document.notes):
-        lit = (95.0, 0.5, 4.0)
-        shaded = Lights(_root(light.ratio, 0.35), light.pairs, light.spread).cast_shadow(lit)
-        out["sky-clouds"] = held("sky-clouds", [shaded, lit])
-    dark = {n.subject for n in document.notes if not n.lit}
-    alone = [
-        (n.share, as_lab(goal[i])) for i, n in enumerate(document.notes)
-        if n.role == "light" and n.subject not in dark and n.subject != "sky"
-    ]  # fmt: skip
-    things = [lab for _, lab in sorted(alone, reverse=True)[:5]]
-    floor = [
-        (n.share, as_lab(goal[i])) for i, n in enumerate(document.notes) if n.lit and n.subject in ("ground", "wall")
-    ]
-    if mix.rule("shadows-form") and things:
-        below = max(floor)[1] if floor else None
-        out["shadows-form"] = held("shadows-form", [light.form_shadow(c, below) for c in things])
-    if mix.rule("shadows-cast") and things:
-        out["shadows-cast"] = held("shadows-cast", [light.cast_shadow(c) for c in things])
-    return out
-
-
-def _root(ratio: tuple[float, float, float], power: float) -> tuple[float, float, float]:
-    return ratio[0] ** power, ratio[1] ** power, ratio[2] ** power
+    """Light and ambient light, from the notes of subjects that are noted in both; None without such a pair."""
+    return lights_of(document, note_targets(document))
 
 
 def wanted_rows(document: Document) -> list[Row]:
@@ -248,7 +190,7 @@ def wanted_rows(document: Document) -> list[Row]:
         subject = string_id.partition("-")[0]
         rows[string_id] = targets(goal[members], weight, mix.steps, subject, [n.lit for n in notes], active)
     rows |= {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
-    rows |= _added(document, goal, rows)
+    rows |= added_rows(document, goal, rows)
     out = []
     for string_id, row in rows.items():
         if string_id not in mix.left_out:

@@ -59,7 +59,7 @@ class Belief:
 
     def spectra(self) -> tuple[Array, Array]:
         """K and S (n, 36) of the tubes as they are thought to be."""
-        return moved(self.tubes, self.figures)
+        return departed(self.tubes, self.figures)
 
     def lab(self, amounts: Array) -> Array:
         """Lab (..., 3) expected of mixtures, ``amounts`` (..., n) of volume."""
@@ -95,7 +95,7 @@ def _prior_sd(tubes: Sequence[Tube]) -> Array:
     return np.array([[t.tolerance.strength, t.tolerance.scatter, t.tolerance.hue_nm] for t in tubes])
 
 
-def moved(tubes: Sequence[Tube], figures: Array) -> tuple[Array, Array]:
+def departed(tubes: Sequence[Tube], figures: Array) -> tuple[Array, Array]:
     """K and S (n, 36) of ``tubes`` whose figures depart from their data by ``figures`` (n, 3)."""
     grow = np.exp(figures[:, 0])[:, None]
     K = np.stack([shifted(t.K, float(f[2])) for t, f in zip(tubes, figures, strict=True)]) * grow
@@ -106,7 +106,7 @@ def moved(tubes: Sequence[Tube], figures: Array) -> tuple[Array, Array]:
 def _slopes(tubes: Sequence[Tube], figures: Array, amounts: Array, surface: Surface) -> Array:
     """Slopes (m, 3, 3n) of the colour of mixtures (m, n), CIEDE2000 vector per unit of each figure."""
     n = len(tubes)
-    K, S = moved(tubes, figures)
+    K, S = departed(tubes, figures)
     c = amounts / amounts.sum(axis=1, keepdims=True)
     k, s = c @ K, c @ S
     lab = layer_lab(k, s, surface)
@@ -152,7 +152,7 @@ def believe(tubes: Sequence[Tube], readings: Sequence[Reading], surface: Surface
     c = amounts / amounts.sum(axis=1, keepdims=True)
 
     def off(x: Array) -> Array:
-        K, S = moved(tubes, x.reshape(-1, 3))
+        K, S = departed(tubes, x.reshape(-1, 3))
         # Readings far out count less than by their square (Cauchy's weight at twelve sigmas): a slip of the hand.
         return ciede2000_vector(layer_lab(c @ K, c @ S, surface), read) * trust[:, None]
 

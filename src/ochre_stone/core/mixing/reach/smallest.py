@@ -7,8 +7,8 @@ all tubes of one such choice. This is a covering problem, solved as a mixed inte
 """
 
 import itertools
-from collections.abc import Callable, Collection, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
@@ -50,47 +50,59 @@ class Smallest:
     """No palette that reaches as many notes can have fewer tubes than this."""
 
 
-def smallest_palette(
-    notes: npt.ArrayLike,
-    pool: Sequence[Tube],
-    tolerance: float = REACH,
-    fixed: Collection[str] = (),
-    most_tubes: int = 4,
-    size: int = MOST_SIZE,
-    price: Mapping[str, float] | None = None,
-    avoid_hazards: bool = False,
-    avoid_fugitive: bool = False,
-    surface: Surface = SATIN,
-    progress: Callable[[float], None] = lambda share: None,
-) -> Smallest:
-    """The fewest tubes of ``pool`` (at most 24) that bring every colour Lab (n, 3) within ``tolerance`` CIEDE2000.
+@dataclass(frozen=True)
+class Wanted:
+    """What the smallest palette is to be."""
 
-    ``fixed``: ids that must be in; ``size``: at most so many tubes (2 to 12): where that is too few, as many notes
-    as can be are reached. Between palettes of one size the cheaper wins, then the one without hazards or fugitive tubes
-    where these are to be avoided. ``progress`` gets 0..1 and may raise to cancel. Raises OchreError for wishes that
-    cannot be.
+    tolerance: float = REACH
+    """CIEDE2000 within which a note counts as reached."""
+    fixed: tuple[str, ...] = ()
+    """Ids of tubes that must be in."""
+    most_tubes: int = 4
+    """In one mixture, 1 to 4."""
+    size: int = MOST_SIZE
+    """At most so many tubes, 2 to 12: where that is too few, as many notes as can be are reached."""
+    price: Mapping[str, float] = field(default_factory=dict)
+    """Per millilitre by tube id: between palettes of one size the cheaper wins."""
+    avoid_hazards: bool = False
+    avoid_fugitive: bool = False
+    """Then the one without such tubes, where they are to be avoided."""
+    surface: Surface = SATIN
+
+
+def smallest_palette(
+    notes: npt.ArrayLike, pool: Sequence[Tube], wanted: Wanted | None = None,
+    progress: Callable[[float], None] = lambda share: None,
+) -> Smallest:  # fmt: skip
+    """The fewest tubes of ``pool`` (at most 24) that bring every colour Lab (n, 3) within the tolerance that is wanted.
+
+    ``progress`` gets 0..1 and may raise to cancel. Raises OchreError for wishes that cannot be.
     """
+    w = wanted or Wanted()
     lab = np.asarray(notes, dtype=float).reshape(-1, 3)
     if not len(lab):
         raise OchreError("Take notes first: the smallest palette is the one that reaches them.")
     if not 1 <= len(pool) <= MOST_TUBES:
         raise OchreError(f"{len(pool)} tubes to choose from: 1 to {MOST_TUBES} are possible.")
-    if not LEAST_SIZE <= size <= MOST_SIZE:
-        raise OchreError(f"A palette of {size} tubes: choose {LEAST_SIZE} to {MOST_SIZE}.")
-    locked = [i for i, t in enumerate(pool) if t.id in fixed]
-    if len(locked) > size:
-        raise OchreError(f"{len(locked)} tubes are to stay, but the palette may have {size}: allow more, or free some.")
-    choices = reaching(lab, pool, tolerance, min(most_tubes, 4), surface, progress)
+    if not LEAST_SIZE <= w.size <= MOST_SIZE:
+        raise OchreError(f"A palette of {w.size} tubes: choose {LEAST_SIZE} to {MOST_SIZE}.")
+    locked = [i for i, t in enumerate(pool) if t.id in w.fixed]
+    if len(locked) > w.size:
+        raise OchreError(
+            f"{len(locked)} tubes are to stay, but {w.size} may lie on the palette: allow more, or free some."
+        )
+    choices = reaching(lab, pool, w.tolerance, min(w.most_tubes, 4), w.surface, progress)
     impossible = tuple(n for n, c in enumerate(choices) if not c)
     weight = np.ones(len(pool))
-    top = max((price or {}).values(), default=0.0)
+    top = max(w.price.values(), default=0.0)
     for i, t in enumerate(pool):
         if top > 0:
-            weight[i] += 0.05 * (price or {}).get(t.id, top) / top
-        weight[i] += _PER_HAZARD * avoid_hazards * bool(hazards(t)) + _PER_FUGITIVE * avoid_fugitive * (not lasts(t))
+            weight[i] += 0.05 * w.price.get(t.id, top) / top
+        weight[i] += _PER_HAZARD * (w.avoid_hazards and bool(hazards(t)))
+        weight[i] += _PER_FUGITIVE * (w.avoid_fugitive and not lasts(t))
     # Even all of these together must weigh less than one tube more.
     weight = 1 + (weight - 1) / max(1.0, (weight - 1).sum() * 1.01)
-    return _solved(choices, pool, locked, weight, size, impossible)
+    return _solved(choices, pool, locked, weight, w.size, impossible)
 
 
 def reaching(

@@ -80,11 +80,11 @@ def round_found(
     parts, index, lab, owner = parts[close], index[close], lab[close], owner[close]
     error = paints.error(lab, target)
     # Touches and many parts cost care: prefer the simpler of two equal roundings.
-    fuss = 0.02 * (parts > 0).sum(axis=1) + 0.01 * (parts % 1 > 0).sum(axis=1) + 0.004 * parts.sum(axis=1)
-    order = np.lexsort((error + fuss, owner))
+    care = 0.02 * (parts > 0).sum(axis=1) + 0.01 * (parts % 1 > 0).sum(axis=1) + 0.004 * parts.sum(axis=1)
+    order = np.lexsort((error + care, owner))
     begins = np.flatnonzero(np.diff(owner[order], prepend=-1))
     each = max(1, _LEAST_WAYS // len(begins))
     rank = np.arange(len(order)) - np.repeat(begins, np.diff(np.append(begins, len(order))))
     first = order[rank < each]
-    first = first[np.argsort((error + fuss)[first])]
+    first = first[np.argsort((error + care)[first])]
     return error[first], parts[first], index[first], lab[first]

@@ -3,7 +3,7 @@
 import numpy as np
 from PyQt6.QtWidgets import QComboBox
 
-from ochre_stone.core.colour.gamut import held, most_chroma
+from ochre_stone.core.colour.gamut import most_chroma, within_srgb
 from ochre_stone.core.colour.spaces import Lab, as_lab, lch
 from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.masses.plan import Mass as MassShape
@@ -96,7 +96,7 @@ class SwapPage:
     def _lab(self, m: MassShape) -> Lab:
         """A mass as swapped, at its mean lightness."""
         chroma, hue = self._now(m)
-        out = held(m.lab[0], chroma, hue)
+        out = within_srgb(m.lab[0], chroma, hue)
         return as_lab(out)
 
     def _note(self) -> None:

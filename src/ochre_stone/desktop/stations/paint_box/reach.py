@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QListWidget, Q
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.mixing.reach.slices import Addition, Nets, NoteReach, Slice, additions, reach_of
-from ochre_stone.core.mixing.reach.smallest import LEAST_SIZE, MOST_SIZE, Smallest, smallest_palette
+from ochre_stone.core.mixing.reach.smallest import LEAST_SIZE, MOST_SIZE, Smallest, Wanted, smallest_palette
 from ochre_stone.core.mixing.recipe.reasons import miss
 from ochre_stone.core.paint.box import OwnPalette
 from ochre_stone.core.paint.palettes import MOST_TUBES, ONE_OF_EACH
@@ -197,11 +197,11 @@ class ReachPage:
         there = sum(not t.archived for t in self.keeper.box.tubes)
         if self.pool.currentData() == "box" and there > MOST_TUBES:
             self.studio.told.emit(f"Only the first {MOST_TUBES} tubes of your box are tried: put some away first.")
-        fixed = [t.id for t in pool if t.id in self._kept()]
-        wishes = {"tolerance": self.tolerance.value(), "fixed": fixed, "size": self.size.value(),
-                  "price": means_of(self.keeper.box).price, "avoid_hazards": self.safe.isChecked(),
-                  "avoid_fugitive": self.lasting.isChecked(), "surface": self.palettes.chosen().surface}  # fmt: skip
-
+        wanted = Wanted(
+            tolerance=self.tolerance.value(), fixed=tuple(t.id for t in pool if t.id in self._kept()),
+            size=self.size.value(), price=means_of(self.keeper.box).price, avoid_hazards=self.safe.isChecked(),
+            avoid_fugitive=self.lasting.isChecked(), surface=self.palettes.chosen().surface,
+        )  # fmt: skip
         asked = self._made_for
 
         def arrived(found: Smallest) -> None:
@@ -211,7 +211,7 @@ class ReachPage:
 
         self.smallest = None
         self.studio.jobs.start(
-            "smallest", lambda report: smallest_palette(goal, pool, progress=report, **wishes), arrived,  # type: ignore[arg-type]
+            "smallest", lambda report: smallest_palette(goal, pool, wanted, report), arrived,
             self.studio.failed.emit, self._on_the_way,
         )  # fmt: skip
 
