@@ -105,7 +105,7 @@ class AgainstGeneralSolvers(unittest.TestCase):
         """The most probable tubes: SciPy's least_squares on the same prior and readings ends at the same cost."""
         tubes = palette("four-tube-earth").tubes
         rng = np.random.default_rng(5)
-        K, S = moved(tubes, rng.normal(0, 1, (4, 3)) * [0.2, 0.1, 3.0])
+        K, S = departed(tubes, rng.normal(0, 1, (4, 3)) * [0.2, 0.1, 3.0])
         shares = rng.dirichlet([2] * 4, 5)
         labs = layer_lab(shares @ K, shares @ S) + rng.normal(0, 0.2, (5, 3))
         readings = [
@@ -117,7 +117,7 @@ class AgainstGeneralSolvers(unittest.TestCase):
         trust = 1 / np.hypot(0.3, MODEL)
 
         def residuals(x):
-            K, S = moved(tubes, x.reshape(4, 3))
+            K, S = departed(tubes, x.reshape(4, 3))
             off = ciede2000_vector(layer_lab(shares @ K, shares @ S), labs) * trust
             return np.concatenate([off.ravel(), x / sd])
 
