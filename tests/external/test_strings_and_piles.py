@@ -20,6 +20,7 @@ from ochre_stone.core.mixing.correcting.belief import (
     Belief,
     Reading,
     believe,
+    departed,
 )
 from ochre_stone.core.mixing.correcting.correct import correct, nearest_mixture
 from ochre_stone.core.mixing.recipe.search import ORDERS
