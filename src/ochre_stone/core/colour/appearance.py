@@ -79,7 +79,19 @@ def _achromatic(rgb_a: Array, nbb: float) -> Array:
 
 
 def appearance(xyz: npt.ArrayLike, conditions: Conditions | None = None) -> Appearance:
-    """How XYZ (..., 3) appears under ``conditions``."""
+    """How colours appear under conditions.
+
+    Parameters: ``xyz`` (..., 3), Y = 1 for white; ``conditions``: the studio by default.
+
+    Returns: J, C, h and M, (...) each.
+
+    Source: Li and others 2017, Color Res. Appl. 42(6) (CAM16); CIE 248:2022. The example is theirs.
+
+    >>> bright = Conditions(white=(0.9505, 1.0, 1.0888), background=0.2, adapting=318.31)
+    >>> seen = appearance([0.1901, 0.2, 0.2178], bright)
+    >>> [round(float(x), 2) for x in (seen.J, seen.C, seen.h)]
+    [41.73, 0.1, 217.07]
+    """
     f = _factors(conditions or Conditions())
     rgb = f.gains * (np.asarray(xyz, dtype=float) * 100 @ _M16.T)
     r = _compress(rgb, f.fl)
@@ -98,7 +110,15 @@ def _ecc(hue: Array) -> Array:
 
 
 def xyz_of(seen: Appearance, conditions: Conditions | None = None) -> Array:
-    """XYZ (..., 3) that appears with this J, C and h under ``conditions``."""
+    """XYZ that appears so: the inverse of :func:`appearance`.
+
+    Parameters: ``seen``: J, C and h of any shape alike (M is not used); ``conditions``: the studio by default.
+
+    Returns: XYZ (..., 3), Y = 1 for white.
+
+    >>> xyz_of(appearance([0.3, 0.25, 0.1])).round(4)
+    array([0.3 , 0.25, 0.1 ])
+    """
     f = _factors(conditions or Conditions())
     J = np.maximum(np.asarray(seen.J, dtype=float), 1e-6)
     t = (seen.C / (np.sqrt(J / 100) * (1.64 - 0.29**f.n) ** 0.73)) ** (1 / 0.9)

@@ -43,9 +43,19 @@ BRADFORD: Array = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367]
 
 @functools.cache
 def spectral_weights(illuminant: str = "D65") -> Array:
-    """Weights of shape (36, 3): ``reflectance @ weights`` is XYZ with Y = 1 for the perfect diffuser.
+    """Weights that turn a reflectance into XYZ.
 
-    ``illuminant`` is "D65" or "A". Raises KeyError for another one.
+    Parameters: ``illuminant``: "D65" or "A".
+
+    Returns: (36, 3), read-only: ``reflectance @ weights`` is XYZ with Y = 1 for the perfect diffuser, at the bands of
+    ``WAVELENGTHS``.
+
+    Raises KeyError for another illuminant.
+
+    Source: the 2 degree observer and the illuminants of CIE 015:2018, integrated to bands of 10 nm.
+
+    >>> np.round(spectral_weights().sum(axis=0), 3)  # the white point of D65
+    array([0.95 , 1.   , 1.089])
     """
     table = json.loads(resource("colour", "observer.json").read_text(encoding="utf-8"))
     weights = np.array(table["weights"][illuminant], dtype=float)
@@ -54,14 +64,35 @@ def spectral_weights(illuminant: str = "D65") -> Array:
 
 
 def xyz_to_lab(xyz: npt.ArrayLike, white: Array = WHITE_D65) -> Array:
-    """XYZ (..., 3) to CIELAB (..., 3). Negative values are taken as they are, on the linear branch."""
+    """XYZ to CIELAB.
+
+    Parameters: ``xyz`` (..., 3), Y = 1 for white; ``white`` (3,): XYZ of the reference white, D65 by default. Values
+    below 0 are taken as they are, on the linear branch.
+
+    Returns: L*, a*, b* (..., 3); L* is 0..100 for surfaces.
+
+    Source: CIE 015:2018, 8.2.1, with the exact constants (6/29)^3 and (29/3)^3.
+
+    >>> xyz_to_lab(WHITE_D65 * 0.184187)[0].round(3)  # a grey of 18.4 % is L* 50
+    np.float64(50.0)
+    """
     t = np.asarray(xyz, dtype=float) / white
     f = np.where(t > _EPSILON, np.cbrt(np.maximum(t, 0.0)), (_KAPPA * t + 16) / 116)
     return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], axis=-1)
 
 
 def lab_to_xyz(lab: npt.ArrayLike, white: Array = WHITE_D65) -> Array:
-    """CIELAB (..., 3) to XYZ (..., 3)."""
+    """CIELAB to XYZ: the inverse of :func:`xyz_to_lab`.
+
+    Parameters: ``lab`` (..., 3); ``white`` (3,).
+
+    Returns: XYZ (..., 3), Y = 1 for white.
+
+    Source: CIE 015:2018, annex.
+
+    >>> np.round(lab_to_xyz([50, 0, 0])[1], 6)
+    np.float64(0.184187)
+    """
     lab = np.asarray(lab, dtype=float)
     fy = (lab[..., 0] + 16) / 116
     f = np.stack([fy + lab[..., 1] / 500, fy, fy - lab[..., 2] / 200], axis=-1)
@@ -70,21 +101,47 @@ def lab_to_xyz(lab: npt.ArrayLike, white: Array = WHITE_D65) -> Array:
 
 
 def encode_srgb(linear: npt.ArrayLike) -> Array:
-    """Linear light to the sRGB transfer curve; input is clipped to 0..1."""
+    """Linear light to the code values of sRGB.
+
+    Parameters: ``linear`` (...), clipped to 0..1.
+
+    Returns: (...), 0..1.
+
+    Source: IEC 61966-2-1:1999.
+
+    >>> encode_srgb(0.2140411).round(4)
+    np.float64(0.5)
+    """
     x = np.clip(np.asarray(linear, dtype=float), 0.0, 1.0)
     return np.asarray(np.where(x <= 0.0031308, 12.92 * x, 1.055 * np.maximum(x, 1e-12) ** (1 / 2.4) - 0.055))
 
 
 def decode_srgb(encoded: npt.ArrayLike) -> Array:
-    """sRGB code values 0..1 to linear light."""
+    """Code values of sRGB to linear light: the inverse of :func:`encode_srgb`.
+
+    Parameters: ``encoded`` (...), 0..1.
+
+    Returns: (...), 0..1.
+
+    Source: IEC 61966-2-1:1999.
+
+    >>> decode_srgb([0.04045, 0.5]).round(6)
+    array([0.003131, 0.214041])
+    """
     x = np.asarray(encoded, dtype=float)
     return np.where(x <= 0.04045, x / 12.92, ((x + 0.055) / 1.055) ** 2.4)
 
 
 def lab_to_srgb(lab: npt.ArrayLike) -> Array:
-    """CIELAB to sRGB code values 0..1; colours outside sRGB lose chroma, never lightness or hue.
+    """CIELAB to code values of sRGB; colours outside lose chroma, never lightness or hue.
 
-    Chroma is reduced by bisection along the line to the grey of the same L*.
+    Parameters: ``lab`` (..., 3), D65; L* is clipped to 0..100.
+
+    Returns: (..., 3), 0..1. Chroma is reduced by bisection along the line to the grey of the same L*, to 1 part in
+    16,000.
+
+    >>> (lab_to_srgb([50, 0, 0]) * 255).round(1)  # a grey stays one
+    array([118.9, 118.9, 118.9])
     """
     lab = np.asarray(lab, dtype=float)
     flat = lab.reshape(-1, 3).copy()
@@ -105,13 +162,21 @@ def lab_to_srgb(lab: npt.ArrayLike) -> Array:
 
 
 def lab_to_hex(lab: npt.ArrayLike) -> str:
-    """One Lab colour as ``#rrggbb`` (gamut-mapped as in :func:`lab_to_srgb`)."""
+    """One Lab colour as ``#rrggbb``, brought into sRGB as in :func:`lab_to_srgb`.
+
+    >>> lab_to_hex([50, 0, 0])
+    '#777777'
+    """
     r, g, b = np.round(lab_to_srgb(lab).reshape(3) * 255).astype(int)
     return f"#{r:02x}{g:02x}{b:02x}"
 
 
 def hex_to_lab(text: str) -> Array:
-    """``#rrggbb`` or ``rrggbb`` to Lab (3,). Raises ValueError when it is not six hexadecimal digits."""
+    """``#rrggbb`` or ``rrggbb`` to Lab (3,). Raises ValueError when it is not six hexadecimal digits.
+
+    >>> hex_to_lab("#ffffff").round(3) + 0.0
+    array([100.,   0.,   0.])
+    """
     digits = text.strip().lstrip("#")
     if len(digits) != 6:
         raise ValueError(f"'{text}' is not a colour like #c9a27e")
@@ -120,9 +185,17 @@ def hex_to_lab(text: str) -> Array:
 
 
 def adaptation(source: npt.ArrayLike, target: npt.ArrayLike = WHITE_D65) -> Array:
-    """Bradford matrix (3, 3) that takes XYZ seen under white ``source`` to white ``target``.
+    """The matrix that takes XYZ seen under one white to another.
 
-    Both are XYZ of any luminance; only their chromaticity matters.
+    Parameters: ``source``, ``target`` (3,): XYZ of the whites, of any luminance; only their chromaticity matters.
+
+    Returns: (3, 3), for ``matrix @ xyz``.
+
+    Source: von Kries's gains in the sharpened cones of Lam 1985 ("Bradford"), as ICC.1:2022, annex E, gives them.
+
+    >>> d50 = [0.9642, 1.0, 0.8249]
+    >>> adaptation(d50).round(4)[0]  # the first row that ICC profiles are undone with
+    array([ 0.9555, -0.0231,  0.0633])
     """
     s = np.asarray(source, dtype=float)
     t = np.asarray(target, dtype=float)
@@ -132,7 +205,17 @@ def adaptation(source: npt.ArrayLike, target: npt.ArrayLike = WHITE_D65) -> Arra
 
 
 def lch(lab: npt.ArrayLike) -> tuple[Any, Any, Any]:
-    """Lightness, chroma C*ab and hue angle in degrees 0..360 of Lab (..., 3)."""
+    """Lightness, chroma and hue angle of Lab.
+
+    Parameters: ``lab`` (..., 3).
+
+    Returns: L*, C*ab and hue in degrees 0..360, (...) each. The hue of a grey is 0.
+
+    Source: CIE 015:2018, 8.2.1.2.
+
+    >>> [float(x) for x in lch([50, 3, 4])][:2]
+    [50.0, 5.0]
+    """
     lab = np.asarray(lab, dtype=float)
     hue = np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) % 360
     return lab[..., 0], np.hypot(lab[..., 1], lab[..., 2]), hue

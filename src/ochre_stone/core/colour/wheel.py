@@ -85,5 +85,13 @@ def wheel(name: WheelName = "traditional") -> Wheel:
 
 
 def turn(a: npt.ArrayLike, b: npt.ArrayLike) -> Array:
-    """Signed shorter turn from angle ``a`` to ``b``, in -180..180 degrees."""
+    """Signed shorter turn from one angle to another.
+
+    Parameters: ``a``, ``b`` (...): degrees; they broadcast.
+
+    Returns: (...), -180..180.
+
+    >>> turn(350, 10), turn(10, 350)
+    (array(20.), array(-20.))
+    """
     return np.asarray((np.asarray(b, dtype=float) - np.asarray(a, dtype=float) + 180) % 360 - 180)

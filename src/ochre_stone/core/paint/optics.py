@@ -31,19 +31,37 @@ SATIN = Surface()
 
 
 def infinite_reflectance(K: npt.ArrayLike, S: npt.ArrayLike) -> Array:
-    """Reflectance inside a hiding layer: ``1 + q - sqrt(q^2 + 2 q)`` with q = K/S. S must be above 0."""
+    """Reflectance inside a hiding layer.
+
+    Parameters: ``K``, ``S`` (...): absorption and scattering, in one unit; S above 0. They broadcast.
+
+    Returns: (...), 0..1: ``1 + q - sqrt(q^2 + 2 q)`` with q = K/S.
+
+    Source: Kubelka and Munk 1931, Z. techn. Phys. 12; in this form Kubelka 1948, J. Opt. Soc. Am. 38(5).
+
+    >>> infinite_reflectance(1.0, 1.0).round(4)  # 2 less the root of 3
+    np.float64(0.2679)
+    """
     q = np.asarray(K, dtype=float) / np.asarray(S, dtype=float)
     return np.asarray(1 + q - np.sqrt(q * (q + 2)))
 
 
 def film_reflectance(K: npt.ArrayLike, S: npt.ArrayLike, thickness: npt.ArrayLike, ground: npt.ArrayLike) -> Array:
-    """Internal reflectance (..., 36) of a film over a ground.
+    """Internal reflectance of a film over a ground.
 
-    ``K``, ``S`` (..., 36) per unit of thickness; ``thickness`` broadcasts against them (give it a last axis of 1),
-    at or above 0; ``ground``: internal reflectance of what lies under the film, in optical contact, 0..1.
-    ``(1 - Rg (a - b coth bSX)) / (a - Rg + b coth bSX)`` with a = 1 + K/S, b = sqrt(a^2 - 1), in a form in exp(-2 bSX)
-    that neither overflows for thick films nor loses digits for thin ones. Thickness 0 gives the ground, a great one
-    the hiding layer. Where nothing scatters it is the law of Beer and Lambert: Rg exp(-2 KX).
+    Parameters: ``K``, ``S`` (..., 36) per unit of thickness; ``thickness``: broadcasts against them (give it a last
+    axis of 1), at or above 0; ``ground``: internal reflectance of what lies under the film, in optical contact, 0..1.
+
+    Returns: (..., 36), 0..1. Thickness 0 gives the ground, a great one the hiding layer; where nothing scatters it is
+    the law of Beer and Lambert, Rg exp(-2 KX).
+
+    Raises ValueError for a thickness below 0.
+
+    Source: Kubelka 1948, ``(1 - Rg (a - b coth bSX)) / (a - Rg + b coth bSX)`` with a = 1 + K/S, b = sqrt(a^2 - 1);
+    here in a form in exp(-2 bSX) that neither overflows for thick films nor loses digits for thin ones.
+
+    >>> film_reflectance(0.0, 1.0, 3.0, 0.0).round(4)  # nothing absorbs, black below: SX / (1 + SX)
+    np.float64(0.75)
     """
     k, s = np.asarray(K, dtype=float), np.maximum(np.asarray(S, dtype=float), 1e-12)
     x, under = np.asarray(thickness, dtype=float), np.asarray(ground, dtype=float)
@@ -59,25 +77,52 @@ def film_reflectance(K: npt.ArrayLike, S: npt.ArrayLike, thickness: npt.ArrayLik
 def film(
     K: npt.ArrayLike, S: npt.ArrayLike, thickness: npt.ArrayLike, ground: npt.ArrayLike, surface: Surface = SATIN
 ) -> Array:
-    """Measured reflectance of a film over a ground of *internal* reflectance ``ground``."""
+    """Measured reflectance of a film over a ground of *internal* reflectance ``ground``: :func:`film_reflectance` seen
+    through the surface.
+    """
     return seen_through_surface(film_reflectance(K, S, thickness, ground), surface)
 
 
 def absorption_ratio(reflectance: npt.ArrayLike) -> Array:
-    """K/S of a hiding layer of internal reflectance R in (0, 1]: ``(1 - R)^2 / (2 R)``."""
+    """K/S of a hiding layer: the inverse of :func:`infinite_reflectance`.
+
+    Parameters: ``reflectance`` (...): internal, in (0, 1].
+
+    Returns: ``(1 - R)^2 / (2 R)`` (...).
+
+    Source: Kubelka and Munk 1931.
+
+    >>> absorption_ratio(0.5)
+    array(0.25)
+    """
     r = np.asarray(reflectance, dtype=float)
     return np.asarray((1 - r) ** 2 / (2 * r))
 
 
 def seen_through_surface(internal: npt.ArrayLike, surface: Surface = SATIN) -> Array:
-    """Saunderson: measured reflectance of a layer of ``internal`` reflectance."""
+    """What is measured of a layer under a surface.
+
+    Parameters: ``internal`` (...): reflectance inside, 0..1; ``surface``: outside and inside reflection, and how much
+    of the outside one reaches the eye.
+
+    Returns: (...), 0..1.
+
+    Source: Saunderson 1942, J. Opt. Soc. Am. 32(12).
+
+    >>> seen_through_surface([0.0, 1.0], Surface(k1=0.04, k2=0.6, g=0.0)).round(4)  # without gloss
+    array([0.  , 0.96])
+    """
     r = np.asarray(internal, dtype=float)
     k1, k2 = surface.k1, surface.k2
     return np.asarray(surface.g * k1 + (1 - k1) * (1 - k2) * r / (1 - k2 * r))
 
 
 def below_surface(measured: npt.ArrayLike, surface: Surface = SATIN) -> Array:
-    """Inverse of :func:`seen_through_surface`."""
+    """Internal reflectance of what was measured: the inverse of :func:`seen_through_surface`.
+
+    >>> below_surface(seen_through_surface(0.3)).round(6)
+    np.float64(0.3)
+    """
     x = np.asarray(measured, dtype=float) - surface.g * surface.k1
     k1, k2 = surface.k1, surface.k2
     return np.asarray(x / ((1 - k1) * (1 - k2) + k2 * x))
@@ -89,18 +134,39 @@ def reflectance(K: npt.ArrayLike, S: npt.ArrayLike, surface: Surface = SATIN) ->
 
 
 def reflectance_to_lab(spectrum: npt.ArrayLike, illuminant: str = "D65") -> Array:
-    """CIELAB (..., 3) of reflectances (..., 36) under ``illuminant`` ("D65" or "A"), relative to its own white."""
+    """CIELAB of reflectances.
+
+    Parameters: ``spectrum`` (..., 36), 0..1 at the bands of ``WAVELENGTHS``; ``illuminant``: "D65" or "A".
+
+    Returns: Lab (..., 3), relative to the illuminant's own white, 2 degree observer.
+
+    >>> reflectance_to_lab(np.full(36, 0.184187)).round(2) + 0.0
+    array([50.,  0.,  0.])
+    """
     weights = spectral_weights(illuminant)
     return xyz_to_lab(np.asarray(spectrum, dtype=float) @ weights, weights.sum(axis=0))
 
 
 def layer_lab(K: npt.ArrayLike, S: npt.ArrayLike, surface: Surface = SATIN) -> Array:
-    """CIELAB D65 (..., 3) of a hiding layer with K and S (..., 36)."""
+    """CIELAB D65 (..., 3) of a hiding layer with K and S (..., 36): absorption and scattering to internal reflectance,
+    through the surface, to colour.
+    """
     return reflectance_to_lab(reflectance(K, S, surface))
 
 
 def mixture(shares: npt.ArrayLike, K: npt.ArrayLike, S: npt.ArrayLike) -> tuple[Array, Array]:
-    """K and S (..., 36) of mixtures: ``shares`` (..., n) of volume, K and S (n, 36). Shares need not sum to 1."""
+    """K and S of mixtures, additive by volume.
+
+    Parameters: ``shares`` (..., n) of volume, not needing to sum to 1; ``K``, ``S`` (n, 36) of what is mixed.
+
+    Returns: K and S (..., 36).
+
+    Source: Duncan 1940, Proc. Phys. Soc. 52(3).
+
+    >>> K, S = mixture([3, 1], [[4.0], [0.0]], [[1.0], [1.0]])
+    >>> float(K[0]), float(S[0])
+    (3.0, 1.0)
+    """
     c = np.asarray(shares, dtype=float)
     c = c / c.sum(axis=-1, keepdims=True)
     return c @ np.asarray(K, dtype=float), c @ np.asarray(S, dtype=float)

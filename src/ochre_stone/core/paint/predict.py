@@ -85,9 +85,20 @@ def spectra(tubes: Sequence[Tube], parts: Sequence[float] | Array) -> tuple[Arra
 def predict(
     parts: Mapping[str, float], known: Callable[[str], Tube] = tube, surface: optics.Surface = optics.SATIN
 ) -> Prediction:
-    """Colour of a hiding layer of ``parts`` (tube id to parts by volume, each above 0); ``known`` finds the tubes.
+    """Colour of a mixture.
+
+    Parameters: ``parts``: tube id to parts by volume, each above 0; ``known`` finds a tube by its id; ``surface``: of
+    the dry paint.
+
+    Returns: the colour of a hiding layer, CIELAB D65, and how sure that is, as a CIEDE2000 length.
 
     Raises OchreError for an unknown tube and ValueError when no part is above 0.
+
+    Source: Kubelka and Munk with two constants, additive by volume; docs/colour-model.md.
+
+    >>> grey = predict({"titanium-white": 1, "ivory-black": 1})
+    >>> 20 < grey.lab[0] < 60
+    True
     """
     tubes = [known(i) for i in parts]
     shares = np.array(list(parts.values()), dtype=float)

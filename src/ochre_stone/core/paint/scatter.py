@@ -28,7 +28,21 @@ _AT_550 = int(np.flatnonzero(WAVELENGTHS == 550)[0])
 def efficiency(
     index: npt.ArrayLike, diameter_um: float, medium: float = OIL_INDEX, wavelengths: Array = WAVELENGTHS
 ) -> Array:
-    """Extinction efficiency (36,) of a sphere: ``2 - 4/p sin p + 4/p^2 (1 - cos p)``, p the phase lag in radians."""
+    """Extinction efficiency of a sphere by anomalous diffraction.
+
+    Parameters: ``index``: refractive index, one or one for each band; ``diameter_um``: in micrometres; ``medium``:
+    index of what lies around; ``wavelengths`` in nm.
+
+    Returns: (36,): ``2 - 4/p sin p + 4/p^2 (1 - cos p)``, p the phase lag in radians; its first maximum is 3.17 near
+    p = 4.1.
+
+    Source: van de Hulst 1957, Light Scattering by Small Particles, 11.22.
+
+    >>> lag = 4.086
+    >>> um = lag * 550 / (2 * np.pi * 1000 * (2.0 - OIL_INDEX))
+    >>> efficiency(2.0, um)[_AT_550].round(2)
+    np.float64(3.17)
+    """
     lag = 2 * np.pi * diameter_um * 1000 * np.abs(np.asarray(index, dtype=float) - medium) / wavelengths
     lag = np.maximum(lag, 1e-6)
     # For a small lag the terms cancel: the series p^2/2 - p^4/36 is exact to 1e-6 there.

@@ -105,6 +105,7 @@ def turned(lab: Lab, toward: float, degrees: float) -> Lab:
 
 
 def duller(lab: Lab, factor: float) -> Lab:
+    """The colour with its chroma times ``factor``."""
     return lab[0], lab[1] * factor, lab[2] * factor
 
 

@@ -1,0 +1,61 @@
+"""Rules of the house that import contracts cannot hold."""
+
+import ast
+import unittest
+from pathlib import Path
+
+import ochre_stone
+
+HOUSE = Path(ochre_stone.__file__).parent
+FILES = sorted(HOUSE.rglob("*.py"))
+
+
+def imports(file: Path) -> list[tuple[str, str]]:
+    """Module and name of all that a file imports from."""
+    out = []
+    for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.ImportFrom):
+            out += [(node.module or "", a.name) for a in node.names]
+        elif isinstance(node, ast.Import):
+            out += [(a.name, "") for a in node.names]
+    return out
+
+
+class Rooms(unittest.TestCase):
+    def test_there_is_a_house(self):
+        self.assertGreater(len(FILES), 200)
+
+    def test_the_session_is_no_widget(self):
+        for file in (HOUSE / "desktop" / "session").glob("*.py"):
+            with self.subTest(file.name):
+                self.assertFalse([m for m, n in imports(file) if "QtWidgets" in (m, n) or m == "PyQt6.QtWidgets"])
+
+    def test_a_station_lives_in_a_folder_of_its_own(self):
+        from ochre_stone.desktop.window.stations import STATIONS
+
+        folders = [s.__module__.split(".")[-2] for s in STATIONS]
+        self.assertEqual(len(set(folders)), len(STATIONS))
+        self.assertEqual(len({s.title for s in STATIONS}), len(STATIONS))
+        self.assertEqual(len({s.order for s in STATIONS}), len(STATIONS))
+        self.assertEqual({s.__module__.split(".")[-1] for s in STATIONS}, {"station"})
+
+
+class Private(unittest.TestCase):
+    def test_no_private_name_is_imported(self):
+        for file in FILES:
+            for module, name in imports(file):
+                private = name.startswith("_") and not name.startswith("__")
+                self.assertFalse(private, f"{file.relative_to(HOUSE)} imports {name} from {module}")
+
+    def test_nobody_reaches_into_another_object(self):
+        """An attribute with a leading underscore is used by the file that gives it, or by a class derived from it."""
+        for file in FILES:
+            tree = ast.parse(file.read_text(encoding="utf-8"))
+            own = {n.name for n in ast.walk(tree) if isinstance(n, ast.FunctionDef)}
+            own |= {n.attr for n in ast.walk(tree) if isinstance(n, ast.Attribute) and isinstance(n.ctx, ast.Store)}
+            own |= {n.id for n in ast.walk(tree) if isinstance(n, ast.Name) and isinstance(n.ctx, ast.Store)}
+            for node in ast.walk(tree):
+                if isinstance(node, ast.Attribute) and node.attr.startswith("_") and not node.attr.startswith("__"):
+                    inherited = isinstance(node.value, ast.Name) and node.value.id == "self"
+                    known = inherited or node.attr in own
+                    self.assertTrue(known, f"{file.relative_to(HOUSE)}:{node.lineno}: {ast.unparse(node)}")
