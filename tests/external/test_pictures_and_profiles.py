@@ -17,6 +17,7 @@ from PIL import Image, ImageCms
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness, value_of_luminance
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, XYZ_TO_SRGB, encode_srgb, xyz_to_lab
+from ochre_stone.core.picture import raw
 from ochre_stone.core.picture.chart import fit_chart
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.picture import linear_to_code
@@ -42,6 +43,21 @@ def shipped_profiles() -> dict[str, tuple[bytes, str]]:
         if mode and data[12:16] in (b"mntr", b"prtr", b"scnr", b"spac"):
             out[str(file)] = (data, mode)
     return out
+
+
+class Raw(unittest.TestCase):
+    def test_the_matrix_of_developed_files(self):
+        """ROMM RGB (ISO 22028-2) to sRGB (IEC 61966-2-1), adapted by Bradford, as colour-science has them."""
+        want = colour.matrix_RGB_to_RGB(
+            colour.RGB_COLOURSPACES["ProPhoto RGB"], colour.RGB_COLOURSPACES["sRGB"], "Bradford"
+        )
+        matrix = raw.encoding().matrix
+        np.testing.assert_allclose(matrix, want, atol=1e-3)
+        np.testing.assert_allclose(matrix.sum(axis=1), 1.0, atol=1e-4)  # white stays white
+
+    def test_code_values_are_light(self):
+        code = np.array([[[0, 0, 0], [13107, 13107, 13107], [65535, 65535, 65535]]], np.uint16)
+        np.testing.assert_allclose(raw.encoding().linear(code)[0], [[0] * 3, [0.2] * 3, [1] * 3], atol=1e-4)
 
 
 class Profiles(unittest.TestCase):

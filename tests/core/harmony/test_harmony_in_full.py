@@ -6,9 +6,18 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.gamut import most_chroma, within_srgb
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.colour.spaces import BRADFORD, XYZ_TO_SRGB, lab_to_xyz, lch, xyz_to_lab
+from ochre_stone.core.colour.spaces import (
+    BRADFORD,
+    SRGB_TO_XYZ,
+    XYZ_TO_SRGB,
+    decode_srgb,
+    lab_to_xyz,
+    lch,
+    xyz_to_lab,
+)
 from ochre_stone.core.colour.wheel import turn, wheel
 from ochre_stone.core.harmony.ladders import by_air, by_rule, sky, through_air
 from ochre_stone.core.harmony.preview import recoloured, ways
@@ -289,6 +298,31 @@ class Preview(unittest.TestCase):
         lab = rng.uniform((0, -60, -60), (100, 60, 60), (4000, 3)).astype(np.float32)
         out = recoloured(lab, ways(self.before, self.after))
         np.testing.assert_array_equal(out[:, 0], lab[:, 0])
+
+    def test_colours_of_the_screen_stay_colours_of_the_screen(self):
+        """sRGB in, sRGB out, though chroma grows and hues turn: every 17th code of each channel. What the border's
+        table leaves at its sharp corner (yellow) is clipped by an amount that is hard to see."""
+        code = np.arange(0, 256, 17) / 255
+        rgb = np.stack(np.meshgrid(code, code, code), axis=-1).reshape(-1, 3)
+        lab = xyz_to_lab(decode_srgb(rgb) @ SRGB_TO_XYZ.T)
+        brighter = self.before * (1, 1.8, 1.8)
+        for after in (self.after, brighter):
+            out = recoloured(lab.astype(np.float32), ways(self.before, after)).astype(float)
+            self.assertGreater(float(np.linalg.norm(out - lab, axis=1).max()), 5)
+            back = lab_to_xyz(out) @ np.linalg.inv(SRGB_TO_XYZ).T
+            off = ciede2000(xyz_to_lab(np.clip(back, 0, 1) @ SRGB_TO_XYZ.T), out)
+            self.assertLess(float(off.max()), 1.5)
+            self.assertLess(float(np.percentile(off, 98)), 0.3)
+
+    def test_turned_and_shifted_by_hand(self):
+        """One note, turned by ninety degrees; a grey, moved by (4, -6); and nothing beyond their reach."""
+        grid = ways([(50.0, 20.0, 0.0)], [(50.0, 0.0, 20.0)])
+        np.testing.assert_allclose(recoloured(np.array([[50, 20, 0]], np.float32), grid), [[50, 0, 20]], atol=0.3)
+        np.testing.assert_allclose(recoloured(np.array([[50, 0, -20]], np.float32), grid)[0, 0], 50)
+        moved = recoloured(np.array([[50, 0, 0]], np.float32), ways([(50.0, 0.0, 0.0)], [(50.0, 4.0, -6.0)]))
+        np.testing.assert_allclose(moved, [[50, 4, -6]], atol=0.2)
+        far = recoloured(np.array([[50, -90, 90]], np.float32), ways([(50.0, 20.0, 0.0)], [(50.0, 0.0, 20.0)]))
+        self.assertLess(float(np.abs(far - [[50, -90, 90]]).max()), 6.0)
 
     def test_nothing_moved_moves_nothing(self):
         lab = np.random.default_rng(1).uniform((0, -40, -40), (100, 40, 40), (500, 3)).astype(np.float32)

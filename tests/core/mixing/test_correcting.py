@@ -183,6 +183,56 @@ class Additions(unittest.TestCase):
             self.assertLess(nearest_mixture(K, S, goal)[0], prepared + 0.1)
 
 
+class Learnt(unittest.TestCase):
+    """What is said of the tubes: made beliefs, so that every word has one cause."""
+
+    def belief(self, **more):
+        """Ochre a third stronger, red a fifth weaker, black leaning by 6 nm; ``more``: how sure (sd) of each."""
+        prior = Belief.prior(TUBES)
+        figures = np.zeros((4, 3))
+        figures[1, 0], figures[2, 0], figures[3, 2] = np.log(1.3), np.log(0.8), -6.0
+        sd = np.sqrt(np.diag(prior.cov)).reshape(-1, 3)
+        sd[1, 0], sd[2, 0], sd[3, 2] = more.get("ochre", 0.02), more.get("red", 0.05), more.get("black", 1.0)
+        return Belief(TUBES, figures, np.diag(sd.ravel() ** 2))
+
+    def test_stronger_and_weaker_with_their_shares_clearest_first(self):
+        said = self.belief().words()
+        ochre, red, black = (t.short for t in TUBES[1:])
+        self.assertEqual(said, [
+            f"{ochre} is stronger than its data, by about 30%",
+            f"{black} leans away from its data (-6 nm)",
+            f"{red} is weaker than its data, by about 20%",
+        ])  # fmt: skip
+
+    def test_weak_evidence_says_nothing(self):
+        """Neither where the spread is larger than the departure, nor where the readings hardly made it smaller."""
+        ochre, red, black = (t.short for t in TUBES[1:])
+        for more, silent in (({"ochre": 0.27}, ochre), ({"red": 0.3}, red), ({"black": 7.0}, black)):
+            said = self.belief(**more).words()
+            self.assertEqual(len(said), 2, more)
+            self.assertFalse(any(w.startswith(silent) for w in said), said)
+        for i, name in ((1, ochre), (2, red), (3, black)):
+            prior = _as_sure_as_before(i)
+            self.assertFalse(any(w.startswith(name) for w in prior.words()), name)
+        self.assertEqual(Belief.prior(TUBES).words(), [])
+
+    def test_readings_of_a_stronger_tube_say_stronger(self):
+        for grow, word in ((0.3, "stronger"), (-0.3, "weaker")):
+            figures = np.zeros((4, 3))
+            figures[1, 0] = grow
+            readings = [Reading(tuple(m.items()), tuple(float(x) for x in truth(figures, m)), 0.3) for m in MIXES]
+            said = believe(TUBES, readings).words()
+            self.assertTrue(any(w.startswith(f"{TUBES[1].short} is {word} than its data") for w in said), said)
+
+
+def _as_sure_as_before(i):
+    """Tube ``i`` far from its data, but no surer than before any reading."""
+    prior = Belief.prior(TUBES)
+    figures = np.zeros((4, 3))
+    figures[i] = (0.9, 0.0, 20.0)
+    return Belief(TUBES, figures, prior.cov)
+
+
 class Words(unittest.TestCase):
     def test_every_word_moves_its_way(self):
         target = (55.0, 15.0, 25.0)

@@ -90,6 +90,41 @@ class Notes(unittest.TestCase):
         self.assertEqual(found[-1].gained, 0)
 
 
+class FewTubes(unittest.TestCase):
+    def test_one_tube_reaches_its_own_colour(self):
+        ochre = tube("yellow-ochre")
+        nets = Nets([ochre])
+        self.assertEqual(nets.slice(3.0).area, 0.0)
+        near, far = reach_of([ochre.lab, (30.0, 0.0, 0.0)], [ochre])
+        self.assertLess(near.far, 0.01)
+        self.assertEqual((near.inside, far.inside), (True, False))
+        np.testing.assert_allclose(far.nearest, ochre.lab, atol=0.01)
+
+    def test_two_tubes_reach_the_line_between_them(self):
+        """A slice of two is a point of the line: where it crosses, as thin as it can be drawn, and no wider."""
+        two = [tube("titanium-white"), tube("burnt-sienna")]
+        nets = Nets(two)
+        lab = random_mixtures(two, 2000, sparse=1.0)
+        for v in (5.0, 7.0):
+            at = lab[np.abs(lab[:, 0] - float(lightness_of_value(v))).argmin(), 1:]
+            s = nets.slice(v)
+            self.assertLess(s.area, 8.0)
+            for outline in s.outlines:
+                self.assertLess(np.linalg.norm(np.array(outline) - at, axis=1).max(), 3.0)
+        self.assertEqual(nets.slice(1.0).outlines, ())
+        self.assertTrue(all(r.far < 0.3 for r in reach_of(lab[:5], two)))
+        found = smallest_palette(lab[:3], two, Wanted(2.0))
+        self.assertEqual({t.id for t in found.tubes}, {t.id for t in two})
+        self.assertTrue(found.proven and all(found.reached))
+
+    def test_what_a_third_would_bring(self):
+        two = [tube("titanium-white"), tube("burnt-sienna")]
+        three = [*two, tube("ultramarine-blue")]
+        outside = [layer_lab(three[2].K + 4 * two[0].K, three[2].S + 4 * two[0].S)]
+        best = additions(outside, two, [tube("yellow-ochre"), three[2]])[0]
+        self.assertEqual((best.tube.id, best.gained, best.left), ("ultramarine-blue", 1, 0.0))
+
+
 class Smallest(unittest.TestCase):
     def test_fewer_cannot(self):
         """Every palette with one tube less is tried with a search of its own."""

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import Laid, OwnPalette, OwnTube, PaintBox, Part
 from ochre_stone.core.paint.calibration import Correction
+from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import all_tubes, find, tube
 from ochre_stone.core.project.boxfile import box_json, imported, load_box, parse_pigments, save_box, tubes_csv
 
@@ -33,6 +34,18 @@ class Tubes(unittest.TestCase):
         np.testing.assert_allclose(mine.K, tube("ultramarine-blue").K)
         np.testing.assert_allclose(mine.lab, tube("ultramarine-blue").lab, atol=0.02)
         self.assertEqual((mine.ci, mine.opacity, mine.confidence), ("PB29", "T", "A"))
+
+    def test_its_ladder_of_tints_is_one_to_one_three_ten_and_thirty_of_white(self):
+        """The tube is 1 part; each rung is what mixing it so gives, and they grow lighter."""
+        parts = (Part(pigment="ultramarine-blue", parts=3), Part(pigment="ivory-black", parts=1))
+        for own, content in ((blue(), {"ultramarine-blue": 1.0}),
+                             (blue(parts=parts), {"ultramarine-blue": 0.75, "ivory-black": 0.25})):  # fmt: skip
+            tints = own.tube().tints
+            self.assertEqual([t[0] for t in tints], [1.0, 3.0, 10.0, 30.0])
+            for n, *lab in tints:
+                np.testing.assert_allclose(lab, predict({**content, "titanium-white": n}).lab, atol=1e-6)
+            self.assertEqual([t[1] for t in tints], sorted(t[1] for t in tints))
+        self.assertAlmostEqual(blue().tube().tinting_strength, 1.0, places=6)
 
     def test_a_convenience_tube_takes_the_worst_of_its_labels(self):
         parts = (Part(pigment="ultramarine-blue"), Part(pigment="alizarin-crimson"), Part(pigment="cadmium-red"))

@@ -4,6 +4,7 @@ import unittest
 
 import numpy as np
 
+from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.chart import letters, make_chart, nearest_cells, number, readable_kinds, steps
 from ochre_stone.core.paint.chartpage import pages
@@ -30,6 +31,35 @@ class Cells(unittest.TestCase):
             off = [c.value - chart.values[c.column] for c in chart.cells if c.column >= 0]
             self.assertLess(np.abs(off).max(), 0.2, p.id)
             self.assertLess(np.median(np.abs(off)), 0.06, p.id)
+
+    def test_parts_can_be_counted_with_a_knife(self):
+        """Quarters below two, halves below six, whole ones to twenty, then fives, tens, twenty-fives, hundreds."""
+
+        def countable(x):
+            steps = ((2, 0.25), (6, 0.5), (20, 1), (50, 5), (100, 10), (400, 25), (2001, 100))
+            step = next(s for most, s in steps if x < most)
+            return x > 0 and abs(x / step - round(x / step)) < 1e-9
+
+        for p in ("four-tube-earth", "portrait-ten", "prismatic"):
+            for c in make_chart(palette(p), steps(8), ("singles", "pairs")).cells:
+                if c.white:
+                    self.assertTrue(countable(c.white) and countable(c.base), (p, c.label, c.base, c.white))
+                    self.assertIn(1.0, (c.white, c.base), (p, c.label))
+                else:
+                    self.assertEqual((c.column, c.words), (-1, "as it comes"))
+
+    def test_white_is_the_nearest_that_can_be_counted(self):
+        """The count next to it, more or less, stands no nearer to the value of the column."""
+        chart = make_chart(palette("four-tube-earth"), steps(6), ("singles",))
+        for row in chart.rows:
+            base, white = predict(dict(row.base)), predict({"titanium-white": 1})
+            self.assertGreater(white.lab[0], base.lab[0])
+            for c in row.cells[1:]:
+                off = abs(c.value - chart.values[c.column])
+                for factor in (0.8, 1.25):
+                    near = predict({row.base[0][0]: c.base, "titanium-white": c.white * factor}).lab[0]
+                    other = abs(float(value_of_lightness(near)) - chart.values[c.column])
+                    self.assertLess(off, other + 0.06, (c.label, factor))
 
     def test_a_cell_is_what_its_parts_make(self):
         for c in self.chart.cells:

@@ -2,7 +2,10 @@
 
 import unittest
 
+from ochre_stone.core.colour.munsell import hue_value_chroma
+from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.paint.cautions import hazards, is_safe, lasts, substitutes, tube_cautions
+from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import PALETTES, Palette, palette
 from ochre_stone.core.paint.roles import effects, four_ways, roles
 from ochre_stone.core.paint.tubes import all_tubes, tube
@@ -51,6 +54,21 @@ class Effects(unittest.TestCase):
         self.assertGreater(white.value, 0)
         self.assertLess(white.warmth, 0)
         self.assertIn("lightens, cools", white.words)
+
+    def test_greys_have_no_hue_to_turn(self):
+        """White and black make a grey; whatever is added to it turns no hue, and from a colour to a grey neither."""
+        white, black, ochre = tube("titanium-white"), tube("ivory-black"), tube("yellow-ochre")
+        grey_k, grey_s = 20 * white.K + black.K, 20 * white.S + black.S
+        lab = layer_lab(grey_k, grey_s)
+        self.assertLess(float(hue_value_chroma(lab)[2]), 0.75)
+        for e in effects(grey_k / 21, grey_s / 21, palette("portrait-ten").tubes):
+            self.assertEqual(e.hue, 0.0, e.tube.id)
+        turned = effects(ochre.K, ochre.S, [tube("cadmium-red"), tube("viridian")])
+        by_id = {e.tube.id: e.hue for e in turned}
+        before = float(lch(layer_lab(ochre.K, ochre.S))[2])
+        for e in turned:
+            self.assertAlmostEqual(e.hue, (float(lch(e.lab)[2]) - before + 180) % 360 - 180)
+        self.assertTrue(by_id["cadmium-red"] < -3 and by_id["viridian"] > 3, by_id)
 
     def test_black_never_lightens(self):
         for base in ("yellow-ochre", "cadmium-red-light", "titanium-white"):

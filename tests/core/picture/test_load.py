@@ -9,9 +9,10 @@ import numpy as np
 import tifffile
 from PIL import Image, ImageCms
 
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, xyz_to_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.load import load, load_bytes
-from ochre_stone.core.picture.picture import linear_to_code, linear_to_lab
+from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code, linear_to_lab
 from tests.helpers import FolderCase, blocks, encoded, orchard
 
 RED_GREEN = blocks((200, 30, 30), (30, 160, 60))
@@ -182,7 +183,15 @@ class Working(unittest.TestCase):
             self.assertAlmostEqual(float(picture.reduced(pixels).mean()), float(picture.linear().mean()), delta=0.004)
 
     def test_lab_of_linear_is_exact_enough(self):
-        from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, xyz_to_lab
-
         rgb = np.random.default_rng(0).random((500, 3))
         np.testing.assert_allclose(linear_to_lab(rgb), xyz_to_lab(rgb @ SRGB_TO_XYZ.T), atol=0.01)
+
+    def test_darks_by_the_exact_formula_both_ways(self):
+        """L* is straight below 8 and a cube root above: a fine ramp of greys and of dark colours through the bend."""
+        y = np.linspace(0, 0.02, 2001)[:, None]
+        for tint in ((1, 1, 1), (1.6, 0.8, 0.5), (0.3, 1.0, 2.2)):
+            rgb = y * np.array(tint)
+            exact = xyz_to_lab(rgb @ SRGB_TO_XYZ.T)
+            self.assertTrue(exact[0, 0] < 1 and exact[-1, 0] > 11)
+            np.testing.assert_allclose(linear_to_lab(rgb), exact, atol=0.01)
+            np.testing.assert_allclose(lab_to_linear(exact), rgb, atol=2e-6)
