@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 from PIL import Image
+from pypdf import PdfReader
 
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.recipe import Recipe
@@ -49,6 +50,11 @@ def blocks(*colours: tuple[int, int, int], side: int = 60) -> np.ndarray:
     """Upright stripes of flat colours, each ``side`` wide."""
     stripes = [np.full((side * 2, side, 3), c, np.uint8) for c in colours]
     return np.concatenate(stripes, axis=1)
+
+
+def pdf_pages(path: Path) -> list[str]:
+    """The words of each page of a PDF, read by a library that had no hand in it."""
+    return [" ".join(page.extract_text().split()) for page in PdfReader(path).pages]
 
 
 @functools.cache

@@ -12,6 +12,7 @@ from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.project.mending import last_reading, put_since
 from ochre_stone.desktop.window.awake import Awake
 from tests.desktop.helpers import WindowCase
+from tests.helpers import pdf_pages
 
 
 class EaselCase(WindowCase):
@@ -204,12 +205,14 @@ class Sheets(EaselCase):
             with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
                 self.click(w.at("Block in").sheet_page.save)
             self.settle()
-        self.assertTrue((self.folder / "sheet.pdf").read_bytes().startswith(b"%PDF"))
+        printed = pdf_pages(self.folder / "sheet.pdf")
         pages = sorted(self.folder.glob("sheet*.svg"))
         self.assertGreater(len(pages), 1)
         words = "".join("".join(ET.parse(p).getroot().itertext()) for p in pages)
         for said in ("Small", "Portrait of ten", "In this order", "On the palette", "Cautions", "value"):
             self.assertIn(said, words)
+            self.assertTrue(any(said in p for p in printed), said)
+        self.assertEqual(len(printed), len(pages))
         with Image.open(min(self.folder.glob("sheet*.png"))) as page:
             self.assertAlmostEqual(page.height / page.width, 420 / 297, delta=0.01)
             self.assertAlmostEqual(page.info["dpi"][0], 150, delta=1)

@@ -9,7 +9,9 @@ from ochre_stone.core.colour.schools import School
 from ochre_stone.core.masses.shapes import enlarge
 from ochre_stone.core.project.choices import MOST_PAINTED, PaintedArea
 from ochre_stone.desktop.session import numbers
+from ochre_stone.export.outlines import tiling
 from tests.desktop.helpers import KeysCase, WindowCase, shown
+from tests.helpers import pdf_pages
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
 
@@ -243,7 +245,10 @@ class Plans(MassCase):
         self.assertIn(b"<svg", (self.folder / "o.svg").read_bytes())
         filing.transfer(self.folder / "t.pdf")
         self.settle()
-        self.assertTrue((self.folder / "t.pdf").read_bytes().startswith(b"%PDF"))
+        pages, tiles = pdf_pages(self.folder / "t.pdf"), tiling(self.studio.document.canvas)
+        self.assertEqual(len(pages), tiles.pages + 1)
+        self.assertIn(f"{tiles.pages} pages", pages[0])
+        self.assertIn(f"column {tiles.columns} of {tiles.columns}", pages[-1])
         filing.outlines(self.folder / "no" / "such" / "o.svg")
         self.settle()
         self.assertTrue(self.complaint())

@@ -1,5 +1,6 @@
 """Mix in full: correcting a pile, building strings, the plan, the palette, loose mixing; with real clicks and keys."""
 
+import xml.etree.ElementTree as ET
 from unittest import mock
 
 import numpy as np
@@ -17,6 +18,7 @@ from ochre_stone.core.project.mending import begun, last_reading
 from ochre_stone.core.project.planning import belief
 from ochre_stone.devices.madeup import painted
 from tests.desktop.helpers import WindowCase
+from tests.helpers import pdf_pages
 
 
 class MixCase(WindowCase):
@@ -356,12 +358,22 @@ class Palette(MixCase):
         self.assertIn("too many", page.words.text())
         self.studio.undo.undo()
         self.settle()
-        for suffix, begins in (("pdf", b"%PDF"), ("svg", b"<svg"), ("png", b"\x89PNG")):
+        for suffix in ("pdf", "svg", "png"):
             out = self.folder / f"palette.{suffix}"
             with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
                 self.click(page.print)
             self.settle()
-            self.assertTrue(out.read_bytes().startswith(begins), suffix)
+            self.assertTrue(out.exists(), suffix)
+        (page,) = pdf_pages(self.folder / "palette.pdf")
+        drawn = "".join(ET.parse(self.folder / "palette.svg").getroot().itertext())
+        for string in self.studio.document.mixed.strings:
+            self.assertIn(string.name, page)
+            self.assertIn(string.name, drawn)
+        with Image.open(self.folder / "palette.png") as image:
+            seen = np.asarray(image.convert("RGB")).reshape(-1, 3).astype(int)
+        for p in (p for s in self.studio.document.mixed.strings for p in s.piles):
+            colour = linear_to_code(lab_to_linear(np.array(p.recipe.lab))).astype(int)
+            self.assertLess(int(np.abs(seen - colour).max(axis=1).min()), 3, p.id)
 
 
 class LoosePage(MixCase):

@@ -242,8 +242,16 @@ class Words(unittest.TestCase):
             self.assertGreater(noise, 1.0)
         self.assertGreater(seen_as(target, [("too light", "a lot")])[0][0], target[0] + 10)
         self.assertLess(seen_as(target, [("too blue", "a little")])[0][2], target[2])
-        duller = seen_as((50.0, 2.0, 0.0), [("too dull", "a lot")])[0]
-        self.assertGreaterEqual(float(np.hypot(*duller[1:])), 0.0)
+        self.assertEqual(seen_as(target, [("too dark", "a little")])[0], (52.0, 15.0, 25.0))
+        np.testing.assert_allclose(seen_as((50.0, 6.0, 8.0), [("too dull", "a little")])[0], (50.0, 4.2, 5.6))
+        np.testing.assert_allclose(seen_as((50.0, 6.0, 8.0), [("too bright", "clearly")])[0], (50.0, 10.2, 13.6))
+        # Chroma of 2 cannot lose 14: it ends at grey, not on the other side.
+        np.testing.assert_allclose(seen_as((50.0, 2.0, 0.0), [("too dull", "a lot")])[0], (50.0, 0.0, 0.0), atol=1e-12)
+        both, unsure = seen_as((50.0, 0.0, 0.0), [("too light", "a little"), ("too yellow", "clearly")])
+        np.testing.assert_allclose(both, (53.0, 0.0, 7.0), atol=1e-12)
+        self.assertAlmostEqual(unsure, 0.35 * 7 + 1)
+        for L, word, end in ((95, "too light", 100.0), (5, "too dark", 0.0)):
+            self.assertEqual(seen_as((L, 0.0, 0.0), [(word, "a lot")])[0][0], end)
 
     def test_nothing_said_or_not_understood(self):
         with self.assertRaises(ValueError):

@@ -69,7 +69,43 @@ class Whole(unittest.TestCase):
         for s in plain.strings:
             for p in s.piles:
                 self.assertFalse(any(i.id in self.piles for i in p.recipe.ingredients))
-        self.assertGreaterEqual(plain.branching.cost, 0)
+        things = sum(len(p.recipe.ingredients) for s in plain.strings for p in s.piles)
+        # Nothing is needed of any of the ten, so the least pile of each is waste, a quarter of an operation to the ml.
+        self.assertAlmostEqual(plain.branching.cost, things + 10 * 0.5 * 0.25)
+
+    def test_what_the_ways_are_priced_at(self):
+        """Each thing put in, each dose of strong paint and each dose under 3.5 per cent, counted from the recipes."""
+        blues = palette("many-blues")
+        strong = {t.id for t in blues.tubes if t.is_strong}
+        self.assertTrue({"phthalo-blue-green-shade", "prussian-blue"} <= strong)
+        self.assertFalse({"titanium-white", "yellow-ochre"} & strong)
+        wanted = [
+            Row("sky", "Sky", tuple(targets([(80, -4, -14), (60, -4, -32), (45, 0, -44)], [1] * 3, 4))),
+            Row("sea", "Sea", tuple(targets([(55, -18, -20), (30, -10, -22)], [1] * 2, 3))),
+        ]
+        need = {f"{s}-{n}": 3.0 for s, most in (("sky", 4), ("sea", 3)) for n in range(1, most + 1)}
+        found = plan_session(wanted, Terms(blues.tubes, blues.name), need)
+        piles = {p.id: p for s in found.strings for p in s.piles}
+        counted, tubes_alone = {"strong": 0, "onward": 0}, 0.0
+        for pile_id, way in found.branching.chosen.items():
+            p = piles[pile_id]
+            from_tubes = p.alternatives[0] if way.parent else p.recipe
+            whole = sum(i.parts for i in from_tubes.ingredients)
+            doses = sum(i.id in strong for i in from_tubes.ingredients)
+            small = sum(i.parts / whole < 0.035 for i in from_tubes.ingredients)
+            tubes_alone += len(from_tubes.ingredients) + 0.5 * doses + 0.5 * small
+            counted["strong"] += doses
+            if way.parent:
+                counted["onward"] += 1
+                self.assertEqual(way.strong, sum(i in strong for i in way.with_), pile_id)
+                self.assertEqual(way.operations, 1 + len(way.with_), pile_id)
+                self.assertLessEqual(way.miss, 1.2)
+                self.assertTrue(0.15 <= way.share < 1, way)
+            else:
+                self.assertEqual((way.strong, way.small, way.operations), (doses, small, len(p.recipe.ingredients)))
+        self.assertTrue(counted["strong"] > 2 and counted["onward"] > 1, counted)
+        self.assertAlmostEqual(found.branching.from_tubes, tubes_alone)
+        self.assertLess(found.branching.cost, tubes_alone)
 
     def test_first_pile_by_school(self):
         for first, number in (("lightest", 5), ("darkest", 1), ("middle", 3)):
