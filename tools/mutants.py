@@ -244,7 +244,7 @@ def judge(copy_: Path, m: Mutant) -> tuple[str, str]:
 
 
 def run(chosen: list[Mutant], jobs: int, told: Callable[[Mutant, str, str, float], None]) -> None:
-    """Judge mutants, each worker in a copy of the project of its own, after all its tests passed on no change at all."""
+    """Judge mutants, each worker in a copy of its own, after all tests passed on no change at all."""
     with tempfile.TemporaryDirectory(prefix="ochre-stone-mutants-") as held:
         copies: Queue[Path] = Queue()
         for n in range(jobs):

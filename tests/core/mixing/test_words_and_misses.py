@@ -1,0 +1,160 @@
+"""How a mixture misses, what each paint did, what a target was made by; the board's places; who is told as what."""
+
+import itertools
+import math
+import unittest
+
+import numpy as np
+
+from ochre_stone.core.colour.munsell import lightness_of_value
+from ochre_stone.core.mixing.correcting.words import addition_words, volume_words
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.reasons import miss
+from ochre_stone.core.mixing.recipe.search import Searcher
+from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.session.adding import adding, pool
+from ochre_stone.core.mixing.session.amounts import covers_cm2, grams
+from ochre_stone.core.mixing.session.layout import GAP_CM, lay_out, radius_cm, warmth
+from ochre_stone.core.mixing.strings.shadowlight import estimate
+from ochre_stone.core.mixing.strings.targets import targets
+from ochre_stone.core.paint.palettes import palette
+from ochre_stone.core.paint.tubes import tube
+
+PORTRAIT = palette("portrait-ten")
+
+
+def colour(L: float, chroma: float, hue: float) -> np.ndarray:
+    return np.array([L, chroma * math.cos(math.radians(hue)), chroma * math.sin(math.radians(hue))])
+
+
+def _spectra(item):
+    t = tube(item.id)
+    return t.K, t.S
+
+
+class Misses(unittest.TestCase):
+    def test_value_first_then_hue_then_chroma(self):
+        goal = colour(50, 20, 60)
+        for lab, words in (
+            (colour(50, 20, 60), ""), (colour(51.9, 23.9, 67.9), ""),
+            (colour(52.1, 20, 60), "too light"), (colour(47.9, 20, 60), "too dark"),
+            (colour(50, 24.1, 60), "too bright"), (colour(50, 15.9, 60), "too dull"),
+            (colour(50, 20, 69), "too cool"), (colour(50, 20, 51), "too cool"),
+            (colour(40, 10, 60), "too dark and too dull"),
+            (colour(60, 30, 90), "too light and too cool and too bright"),
+        ):  # fmt: skip
+            self.assertEqual(miss(lab, goal), words)
+        self.assertEqual(miss(colour(50, 20, 90), colour(50, 20, 110)), "too warm")
+        self.assertEqual(miss(colour(50, 20, 330), colour(50, 20, 310)), "too warm")
+        self.assertEqual(miss(colour(50, 4, 0), colour(50, 4, 180)), "", "greys have no temperature to miss")
+
+    def test_measures_of_the_knife(self):
+        for parts, words in ((0.125, "half a touch"), (0.25, "a touch"), (0.375, "⅜"), (0.5, "½"), (0.875, "⅞"),
+                             (1.0, "1"), (1.5, "1½"), (2.25, "2¼"), (12.0, "12")):  # fmt: skip
+            self.assertEqual(volume_words(parts), words)
+        self.assertEqual(addition_words(0.25, "black"), "a touch of black")
+        self.assertEqual(addition_words(1.5, "ochre"), "1½ ochre")
+        self.assertEqual(addition_words(1.5, "sky 3"), "1½ of sky 3")
+
+    def test_weight_and_cover(self):
+        white = tube("titanium-white")
+        self.assertAlmostEqual(grams(10, white), 10 * white.density)
+        self.assertAlmostEqual(covers_cm2(1.0, 0.1), 100.0)
+        self.assertAlmostEqual(covers_cm2(3.0, 0.3), 100.0)
+
+
+class Origins(unittest.TestCase):
+    def test_a_rule_is_named_only_where_it_made_the_target(self):
+        """Notes of one value give a string that rules made beyond half a step; the step of the note is a note's."""
+        L = float(lightness_of_value(5.0))
+        found = targets([(L, 20.0, 20.0)], [1.0], 7, active=["ends-quiet"])
+        kinds = {round(t.value, 2): (t.origin, t.rules) for t in found}
+        self.assertEqual(sum(o == "note" for o, _ in kinds.values()), 1)
+        for origin, rules in kinds.values():
+            self.assertEqual(rules, ("ends-quiet",) if origin == "rule" else ())
+        middle = min(found, key=lambda t: abs(t.value - 5))
+        for t in found:
+            self.assertLessEqual(math.hypot(*t.lab[1:]), math.hypot(*middle.lab[1:]) + 1e-9)
+        self.assertTrue(all(t.rules == () for t in targets([(L, 20.0, 20.0)], [1.0], 7, active=[])))
+
+    def test_between_two_notes_nothing_is_by_rule(self):
+        low, high = (float(lightness_of_value(v)) for v in (2.0, 9.0))
+        found = targets([(low, 10.0, 0.0), (high, 0.0, 10.0)], [1, 1], 9, active=["ends-quiet"])
+        self.assertEqual({t.origin for t in found}, {"note", "between"})
+        self.assertEqual([t.rules for t in found], [()] * 9)
+
+
+class Told(unittest.TestCase):
+    def test_as_many_recipes_as_are_wanted_best_first_and_none_twice(self):
+        terms = Terms(PORTRAIT.tubes, PORTRAIT.name)
+        for count in (1, 3, 5):
+            for effort in (10, 60):
+                _, found = recipes(np.array([55.0, 14, 22]), terms, Wishes(count=count, effort=effort))
+                plain = [r for r in found if r.kind == ""]
+                self.assertEqual(len(plain), count, (count, effort))
+                self.assertEqual(len({tuple(sorted(r.shares)) for r in found}), len(found))
+                self.assertLess(plain[0].de00, 2.0)
+
+    def test_no_tube_allowed(self):
+        search = Searcher(PORTRAIT.tubes, 3, None, "value")
+        with self.assertRaisesRegex(ValueError, "no tube"):
+            search.find([50.0, 0, 0], allowed=[False] * 10)
+        only = search.find([50.0, 0, 0], allowed=[t.id == "ivory-black" for t in PORTRAIT.tubes])
+        used = {int(i) for i, s in zip(only.index[0], only.shares[0], strict=True) if s > 1e-6}
+        self.assertEqual(used, {[t.id for t in PORTRAIT.tubes].index("ivory-black")})
+
+    def test_what_an_addition_did(self):
+        """White lightened by nothing but itself comes first; a dark sets the value; each line ends at the recipe."""
+        terms = Terms(PORTRAIT.tubes, PORTRAIT.name)
+        for lab in ((30.0, 8.0, 10.0), (75.0, 10.0, 20.0), (50.0, -15.0, 20.0)):
+            _, found = recipes(np.array(lab), terms, Wishes(count=1, tints=()))
+            steps = adding(found[0], _spectra, pool(PORTRAIT.tubes))
+            self.assertEqual(steps[0].words, "first")
+            for before, after in itertools.pairwise(steps):
+                if after.words == "sets the value":
+                    self.assertGreater(abs(after.lab[0] - before.lab[0]), 8)
+                elif after.words in ("lightens", "darkens"):
+                    self.assertTrue(4 < abs(after.lab[0] - before.lab[0]) <= 8)
+                    self.assertEqual(after.words == "lightens", after.lab[0] > before.lab[0])
+                elif after.words in ("brings the colour", "dulls"):
+                    more = math.hypot(*after.lab[1:]) - math.hypot(*before.lab[1:])
+                    self.assertEqual(after.words == "dulls", more < 0)
+                    self.assertGreater(abs(more), 3)
+            np.testing.assert_allclose(steps[-1].lab, found[0].lab, atol=1e-6)
+
+
+class Board(unittest.TestCase):
+    def test_one_pile_lies_where_its_value_and_warmth_say(self):
+        for lab in ((50.0, 20.0, 30.0), (50.0, -10.0, -30.0), (50.0, 0.0, 0.0)):
+            board = lay_out({"a": (lab, 3.0)}, {}, 40, 30)
+            (spot,) = board.spots
+            self.assertAlmostEqual(spot.x, 0.4 + (0.5 - 0.46 * warmth(lab)) * 39.2, delta=0.1)
+            self.assertAlmostEqual(spot.radius, radius_cm(3.0))
+            self.assertTrue(board.fits)
+        self.assertGreater(warmth((50.0, 20.0, 30.0)), 0.5)
+        self.assertLess(warmth((50.0, -10.0, -30.0)), -0.5)
+        self.assertEqual(warmth((50.0, 0.0, 0.0)), 0.0)
+
+    def test_two_in_one_place_part_sideways(self):
+        board = lay_out({"a": ((50.0, 5.0, 5.0), 5.0), "b": ((50.0, 5.0, 5.0), 5.0)}, {}, 40, 30)
+        a, b = board.spots
+        gap = math.hypot(a.x - b.x, a.y - b.y) - a.radius - b.radius
+        self.assertTrue(0.5 * GAP_CM < gap < 2 * GAP_CM, gap)
+        self.assertGreater(abs(a.x - b.x), abs(a.y - b.y))
+        self.assertTrue(board.fits)
+
+    def test_too_large_for_the_board(self):
+        for width, height in ((4, 30), (30, 4)):
+            self.assertFalse(lay_out({"a": ((50.0, 0.0, 0.0), 200.0)}, {}, width, height).fits, (width, height))
+        with self.assertRaises(ValueError):
+            lay_out({}, {}, 0, 10)
+
+
+class Lights(unittest.TestCase):
+    def test_only_pairs_that_are_clearly_darker_teach(self):
+        pair = ((70.0, 10.0, 10.0), (40.0, 8.0, 2.0))
+        self.assertIsNotNone(estimate([pair]))
+        self.assertIsNone(estimate([((70.0, 10, 10), (68.0, 8, 2))]))
+        self.assertIsNotNone(estimate([((70.0, 10, 10), (67.9, 8, 2))]))
+        with_odd = estimate([pair, ((50.0, 0, 0), (60.0, 0, 0))])
+        self.assertEqual(with_odd, estimate([pair]))
