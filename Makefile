@@ -1,4 +1,4 @@
-.PHONY: setup demo test lint types layers unit bench screenshots lock resources
+.PHONY: setup demo test lint types layers unit bench mutants screenshots lock resources
 
 PY := .venv/bin/python
 
@@ -27,6 +27,12 @@ bench: setup
 	@$(PY) -m benchmarks.pictures
 	@$(PY) -m benchmarks.masses
 	@$(PY) -m benchmarks.recipes
+	@$(PY) -m benchmarks.turns
+
+# Hours: not part of make test.
+mutants: setup
+	@$(PY) tools/mutants.py
+	@$(PY) tools/mutants.py --report
 
 screenshots: setup
 	@bash tools/with_display.sh $(PY) tools/make_screenshots.py

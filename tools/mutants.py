@@ -5,7 +5,8 @@ python tools/mutants.py [--count 200] [--seed 1] [--room mixing] [--jobs 2] [--o
 A mutant is one change to one place: another operator, comparison or constant, a bound, a condition turned round, a
 statement dropped. A seeded sample of all places is taken. Each mutant runs in a copy of the project against the unit
 tests of its room, then, where these let it pass, against the checks in tests/external that concern the room. With
-``--again`` only those that lived the last time are tried, for new tests; ``--report`` writes docs/mutants.md.
+``--again`` only those that lived the last time or were not tried are, for new tests; ``--report`` writes
+docs/mutants.md.
 """
 
 import argparse
@@ -128,18 +129,20 @@ def kinds_of(node: ast.AST, in_function: bool) -> Iterator[str]:
         yield "call"
     elif isinstance(node, ast.If | ast.IfExp):
         yield "condition"
-    elif in_function and _can_go(node):
-        yield "dropped"
+    elif in_function and _statement(node):
+        yield "dropped" if _can_go(node) else "first value"
+
+
+def _statement(node: ast.AST) -> bool:
+    if isinstance(node, ast.Expr):
+        return not isinstance(node.value, ast.Constant)
+    return isinstance(node, ast.Assign | ast.AugAssign | ast.Raise | ast.Continue | ast.Break)
 
 
 def _can_go(node: ast.AST) -> bool:
-    """Whether a statement can be dropped and leave a program that is only a little wrong: the first value of a name
+    """Whether a statement can be dropped and leave a program that is only a little wrong: the value of a plain name
     cannot, every use of it would raise."""
-    if isinstance(node, ast.Assign):
-        return all(isinstance(t, ast.Subscript | ast.Attribute) for t in node.targets)
-    if isinstance(node, ast.Expr):
-        return not isinstance(node.value, ast.Constant)
-    return isinstance(node, ast.AugAssign | ast.Raise | ast.Continue | ast.Break)
+    return not isinstance(node, ast.Assign) or all(isinstance(t, ast.Subscript | ast.Attribute) for t in node.targets)
 
 
 def _name(func: ast.AST) -> str:
@@ -319,7 +322,7 @@ def main() -> None:
     parser.add_argument("--room", default="")
     parser.add_argument("--jobs", type=int, default=2)
     parser.add_argument("--out", type=Path, default=ROOT / "build" / "mutants.json")
-    parser.add_argument("--again", action="store_true", help="only those that lived the last time")
+    parser.add_argument("--again", action="store_true", help="only those that lived the last time, or were not tried")
     parser.add_argument("--report", action="store_true", help="write docs/mutants.md from the last run, and stop")
     wanted = parser.parse_args()
     wanted.out.parent.mkdir(parents=True, exist_ok=True)
@@ -332,9 +335,9 @@ def main() -> None:
     files = sorted(p.relative_to(ROOT) for p in (ROOT / CORE / wanted.room).rglob("*.py"))
     every = [m for f in files if f.parent != CORE for m in mutants_of(f)]
     random.Random(wanted.seed).shuffle(every)
-    chosen = every[: wanted.count]
+    chosen = [m for m in every if m.kind != "first value"][: wanted.count]
     if wanted.again:
-        chosen = [m for m in every if last.get(m.id, {}).get("how") == "lived"]
+        chosen = [m for m in chosen if last.get(m.id, {}).get("how", "lived") == "lived"]
     else:
         last = {}
     print(f"{len(chosen)} of {len(every)} mutants", flush=True)
