@@ -303,7 +303,10 @@ def main() -> None:
     theme.apply(app, "middle")
     unit = min(sorting() for _ in range(5))
     print(f"NumPy sorts a million numbers in {unit:.0f} ms of processor time; longest turns of the main thread:")
-    for name in sys.argv[1:] or WALKS:
+    wanted = sys.argv[1:] or list(WALKS)
+    if strange := [name for name in wanted if name not in WALKS]:
+        sys.exit(f"'{strange[0]}' is no walk: choose {', '.join(WALKS)}.")
+    for name in wanted:
         walk = WALKS[name](app)
         turns = walk.longest()
         worst = int(np.argmax(turns))

@@ -7,10 +7,16 @@ from dataclasses import replace
 
 import numpy as np
 
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.recipe import TINT
 from ochre_stone.core.mixing.recipe.search import searcher
+from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.recipe.tints import with_mother
 from ochre_stone.core.mixing.strings.methods import kit, verdict
 from ochre_stone.core.mixing.strings.subjects import BY_ID, Span, flush, shape, through_leaf
 from ochre_stone.core.paint.palettes import palette
+from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
 from tests.helpers import find_recipes
 
@@ -53,6 +59,51 @@ class Fewest(unittest.TestCase):
     def test_three_tubes_where_one_stands_at_the_goal(self):
         ochre = next(t for t in PORTRAIT.tubes if t.id == "yellow-ochre")
         self.assertEqual(kit("fewest", [ochre.lab], PORTRAIT.tubes).tubes, (ochre,))
+
+
+class Kits(unittest.TestCase):
+    def test_a_ladder_is_white_one_tube_and_the_darkest(self):
+        darkest = min(PORTRAIT.tubes, key=lambda t: t.lab[0])
+        best = min(
+            ((white, t, darkest) for white in PORTRAIT.tubes[:1] for t in PORTRAIT.tubes[1:] if t is not darkest),
+            key=lambda c: least(c, SKIN),
+        )
+        got = kit("ladder", SKIN, PORTRAIT.tubes).tubes
+        self.assertEqual({got[0].id, got[2].id}, {"titanium-white", darkest.id})
+        self.assertLessEqual(least(got, SKIN), least(best, SKIN) + 0.5)
+
+    def test_complements_lie_across(self):
+        got = kit("complement", SKIN, PORTRAIT.tubes).tubes
+        white, a, b = got
+        self.assertTrue(white.is_white)
+        turn = math.degrees(math.atan2(a.lab[2], a.lab[1]) - math.atan2(b.lab[2], b.lab[1]))
+        self.assertGreaterEqual(abs((turn + 180) % 360 - 180), 120)
+
+    def test_a_neutral_is_the_black_or_the_greyest_pair(self):
+        self.assertIn("ivory-black", [t.id for t in kit("neutral", SKIN, PORTRAIT.tubes).tubes])
+        plain = palette("underpainting-three").tubes
+        self.assertEqual(set(kit("neutral", SKIN, (*plain, tube("yellow-ochre"))).tubes[:3]), set(plain))
+
+
+class Tints(unittest.TestCase):
+    def test_a_paint_too_small_to_dose_goes_in_by_its_tint(self):
+        """What the tint holds is what was wanted: the same mixture, put together in another way."""
+        terms = Terms(PORTRAIT.tubes, PORTRAIT.name)
+        for lab in ((88.0, 3.0, 6.0), (85.0, -2.0, -6.0), (90.0, 6.0, 2.0)):
+            _, found = recipes(np.array(lab), terms, Wishes(count=3))
+            first = found[0]
+            whole = sum(i.parts for i in first.ingredients)
+            for i in first.ingredients:
+                if not i.id.startswith(TINT):
+                    self.assertGreater(i.parts / whole, 1 / 60, (lab, i.id))
+            self.assertLess(float(ciede2000(predict(dict(first.shares)).lab, first.lab)), 1e-6)
+            self.assertAlmostEqual(sum(s for _, s in first.shares), 1.0)
+
+    def test_every_paint_holds_its_twelfth_of_the_mother(self):
+        search = searcher(PORTRAIT.tubes, 3, None, "value")
+        mixed = with_mother(search.paints, 2)
+        np.testing.assert_allclose(mixed.K[5], search.paints.K[5] * 11 / 12 + search.paints.K[2] / 12)
+        np.testing.assert_allclose(mixed.S[2], search.paints.S[2])
 
 
 class Verdicts(unittest.TestCase):

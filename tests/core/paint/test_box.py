@@ -35,6 +35,12 @@ class Tubes(unittest.TestCase):
         np.testing.assert_allclose(mine.lab, tube("ultramarine-blue").lab, atol=0.02)
         self.assertEqual((mine.ci, mine.opacity, mine.confidence), ("PB29", "T", "A"))
 
+    def test_names_have_up_to_80_letters(self):
+        self.assertEqual(len(blue(name="x" * 80).name), 80)
+        for name in ("", "x" * 81):
+            with self.assertRaises(ValidationError):
+                blue(name=name)
+
     def test_its_ladder_of_tints_is_one_to_one_three_ten_and_thirty_of_white(self):
         """The tube is 1 part; each rung is what mixing it so gives, and they grow lighter."""
         parts = (Part(pigment="ultramarine-blue", parts=3), Part(pigment="ivory-black", parts=1))

@@ -108,6 +108,21 @@ class Learning(unittest.TestCase):
         self.assertEqual({t.resembles for t in found.outliers}, {"B4", "G5"})
         self.assertLess(found.after, found.before / 2)
 
+    def test_honest_noise_is_no_slip(self):
+        """Swatches that are all a little off, the largest by about twice the median: none is left out."""
+        tubes = palette("four-tube-earth").tubes
+        cells = make_chart(palette("four-tube-earth"), steps(6), ("singles", "pairs")).cells
+        rng = np.random.default_rng(9)
+        swatches = []
+        for c in cells:
+            way = rng.normal(0, 1, 3)
+            size = rng.uniform(0.8, 1.6)
+            lab = np.array(painted(tubes, dict(c.parts)).lab) + way / np.linalg.norm(way) * size
+            swatches.append(Swatch(c.label, dict(c.parts), as_lab(lab)))
+        found = calibrate(tubes, swatches, 1.0)
+        self.assertEqual(found.outliers, ())
+        self.assertEqual(len(found.swatches), len(cells))
+
     def test_what_cannot_be_learned_from(self):
         for swatches, words in (
             ([], "nothing to learn"),

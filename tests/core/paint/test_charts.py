@@ -4,9 +4,17 @@ import unittest
 
 import numpy as np
 
-from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.chart import letters, make_chart, nearest_cells, number, readable_kinds, steps
+from ochre_stone.core.paint.chart import (
+    letters,
+    make_chart,
+    nearest_cells,
+    number,
+    readable_kinds,
+    steps,
+    white_for,
+)
 from ochre_stone.core.paint.chartpage import pages
 from ochre_stone.core.paint.palettes import PALETTES, Palette, palette
 from ochre_stone.core.paint.predict import predict
@@ -103,6 +111,21 @@ class Cells(unittest.TestCase):
         self.assertEqual(readable_kinds(palette("portrait-ten")), ("singles", "pairs"))
         self.assertEqual(len(readable_kinds(palette("four-tube-earth"))), 3)
 
+    def test_white_below_a_twentieth_is_no_cell(self):
+        """A column that the base reaches with less white than a twentieth has none: the base is as good as it comes."""
+        seen = 0
+        for p in PALETTES.values():
+            t_white = next(t for t in p.tubes if t.is_white)
+            for row in make_chart(p, steps(10), ("singles",)).rows:
+                (tube_id, _), columns = row.base[0], {c.column for c in row.cells}
+                base = next(t for t in p.tubes if t.id == tube_id)
+                goals = [float(lightness_of_value(v)) for v in steps(10)]
+                share = white_for(np.tile(base.K, (10, 1)), np.tile(base.S, (10, 1)), t_white, goals, p)
+                ratio = np.where(np.isfinite(share), share / (1 - np.nan_to_num(share)), 0.0)
+                self.assertEqual({i for i in range(10) if ratio[i] >= 0.05}, columns - {-1}, (p.id, tube_id))
+                seen += int(((ratio > 0) & (ratio < 0.05)).sum())
+        self.assertGreater(seen, 0)
+
     def test_words(self):
         self.assertEqual([letters(n) for n in (0, 25, 26, 51, 52, 701, 702)], ["A", "Z", "AA", "AZ", "BA", "ZZ", "AAA"])
         self.assertEqual([number(x) for x in (0.25, 1.5, 12, 0)], ["¼", "1½", "12", "0"])
@@ -158,6 +181,19 @@ class SpectralFiles(unittest.TestCase):
     def test_semicolons_commas_and_a_byte_order_mark(self):
         text = "\ufefflabel;lab_l;lab_a;lab_b\nA1;50,5;1;2\n"
         self.assertEqual(read_text(text, "x.csv")[0].lab, (50.5, 1.0, 2.0))
+
+    def test_a_blank_amount_is_none(self):
+        text = "label,lab_l,lab_a,lab_b,titanium-white,ivory-black\nA,50,0,0,2,\nB,40,0,0,,1\n"
+        found = read_text(text, "x.csv", ["titanium-white", "ivory-black"])
+        self.assertEqual([r.parts for r in found], [(("titanium-white", 2.0),), (("ivory-black", 1.0),)])
+
+    def test_spectra_in_per_cent_and_as_shares(self):
+        """A flat half: L* 76.07 (CIE 15: 116 (.5)^(1/3) - 16), whichever way it is told."""
+        head = "label," + ",".join(f"nm_{n}" for n in range(380, 740, 10))
+        for value in ("0.5", "50"):
+            (found,) = read_text(f"{head}\nA,{','.join([value] * 36)}\n", "x.csv")
+            np.testing.assert_allclose(found.lab, (76.07, 0, 0), atol=0.05)
+            self.assertEqual(set(np.round(found.spectrum, 6)), {0.5})
 
     def test_what_is_wrong_is_said_with_its_line(self):
         for text, words in (

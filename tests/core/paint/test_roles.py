@@ -7,7 +7,7 @@ from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.paint.cautions import hazards, is_safe, lasts, substitutes, tube_cautions
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import PALETTES, Palette, palette
-from ochre_stone.core.paint.roles import effects, four_ways, roles
+from ochre_stone.core.paint.roles import Effect, effects, four_ways, roles
 from ochre_stone.core.paint.tubes import all_tubes, tube
 
 
@@ -69,6 +69,21 @@ class Effects(unittest.TestCase):
         for e in turned:
             self.assertAlmostEqual(e.hue, (float(lch(e.lab)[2]) - before + 180) % 360 - 180)
         self.assertTrue(by_id["cadmium-red"] < -3 and by_id["viridian"] > 3, by_id)
+
+    def test_words_and_kinds_by_what_is_clear(self):
+        white = tube("titanium-white")
+
+        def effect(value=0.0, warmth=0.0, chroma=0.0):
+            return Effect(white, value, warmth, chroma, 0.0, (50.0, 0.0, 0.0))
+
+        for made, words, kind in (
+            (effect(0.06, 0.02, 0.25), "lightens, warms, brightens", "lightens and warms"),
+            (effect(-0.06, -0.02, -0.25), "darkens, cools, dulls", "darkens and cools"),
+            (effect(0.05, 0.3), "warms", ""), (effect(0.3, 0.019), "lightens", ""),
+            (effect(0.0, 0.0, 0.24), "hardly changes it", ""),
+            (effect(0.1, -0.1), "lightens, cools", "lightens and cools"),
+        ):  # fmt: skip
+            self.assertEqual((made.words, made.kind), (words, kind))
 
     def test_black_never_lightens(self):
         for base in ("yellow-ochre", "cadmium-red-light", "titanium-white"):

@@ -5,9 +5,12 @@ import unittest
 import numpy as np
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
+from ochre_stone.core.masses.gradations import Turn
+from ochre_stone.core.picture.frame import Frame
 from ochre_stone.core.project import noting
 from ochre_stone.core.project.choices import Blend
 from ochre_stone.core.project.document import Document, LightChoice, MixChoice, Note
+from ochre_stone.core.project.massing import blend_of
 from ochre_stone.core.project.rows import groups, string_of, string_title, wanted_rows
 from tests.helpers import blocks, picture
 
@@ -116,6 +119,17 @@ class Strings(unittest.TestCase):
 
 
 class Ends(unittest.TestCase):
+    def test_a_turn_becomes_a_blend_at_its_place(self):
+        made = picture(np.full((100, 200, 3), 120, np.uint8))
+        for x, y, direction, mirror, want in (
+            (0.0, 0.0, 0.0, False, (0.0, 0.0, 0.0)), (0.25, 0.5, 30.0, False, (50.0, 50.0, 30.0)),
+            (0.25, 0.5, 30.0, True, (150.0, 50.0, 150.0)),
+        ):  # fmt: skip
+            turn = Turn((0,), x, y, direction, (20.0, 0, 0), (70.0, 0, 0), 0.9, 0.2)
+            got = blend_of(turn, made, Document(frame=Frame(mirror=mirror)))
+            np.testing.assert_allclose((got.x, got.y, got.direction), want, atol=1e-4)
+            self.assertEqual((got.dark[0], got.light[0]), (20.0, 70.0))
+
     def test_a_blend_keeps_its_place_in_the_picture(self):
         with self.assertRaises(ValueError):
             Blend(x=-1, y=0, dark=(10, 0, 0), light=(20, 0, 0), direction=0)

@@ -82,14 +82,18 @@ class ReaderLink(QObject):
         """Take the white tile for white."""
         self._do(lambda reader: reader.calibrate(), lambda _: self.studio.told.emit("Calibrated on the white tile."))
 
+    def _free(self) -> bool:
+        """Whether a reader is there and at rest; says so where it is not."""
+        if not self.connected:
+            self.studio.failed.emit("No reader is connected: connect one at Look, Scene.")
+        elif self.busy:
+            self.studio.told.emit("The reader is still reading: hold it still.")
+        return self.connected and not self.busy
+
     def read(self, place: Point | None, aperture: int) -> None:
         """Take a note from the reader; ``place`` in pixels of the photo, where it is known."""
         picture = self.studio.picture
-        if not self.connected:
-            self.studio.failed.emit("No reader is connected: connect one at Look, Scene.")
-            return
-        if self.busy:
-            self.studio.told.emit("The reader is still reading: hold it still.")
+        if not self._free():
             return
 
         def work(reader: SpotReader) -> Reading:
@@ -114,11 +118,7 @@ class ReaderLink(QObject):
     def read_pile(self, painted: Sequence[float], done: Callable[[Reading], None]) -> None:
         """Read a pile on the palette. The simulated reader is held to ``painted``, its reflectances; a real one is
         where the painter holds it."""
-        if not self.connected:
-            self.studio.failed.emit("No reader is connected: connect one at Look, Scene.")
-            return
-        if self.busy:
-            self.studio.told.emit("The reader is still reading: hold it still.")
+        if not self._free():
             return
 
         def work(reader: SpotReader) -> Reading:
