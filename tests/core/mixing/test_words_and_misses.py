@@ -143,6 +143,16 @@ class Board(unittest.TestCase):
         self.assertGreater(abs(a.x - b.x), abs(a.y - b.y))
         self.assertTrue(board.fits)
 
+    def test_a_tall_narrow_board_and_a_low_wide_one_hold_light_and_dark(self):
+        two = {"light": ((90.0, 0.0, 5.0), 4.0), "dark": ((20.0, 0.0, -5.0), 4.0)}
+        for width, height in ((12, 40), (40, 12)):
+            board = lay_out(two, {"titanium-white": (97.0, 0, 1)}, width, height)
+            self.assertTrue(board.fits, (width, height))
+            light, dark = board.spots
+            self.assertLess(light.y, dark.y)
+            for spot in board.spots:
+                self.assertTrue(spot.radius <= spot.x <= width - spot.radius and spot.y <= height - spot.radius)
+
     def test_too_large_for_the_board(self):
         for width, height in ((4, 30), (30, 4)):
             self.assertFalse(lay_out({"a": ((50.0, 0.0, 0.0), 200.0)}, {}, width, height).fits, (width, height))
