@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
+from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.chart import (
     letters,
@@ -13,7 +13,6 @@ from ochre_stone.core.paint.chart import (
     number,
     readable_kinds,
     steps,
-    white_for,
 )
 from ochre_stone.core.paint.chartpage import pages
 from ochre_stone.core.paint.palettes import PALETTES, Palette, palette
@@ -112,19 +111,17 @@ class Cells(unittest.TestCase):
         self.assertEqual(len(readable_kinds(palette("four-tube-earth"))), 3)
 
     def test_white_below_a_twentieth_is_no_cell(self):
-        """A column that the base reaches with less white than a twentieth has none: the base is as good as it comes."""
-        seen = 0
-        for p in PALETTES.values():
-            t_white = next(t for t in p.tubes if t.is_white)
-            for row in make_chart(p, steps(10), ("singles",)).rows:
-                (tube_id, _), columns = row.base[0], {c.column for c in row.cells}
-                base = next(t for t in p.tubes if t.id == tube_id)
-                goals = [float(lightness_of_value(v)) for v in steps(10)]
-                share = white_for(np.tile(base.K, (10, 1)), np.tile(base.S, (10, 1)), t_white, goals, p)
-                ratio = np.where(np.isfinite(share), share / (1 - np.nan_to_num(share)), 0.0)
-                self.assertEqual({i for i in range(10) if ratio[i] >= 0.05}, columns - {-1}, (p.id, tube_id))
-                seen += int(((ratio > 0) & (ratio < 0.05)).sum())
-        self.assertGreater(seen, 0)
+        """At a value that the base reaches with less white than a twentieth there is none: it does as it comes."""
+        p = palette("four-tube-earth")
+        for ratio, columns in ((0.045, [-1]), (0.055, [-1, 0]), (1.0, [-1, 0])):
+            L = predict({"ivory-black": 1.0, "titanium-white": ratio}).lab[0]
+            (row,) = make_chart(p, [float(value_of_lightness(L))], ("singles",), ["ivory-black"]).rows
+            self.assertEqual([c.column for c in row.cells], columns, ratio)
+
+    def test_triples_are_left_out_from_five_colours_on(self):
+        four = ("titanium-white", "yellow-ochre", "cadmium-red", "ivory-black", "ultramarine-blue")
+        self.assertEqual(readable_kinds(Palette("x", "x", "", four)), ("singles", "pairs", "triples"))
+        self.assertEqual(readable_kinds(Palette("x", "x", "", (*four, "viridian"))), ("singles", "pairs"))
 
     def test_words(self):
         self.assertEqual([letters(n) for n in (0, 25, 26, 51, 52, 701, 702)], ["A", "Z", "AA", "AZ", "BA", "ZZ", "AAA"])

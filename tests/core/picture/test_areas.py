@@ -83,6 +83,17 @@ class TwoColours(unittest.TestCase):
         lab[500:] += (3, 2, 0)
         self.assertIsNone(two_colours(lab))
 
+    def test_how_many_may_lie_between(self):
+        """A tenth between three and seven tenths of the way makes it a gradation; nearer to an end it is noise."""
+        ends = [[30.0, 0, 0]] * 440 + [[70.0, 0, 0]] * 440
+        for place, pair in ((0.25, True), (0.33, False), (0.5, False), (0.67, False), (0.75, True)):
+            lab = np.array([*ends, *[[30.0 + 40 * place, 0, 0]] * 120])
+            found = two_colours(lab)
+            self.assertEqual(found is not None, pair, place)
+            if found is not None:
+                self.assertEqual(sorted(round(p.lab[0]) for p in found), [30, 70])
+                self.assertAlmostEqual(sum(p.share for p in found), 1.0)
+
 
 class Lines(unittest.TestCase):
     def test_a_gradation_has_two_ends_and_a_smooth_way(self):
