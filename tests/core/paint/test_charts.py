@@ -1,5 +1,6 @@
 """Charts: cells at their values, countable parts, pages, spectral files, and finding a colour in a chart."""
 
+import itertools
 import unittest
 
 import numpy as np
@@ -109,6 +110,25 @@ class Cells(unittest.TestCase):
             self.assertIn(words, str(caught.exception))
         self.assertEqual(readable_kinds(palette("portrait-ten")), ("singles", "pairs"))
         self.assertEqual(len(readable_kinds(palette("four-tube-earth"))), 3)
+
+    def test_no_other_weights_make_a_greyer_tint(self):
+        """All shares of the three by twelfths of their power, each let down with white to L* 50 by bisection."""
+        p = palette("three-primaries")
+        white, three = p.tubes[0], p.tubes[1:]
+        row = make_chart(p, steps(6), ("triples",)).rows[-1]
+
+        def chroma(parts):
+            low, high = 0.0, 2000.0
+            for _ in range(50):
+                middle = (low + high) / 2
+                lab = predict({**parts, white.id: middle}).lab
+                low, high = (low, middle) if lab[0] > 50 else (middle, high)
+            return float(np.hypot(*lab[1:]))
+
+        weights = [w for w in itertools.product(range(1, 11), repeat=3) if sum(w) == 12]
+        every = [chroma({t.id: n / t.colouring_power for t, n in zip(three, w, strict=True)}) for w in weights[::2]]
+        self.assertLess(chroma(dict(row.base)), min(every) + 1.5)
+        self.assertGreater(max(every), 20)
 
     def test_white_below_a_twentieth_is_no_cell(self):
         """At a value that the base reaches with less white than a twentieth there is none: it does as it comes."""
