@@ -7,6 +7,8 @@ import pkgutil
 import unittest
 from pathlib import Path
 
+import numpy as np
+
 import ochre_stone.core
 
 HERE = Path(ochre_stone.core.__file__).parent
@@ -20,7 +22,8 @@ class Examples(unittest.TestCase):
     def test_they_run(self):
         tried = 0
         for name in modules():
-            with self.subTest(name):
+            # A library that another test imports may have set NumPy's printing to an old way.
+            with self.subTest(name), np.printoptions(legacy=False):
                 found = doctest.testmod(importlib.import_module(name))
                 self.assertEqual(found.failed, 0)
                 tried += found.attempted
