@@ -3,6 +3,7 @@
 python -m tests [tests.core.colour.test_spaces | tests.desktop.test_walk.Walk.test_reopens | tests/external] [-x ...]
 """
 
+import os
 import sys
 from pathlib import Path
 
@@ -50,6 +51,8 @@ def where(name: str) -> str:
 
 
 def main() -> int:
+    for name in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS"):  # a worker has one core: more threads only wait for it
+        os.environ.setdefault(name, "1")
     count = Count()
     chosen = [where(a) for a in sys.argv[1:]]
     code = pytest.main([f"--rootdir={ROOT}", "-n", CORES, "--dist", "worksteal", *chosen], plugins=[count])
