@@ -8,7 +8,9 @@ setup:
 demo: setup
 	@bash tools/with_display.sh $(PY) -m ochre_stone --demo
 
-test: setup lint types layers unit
+test: setup
+	@$(MAKE) --no-print-directory --jobs=3 lint types layers
+	@$(MAKE) --no-print-directory unit
 
 lint:
 	@$(PY) -m ruff check --quiet src tests tools benchmarks

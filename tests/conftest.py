@@ -6,8 +6,15 @@ import logging
 import os
 import tempfile
 
+import pytest
+
 _home = tempfile.TemporaryDirectory(prefix="ochre-stone-tests-")
 atexit.register(_home.cleanup)
 for _name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
     os.environ[_name] = _home.name
 logging.disable(logging.CRITICAL)
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The longest first: no core waits at the end for a long test on another."""
+    items.sort(key=lambda item: "external" not in item.path.parts)

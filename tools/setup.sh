@@ -22,7 +22,7 @@ want=$(cat requirements.lock pyproject.toml tools/setup.sh | sha256sum | cut -d'
 if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$want" ]; then
   echo "setup: preparing .venv from requirements.lock (a minute or two, once)"
   [ -x .venv/bin/python ] || "$python" -m venv .venv
-  .venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+  .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-compile --no-deps --require-hashes -r requirements.lock
   .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
   printf '%s' "$want" > "$stamp"
 fi

@@ -118,7 +118,7 @@ class MunsellInBulk(unittest.TestCase):
         hue_off, chroma_off, value_off = [], [], []
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            while len(hue_off) < 500:
+            while len(hue_off) < 300:
                 family = int(rng.integers(0, 10))
                 within, value, chroma = rng.uniform(0.3, 10), rng.uniform(2.2, 8.8), rng.uniform(1.5, 9)
                 words = f"{within:.2f}{munsell.HUE_NAMES[family]} {value:.2f}/{chroma:.2f}"

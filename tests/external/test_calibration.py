@@ -38,14 +38,17 @@ def lab_of(tubes, shares):
 def unseen(tubes, real, learned, rng, count=150):
     """Mean CIEDE2000 on random mixtures of two to four tubes, by the generic and by the corrected tubes."""
     power = np.array([t.colouring_power for t in tubes])
-    gaps = []
-    for _ in range(count):
+    shares = np.zeros((count, len(tubes)))
+    for c in shares:
         k = rng.choice(len(tubes), min(int(rng.integers(2, 5)), len(tubes)), replace=False)
-        c = np.zeros(len(tubes))
         c[k] = rng.dirichlet(np.ones(len(k))) / power[k]
-        truth = lab_of(real, c)
-        gaps.append((float(ciede2000(lab_of(tubes, c), truth)), float(ciede2000(lab_of(learned, c), truth))))
-    return np.mean(gaps, axis=0)
+    shares /= shares.sum(axis=1, keepdims=True)
+
+    def labs(of):
+        return layer_lab(shares @ np.stack([t.K for t in of]), shares @ np.stack([t.S for t in of]))
+
+    truth = labs(real)
+    return np.array([ciede2000(labs(of), truth).mean() for of in (tubes, learned)])
 
 
 def corrected(tubes, found):

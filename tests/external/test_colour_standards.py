@@ -82,7 +82,7 @@ class MunsellHueAndChroma(unittest.TestCase):
         """The reference takes up to a second a colour and sometimes fails: a few dozen colours."""
         rng = np.random.default_rng(4)
         checked, hue_off, chroma_off = 0, [], []
-        for _ in range(36):
+        for _ in range(18):
             lab = rng.uniform([25, -45, -45], [85, 45, 55])
             xyz = spaces.lab_to_xyz(lab) @ spaces.adaptation(spaces.WHITE_D65, colour.xy_to_XYZ(C)).T
             try:
@@ -97,7 +97,7 @@ class MunsellHueAndChroma(unittest.TestCase):
             hue_off.append(abs((float(hue) - spec[0] - 10 * munsell.HUE_NAMES.index(family) + 50) % 100 - 50))
             chroma_off.append(abs(float(chroma) - spec[2]))
             checked += 1
-        self.assertGreater(checked, 15)
+        self.assertGreater(checked, 8)
         self.assertLess(np.percentile(hue_off, 95), 0.5)
         self.assertLess(np.percentile(chroma_off, 95), 0.5)
 

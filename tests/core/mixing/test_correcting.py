@@ -183,6 +183,14 @@ class Additions(unittest.TestCase):
             self.assertLess(nearest_mixture(K, S, goal)[0], prepared + 0.1)
 
 
+class Unsure(unittest.TestCase):
+    def test_what_the_optics_leave_stays_when_the_tubes_are_known(self):
+        known = Belief(TUBES, np.zeros((4, 3)), np.zeros((12, 12)))
+        self.assertAlmostEqual(known.unsure(np.array([1.0, 1, 0, 0])), 0.25)
+        prior = Belief.prior(TUBES).unsure(np.array([1.0, 1, 0, 0]))
+        self.assertGreater(prior, 1.0)
+
+
 class Learnt(unittest.TestCase):
     """What is said of the tubes: made beliefs, so that every word has one cause."""
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.ranking import Means, masks
 from ochre_stone.core.mixing.recipe.recipe import TINT
 from ochre_stone.core.mixing.recipe.search import searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
@@ -83,6 +84,19 @@ class Kits(unittest.TestCase):
         self.assertIn("ivory-black", [t.id for t in kit("neutral", SKIN, PORTRAIT.tubes).tubes])
         plain = palette("underpainting-three").tubes
         self.assertEqual(set(kit("neutral", SKIN, (*plain, tube("yellow-ochre"))).tubes[:3]), set(plain))
+
+
+class Kinds(unittest.TestCase):
+    def test_which_tubes_each_kind_leaves_in(self):
+        tubes = PORTRAIT.tubes
+        stock = {"titanium-white": 20.0, "yellow-ochre": 5.0, "ivory-black": 0.0}
+        found = masks(tubes, Means(stock))
+        self.assertEqual([t.id for t, on in zip(tubes, found["own stock"], strict=True) if on],
+                         ["titanium-white", "yellow-ochre"])  # fmt: skip
+        self.assertEqual([t.id for t, on in zip(tubes, found["no black"], strict=True) if not on], ["ivory-black"])
+        self.assertNotIn("own stock", masks(tubes, Means()))
+        self.assertNotIn("own stock", masks(tubes, Means({t.id: 1.0 for t in tubes})))
+        self.assertNotIn("no black", masks(tubes[:9], Means()))
 
 
 class Tints(unittest.TestCase):

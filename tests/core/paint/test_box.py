@@ -35,6 +35,12 @@ class Tubes(unittest.TestCase):
         np.testing.assert_allclose(mine.lab, tube("ultramarine-blue").lab, atol=0.02)
         self.assertEqual((mine.ci, mine.opacity, mine.confidence), ("PB29", "T", "A"))
 
+    def test_a_calibration_that_found_nothing_changes_nothing(self):
+        t = tube("ultramarine-blue")
+        K, S = Correction().apply(t.K, t.S)
+        np.testing.assert_allclose(K, t.K)
+        np.testing.assert_allclose(S, t.S)
+
     def test_names_have_up_to_80_letters(self):
         self.assertEqual(len(blue(name="x" * 80).name), 80)
         for name in ("", "x" * 81):

@@ -199,6 +199,16 @@ class SpectralFiles(unittest.TestCase):
         text = "\ufefflabel;lab_l;lab_a;lab_b\nA1;50,5;1;2\n"
         self.assertEqual(read_text(text, "x.csv")[0].lab, (50.5, 1.0, 2.0))
 
+    def test_cgats_has_spectra_where_all_have_them(self):
+        full = Reading("A", (50.0, 1.0, 2.0), (0.2,) * 36, (("ivory-black", 1.0),))
+        plain = Reading("B", (60.0, 0.0, 0.0), (), (("ivory-black", 2.0),))
+        for rows, spectral in (([full], True), ([full, plain], False), ([plain], False), ([], False)):
+            text = cgats(rows, ["ivory-black"], "test", "swatches")
+            self.assertEqual("SPECTRAL_NM400" in text, spectral)
+            if rows:
+                back = read_text(text, "x.txt", ["ivory-black"])
+                self.assertEqual([r.parts for r in back], [r.parts for r in rows])
+
     def test_a_blank_amount_is_none(self):
         text = "label,lab_l,lab_a,lab_b,titanium-white,ivory-black\nA,50,0,0,2,\nB,40,0,0,,1\n"
         found = read_text(text, "x.csv", ["titanium-white", "ivory-black"])
@@ -220,6 +230,10 @@ class SpectralFiles(unittest.TestCase):
             ("label,lab_l,lab_a,lab_b\nA,,,\n", "fill in"),
             ("BEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L\nEND_DATA_FORMAT\nBEGIN_DATA\n1 2 3\nEND_DATA\n", "line 5: 3 fields"),
             ("label," + ",".join(map(str, range(400, 700, 10))) + "\nA," + ",".join(["-5"] * 30), "no paint's"),
+            (
+                "label," + ",".join(map(str, range(400, 700, 10))) + "\nA,-0.1," + ",".join(["0.5"] * 29),
+                "from -0.1 to 0.5",
+            ),
         ):  # fmt: skip
             with self.subTest(text=text[:30]), self.assertRaises(OchreError) as caught:
                 read_text(text, "swatches", [])
