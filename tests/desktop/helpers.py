@@ -1,4 +1,4 @@
-"""A real window for tests: one application, a fresh window per test, real clicks and keys."""
+"""A real window for tests: one application, one window set back between tests, real clicks and keys."""
 
 import os
 import sys

@@ -12,7 +12,7 @@ from ochre_stone.core.masses.gradations import Turn, toward
 from ochre_stone.core.masses.plan import Border
 from ochre_stone.core.project.massing import blend_of
 from ochre_stone.core.project.planning import blend_words
-from ochre_stone.desktop.easel import masscover as massview
+from ochre_stone.desktop.easel import masscover
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
@@ -29,7 +29,7 @@ def _icon(kind: str) -> QIcon:
     pixmap.fill(theme.colour("surround"))
     painter = QPainter(pixmap)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    massview.key_swatch(kind, QRectF(pixmap.rect()), painter)
+    masscover.key_swatch(kind, QRectF(pixmap.rect()), painter)
     painter.end()
     icon = QIcon(pixmap)
     icon.addPixmap(pixmap, QIcon.Mode.Selected)  # else it is tinted
