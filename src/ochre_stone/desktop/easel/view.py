@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.desktop.easel import marks
@@ -41,6 +41,8 @@ class EaselView(QWidget):
         self.setAccessibleDescription("Arrow keys move the cross, Space or Enter clicks there, Escape puts a tool away")
         self._image: QImage | None = None
         self._cover: QImage | None = None
+        self._kept = QPixmap()
+        self._kept_of: object = None
         self._full = (1, 1)
         self._zoom = 1.0  # against fitting
         self._centre = QPointF(0.5, 0.5)
@@ -198,10 +200,7 @@ class EaselView(QWidget):
             )
             return
         box = self._box()
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, box.width() / self._image.width() < 4)
-        painter.drawImage(box, self._image)
-        if self._cover is not None:
-            painter.drawImage(box, self._cover)
+        painter.drawPixmap(0, 0, self._drawn(self._image, box))
         if self.grid is not None:
             marks.paint_grid(painter, box, self.grid, self.flip)
         marks.paint_labels(painter, box, self._labels)
@@ -218,6 +217,23 @@ class EaselView(QWidget):
         self._paint_tool(painter, alone)
         if self.hasFocus() and self._shows_focus:
             marks.paint_focus(painter, self.rect())
+
+    def _drawn(self, image: QImage, box: QRectF) -> QPixmap:
+        """The picture and its cover on the surround: kept, for the pointer moves far more often than they change."""
+        cover, ratio, ground = self._cover, self.devicePixelRatioF(), theme.colour("surround")
+        made_of = (image.cacheKey(), cover and cover.cacheKey(), box.getRect(), self.size(), ratio, ground.rgb())
+        if made_of != self._kept_of:
+            self._kept_of, self._kept = made_of, QPixmap(self.size() * ratio)
+            self._kept.setDevicePixelRatio(ratio)
+            self._kept.fill(ground)
+            painter = QPainter(self._kept)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, box.width() / image.width() < 4)
+            painter.drawImage(box, image)
+            if cover is not None:
+                painter.drawImage(box, cover)
+            painter.end()
+        return self._kept
 
     def _paint_tool(self, painter: QPainter, alone: bool) -> None:
         pointer = self._pointer

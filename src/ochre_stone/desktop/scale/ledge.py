@@ -3,6 +3,7 @@ mixture."""
 
 import functools
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
@@ -22,6 +23,8 @@ _DAB = QSize(38, 27)
 _NAME = 13
 _NAME_ROOM = 84
 _SIDE = 30
+_GREYS: list[Lab] = [(lightness, 0.0, 0.0) for lightness in lightness_of_value(np.arange(100) / 10 + 0.05).tolist()]
+"""One for every tenth of a value, in its middle."""
 
 
 def _value(note: Note) -> float:
@@ -193,8 +196,7 @@ class Ledge(QWidget):
         last = self._x(0)
         for v in range(100):  # a grey scale in tenths of a value, true to the number under it
             x = self._x((v + 1) / 10)
-            grey = paint_colour((float(lightness_of_value(v / 10 + 0.05)), 0.0, 0.0))
-            painter.fillRect(QRectF(last, y, x - last + 0.6, 6), grey)
+            painter.fillRect(QRectF(last, y, x - last + 0.6, 6), paint_colour(_GREYS[v]))
             last = x
         painter.setFont(theme.face(9))
         painter.setPen(theme.colour("on_surround"))
