@@ -18,7 +18,7 @@ class _Program(click.Group):
         if not args:
             args = ["window"]
         elif args[0] not in self.commands and args[0] not in flags - {"--demo"}:
-            if args[0].startswith("-") and args[0] != "--demo":
+            if args[0].startswith("-") and args[0] not in ("--demo", "--bring-back"):
                 return super().parse_args(ctx, args)  # an unknown option: wrong usage
             args = ["window", *args]
         return super().parse_args(ctx, args)
@@ -39,13 +39,14 @@ def program() -> None:
 @program.command(hidden=True)
 @click.argument("path", required=False)
 @click.option("--demo", is_flag=True, help="Open the demo project.")
-def window(path: str | None, demo: bool) -> None:
+@click.option("--bring-back", "bring", default="", help="Unsaved work, by the name of its folder.")
+def window(path: str | None, demo: bool, bring: str) -> None:
     """Open the window."""
     if path is not None and path not in ("-",) and not Path(path).exists():
         raise OchreError(f"There is no command and no file called '{path}': see ochre-stone --help.")
     from ochre_stone.desktop.app import run  # Qt only when a window is wanted
 
-    sys.exit(run(path, demo))
+    sys.exit(run(path, demo, bring))
 
 
 @program.command()

@@ -33,7 +33,7 @@ from ochre_stone.core.colour.schools import SCHOOLS
 from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.picture.screen import Screen
 from ochre_stone.core.picture.views import View
-from ochre_stone.core.project import boxfile
+from ochre_stone.core.project import boxfile, safecopy
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.files import Project
 from ochre_stone.desktop.app import make_app
@@ -166,7 +166,7 @@ class WindowCase(unittest.TestCase):
         self.addCleanup(held.cleanup)
         self.folder = Path(held.name)
         for module, name in (
-            (memory, "user_config_path"), (memory, "user_state_path"), (boxfile, "user_data_path"),
+            (memory, "user_config_path"), (safecopy, "user_state_path"), (boxfile, "user_data_path"),
         ):  # fmt: skip
             patch = mock.patch.object(module, name, lambda app_name: self.folder / "home" / app_name)
             patch.start()

@@ -10,7 +10,7 @@ from unittest import mock
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from ochre_stone.core.mixing.session.adding import Step
-from ochre_stone.core.project import boxfile
+from ochre_stone.core.project import boxfile, safecopy
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.scale import ValueScale
@@ -35,7 +35,7 @@ class AloneCase(unittest.TestCase):
         self.addCleanup(held.cleanup)
         folder = Path(held.name)
         for module, name in (
-            (memory, "user_config_path"), (memory, "user_state_path"), (boxfile, "user_data_path"),
+            (memory, "user_config_path"), (safecopy, "user_state_path"), (boxfile, "user_data_path"),
         ):  # fmt: skip
             patch = mock.patch.object(module, name, lambda app_name: folder / app_name)
             patch.start()

@@ -7,8 +7,8 @@ from unittest import mock
 import numpy as np
 from PIL import Image
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QMessageBox
 
+from ochre_stone.core.colour.munsell import notation
 from ochre_stone.core.picture import profiles
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.picture.screen import Screen
@@ -16,7 +16,9 @@ from ochre_stone.core.project.noting import note_of_reading
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.widgets.shapes import paint_colour
+from ochre_stone.desktop.window import files
 from ochre_stone.desktop.window.testcard import TestCard
+from ochre_stone.devices.reader import lab_of
 from tests.desktop.helpers import PictureCase, WindowCase, shown
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -115,9 +117,8 @@ class Opening(WindowCase):
         w = self.window
         self.open()
         w.go_to("Note")
-        buttons = QMessageBox.StandardButton
-        for answer, kept in ((buttons.Cancel, True), (buttons.Discard, False)):
-            with mock.patch.object(QMessageBox, "question", return_value=answer) as asked:
+        for answer, kept in ((files.CANCEL, True), (files.DISCARD, False)):
+            with mock.patch("ochre_stone.desktop.window.files.ask", return_value=answer) as asked:
                 w.files.open(self.photo, asked=True)
                 w.at("Note").spot_clicked(150, 100)
                 self.settle()
@@ -225,7 +226,7 @@ class Reader(PictureCase):
         self.assertFalse(w.session.reader.connected)
         self.wait(lambda: not stand_in.running, 20)
 
-    def test_another_photo_opened_meanwhile_loses_no_reading(self):
+    def test_a_reading_for_another_project_is_told_and_not_put_into_this_one(self):
         w = self.window
         self.connect("--seconds", "1.0")
         w.session.reader.calibrate()
@@ -233,8 +234,9 @@ class Reader(PictureCase):
         self.click_picture(100, 100)
         w.files.open(self.photo, asked=True)
         self.settle()
-        self.assertEqual([n.source for n in w.studio.document.notes], ["reader"])
-        self.assertIsNone(w.studio.document.notes[0].place, "where it was pointed was in the other photo")
+        self.assertEqual(w.studio.document.notes, (), "it was asked for by the other photo")
+        self.assertIn("A reading for", w.last_told)
+        self.assertIn(notation(lab_of(w.session.reader.last)), w.last_told)
         self.assertTrue(w.session.reader.connected)
 
     def test_no_port_is_told(self):

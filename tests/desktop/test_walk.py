@@ -1,6 +1,5 @@
 """The whole walk in a real window: from a photo to a printed sheet, saved and opened again."""
 
-import os
 import unittest
 from unittest import mock
 
@@ -9,9 +8,10 @@ import tifffile
 from PIL import Image
 from pypdf import PdfReader
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog, QMessageBox
+from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.project.files import open_project
+from ochre_stone.desktop.window import files
 from tests.desktop.helpers import WindowCase
 from tests.helpers import orchard
 
@@ -166,22 +166,22 @@ class UnsavedWork(WindowCase):
         self.window.go_to("Note")
         self.click_picture(150, 100)
 
-    def answer(self, button: QMessageBox.StandardButton):
-        return mock.patch.object(QMessageBox, "question", return_value=button)
+    def answer(self, words: str):
+        return mock.patch("ochre_stone.desktop.window.files.ask", return_value=words)
 
     def test_closing_asks(self):
         w = self.window
-        with self.answer(QMessageBox.StandardButton.Cancel):
+        with self.answer(files.CANCEL):
             self.assertFalse(w.close())
         self.assertTrue(w.isVisible())
         with (
-            self.answer(QMessageBox.StandardButton.Save),
+            self.answer(files.SAVE),
             mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")),
         ):
             self.assertFalse(w.close(), "not saved after all: stay")
         target = self.folder / "kept"
         with (
-            self.answer(QMessageBox.StandardButton.Save),
+            self.answer(files.SAVE),
             mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(target), "")),
         ):
             self.assertTrue(w.close())
@@ -189,11 +189,11 @@ class UnsavedWork(WindowCase):
 
     def test_opening_something_else_asks(self):
         w = self.window
-        with self.answer(QMessageBox.StandardButton.Cancel):
+        with self.answer(files.CANCEL):
             w.files.open(self.photo)
             w.files.ask_demo()
         self.assertEqual(len(w.studio.document.notes), 1)
-        with self.answer(QMessageBox.StandardButton.Discard):
+        with self.answer(files.DISCARD):
             w.files.ask_demo()
         self.settle()
         self.assertGreater(len(w.studio.document.notes), 10)
@@ -201,7 +201,7 @@ class UnsavedWork(WindowCase):
     def test_nothing_is_asked_when_all_is_saved(self):
         w = self.window
         self.assertTrue(w.files.save_to(self.folder / "x.ochre"))
-        with mock.patch.object(QMessageBox, "question", side_effect=AssertionError):
+        with mock.patch("ochre_stone.desktop.window.files.ask", side_effect=AssertionError):
             self.assertTrue(w.files.may_go_on())
 
     def test_a_full_disk_is_said_and_the_work_stays(self):
@@ -210,65 +210,6 @@ class UnsavedWork(WindowCase):
             self.assertFalse(w.files.save_to(self.folder / "x.ochre"))
         self.assertIn("No space left", self.complaint())
         self.assertFalse(w.studio.undo.isClean())
-
-    def test_autosave_brings_work_back_after_a_crash(self):
-        from ochre_stone.desktop.session import settings as memory
-
-        w = self.window
-        w.files.autosave()
-        self.settle()
-        self.assertTrue(memory.autosave_file().exists())
-        notes = w.studio.document.notes
-        w.studio.change("Remove", w.studio.document.without_note(notes[0].id))
-        with self.answer(QMessageBox.StandardButton.Yes):
-            w.files.offer_autosave()
-        self.settle()
-        self.assertEqual(w.studio.document.notes[0].lab, notes[0].lab)
-        self.assertIsNone(w.studio.path, "a rescued project is not saved over its safe copy")
-        self.assertFalse(w.studio.undo.isClean())
-
-    def test_starting_on_a_file_offers_unsaved_work_first(self):
-        from ochre_stone.desktop.session import settings as memory
-
-        w = self.window
-        w.files.autosave()
-        self.settle()
-        notes = w.studio.document.notes
-        w.studio.undo.setClean()
-        with self.answer(QMessageBox.StandardButton.Yes):
-            w.files.begin(str(self.photo), False)
-        self.settle()
-        self.assertEqual([n.lab for n in w.studio.document.notes], [n.lab for n in notes])
-        with self.answer(QMessageBox.StandardButton.No):
-            w.files.begin(str(self.photo), False)
-        self.settle()
-        self.assertEqual(w.studio.document.notes, (), "the photo that was asked for")
-        self.assertFalse(memory.autosave_file().exists())
-
-    def test_a_newer_safe_copy_beside_a_project_is_offered(self):
-        w = self.window
-        project = self.folder / "x.ochre"
-        w.files.save_to(project)
-        self.click_picture(30, 20)
-        self.settle()
-        w.files.autosave()
-        self.settle()
-        copies = [p for p in self.folder.iterdir() if "autosave" in p.name]
-        self.assertEqual(len(copies), 1)
-        os.utime(copies[0], (2e9, 2e9))  # later than the project, whatever the clock's grain
-        w.studio.undo.setClean()
-        with self.answer(QMessageBox.StandardButton.Yes):
-            w.files.open(project)
-        self.settle()
-        self.assertEqual(len(w.studio.document.notes), 2)
-        self.assertEqual(w.studio.path, project)
-        self.assertFalse(w.studio.undo.isClean())
-        self.assertEqual(len(open_project(project).document.notes), 1, "the saved project is as it was")
-        w.files.save_to(project)
-        self.assertFalse(copies[0].exists())
-        with mock.patch.object(QMessageBox, "question", side_effect=AssertionError):
-            w.files.open(project)
-        self.settle()
 
     def test_recent_files(self):
         w = self.window

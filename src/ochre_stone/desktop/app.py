@@ -29,8 +29,8 @@ def make_app(argv: list[str]) -> QApplication:
     return app
 
 
-def run(path: str | None, demo: bool) -> int:
-    """Open the window on a file, the demo, or nothing; returns the exit code."""
+def run(path: str | None, demo: bool, bring: str = "") -> int:
+    """Open the window on a file, the demo, unsaved work (the name of its folder) or nothing; returns the exit code."""
     if sys.platform.startswith("linux") and not any(
         os.environ.get(k) for k in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
     ):
@@ -55,5 +55,5 @@ def run(path: str | None, demo: bool) -> int:
     window.show()
     # The first wheel and the first strings want SciPy: load it while the painter looks.
     window.studio.jobs.start("warm", lambda _: wheel(), lambda _: None)
-    QTimer.singleShot(0, lambda: window.files.begin(path, demo))
+    QTimer.singleShot(0, lambda: window.files.begin(path, demo, bring))
     return app.exec()

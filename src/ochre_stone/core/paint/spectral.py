@@ -5,8 +5,6 @@ tube where columns are named by tube ids. Reflectances are brought to 380 ... 73
 (400 nm is common) its first band is held.
 """
 
-import csv
-import io
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -15,6 +13,7 @@ import numpy as np
 
 from ochre_stone.core.colour.spaces import WAVELENGTHS, Array
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint import tabled
 from ochre_stone.core.paint.optics import reflectance_to_lab
 
 _NM = re.compile(r"^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?|R_?)?(\d{3})(?:\.0+)?(?:_?NM)?$", re.I)
@@ -130,14 +129,15 @@ def _spectrum(row: Mapping[str, str], bands: Sequence[tuple[int, str]], name: st
 
 def _csv(text: str, name: str) -> list[tuple[int, dict[str, str]]]:
     text = text.removeprefix("\ufeff")
-    head = text.split("\n", 1)[0]
+    head = tabled.lines(text).split("\n", 1)[0]
     mark = max(",;\t", key=head.count)
     out: list[tuple[int, dict[str, str]]] = []
-    for row in csv.DictReader(io.StringIO(text), delimiter=mark):
+    for row in tabled.rows(text, name, mark):
         line = len(out) + 2
-        if None in row or any(v is None for v in row.values()):
+        fields = {k.strip(): v for k, v in row.items() if k is not None and isinstance(v, str)}
+        if len(fields) != len(row):
             raise OchreError(f"'{name}', line {line}: it has not as many fields as there are columns.")
-        out.append((line, {k.strip(): v for k, v in row.items()}))
+        out.append((line, fields))
     return out
 
 

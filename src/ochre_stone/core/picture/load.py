@@ -5,6 +5,7 @@ sentence; whatever was decided on the way is kept as a remark.
 """
 
 import io
+import os
 import warnings
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -57,7 +58,9 @@ def load(path: str | Path) -> Picture:
 
 
 def load_bytes(data: bytes, name: str) -> Picture:
-    """Open a picture from the bytes of its file; ``name`` is used in messages. Raises OchreError."""
+    """Open a picture from the bytes of its file; ``name`` is used in messages, and the picture's own, without bytes
+    that are no UTF-8. Raises OchreError."""
+    name = os.fsencode(name).decode("utf-8", "replace")
     if not data:
         raise OchreError(f"'{name}' is empty: choose another file.")
     try:

@@ -1,30 +1,89 @@
 """Write a file whole or not at all."""
 
+import contextlib
+import errno
+import fcntl
 import os
 import tempfile
+import time
 from pathlib import Path
 
 from ochre_stone.core.errors import OchreError
 
+_PREFIX, _SUFFIX = ".ochre-stone-", ".part"
+_OLD_S = 60.0
+
 
 def write_bytes(path: str | Path, data: bytes) -> Path:
-    """Write ``data`` through a temporary file beside ``path``. Raises OchreError when that is not possible."""
+    """Write ``data`` through a temporary file beside ``path``, which is renamed over it once it is on the disk.
+
+    A symbolic link stays, and the file that it leads to is written. A file that is there keeps its mode; a new one gets
+    what the umask allows. What an ended program left of its own temporary files in the folder is cleared. Raises
+    OchreError when the file cannot be written; an older one is then left as it was.
+    """
     path = Path(path)
-    held: str | None = None
+    part: str | None = None
     try:
-        handle, held = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
+        target = Path(os.path.realpath(path))
+        _clear(target.parent)
+        handle, part = tempfile.mkstemp(prefix=_PREFIX, suffix=_SUFFIX, dir=target.parent)
         with os.fdopen(handle, "wb") as file:
+            with contextlib.suppress(OSError):  # a folder that cannot lock: then age alone protects it
+                fcntl.flock(file.fileno(), fcntl.LOCK_EX | fcntl.LOCK_NB)
             file.write(data)
             file.flush()
+            os.fchmod(file.fileno(), _mode(target))
             os.fsync(file.fileno())
-        os.chmod(held, path.stat().st_mode & 0o777 if path.exists() else 0o644)
-        os.replace(held, path)
-        held = None
+            os.replace(part, target)
+        part = None
+        _sync_folder(target.parent)
     except OSError as error:
-        raise OchreError(
-            f"'{path}' could not be written ({error.strerror}): choose another folder or free some space."
-        ) from None
+        long = error.errno == errno.ENAMETOOLONG
+        todo = "choose a shorter name" if long else "choose another folder or free some space"
+        raise OchreError(f"'{path}' could not be written ({error.strerror}): {todo}.") from None
     finally:
-        if held is not None:
-            Path(held).unlink(missing_ok=True)
+        if part is not None:
+            with contextlib.suppress(OSError):
+                os.unlink(part)
     return path
+
+
+def _mode(target: Path) -> int:
+    try:
+        return target.stat().st_mode & 0o777
+    except FileNotFoundError:
+        return 0o666 & ~_umask()
+
+
+def _umask() -> int:
+    """This process's umask, without setting it meanwhile where the system tells it."""
+    with contextlib.suppress(OSError, ValueError):
+        for line in Path("/proc/self/status").read_text(encoding="ascii", errors="replace").splitlines():
+            if line.startswith("Umask:"):
+                return int(line.split()[1], 8)
+    return 0o022
+
+
+def _sync_folder(folder: Path) -> None:
+    """After a rename: a power cut must not bring the old name back."""
+    with contextlib.suppress(OSError):  # some file systems cannot; the file itself is safe
+        handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+
+
+def _clear(folder: Path) -> None:
+    """Remove temporary files that nobody is writing any more: unlocked, and not of this minute."""
+    with contextlib.suppress(OSError):
+        for left in folder.glob(f"{_PREFIX}*{_SUFFIX}"):
+            with contextlib.suppress(OSError):
+                if time.time() - left.stat().st_mtime < _OLD_S:
+                    continue
+                handle = os.open(left, os.O_RDONLY | os.O_NOFOLLOW)
+                try:
+                    fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                    left.unlink()
+                finally:
+                    os.close(handle)

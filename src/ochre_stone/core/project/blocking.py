@@ -87,6 +87,6 @@ def stages(document: Document, plan: MassPlan) -> list[Stage]:
 
 
 def _painted(labels: NDArray[np.integer], code: NDArray[np.uint8], done: list[int]) -> NDArray[np.uint8]:
-    table = np.full(int(labels.max()) + 1, len(code) - 1, dtype=np.intp)
+    table = np.full(len(code), len(code) - 1, dtype=np.intp)  # one for every mass, the empty ones too; the last: ground
     table[done] = done
     return np.asarray(code[table[labels]])

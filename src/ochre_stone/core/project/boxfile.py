@@ -1,22 +1,27 @@
 """The paint box on disk: JSON under the XDG data folder, and CSV or JSON for moving tubes about."""
 
+import contextlib
 import csv
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from platformdirs import user_data_path
 from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.box import OwnTube, PaintBox, Part
+from ochre_stone.core.paint import tabled
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.paint.writing import parts_of
+from ochre_stone.core.picture.reading import read_bytes
+from ochre_stone.core.project import locking
 from ochre_stone.core.project.atomic import write_bytes
 
 _MOST = 20_000_000
 _MOST_PIGMENTS, _MOST_PARTS = 6, 1000
+Thing = TypeVar("Thing", OwnTube, OwnPalette)
 COLUMNS = ("name", "pigments", "medium", "size_ml", "stock_ml", "price", "opened", "remark", "archived")
 
 
@@ -29,7 +34,7 @@ def load_box(path: Path | None = None) -> PaintBox:
     """The box; an empty one where none was saved yet. Raises OchreError for a damaged one, which stays as it is."""
     path = path or box_file()
     try:
-        data = path.read_bytes()
+        data = read_bytes(path, _MOST)
     except FileNotFoundError:
         return PaintBox()
     except OSError as error:
@@ -45,6 +50,62 @@ def save_box(box: PaintBox, path: Path | None = None) -> None:
     except OSError as error:
         raise OchreError(f"The folder '{path.parent}' cannot be made ({error.strerror}): check the disk.") from None
     write_bytes(path, box.model_dump_json(indent=1).encode())
+
+
+def change_box(before: PaintBox, after: PaintBox, path: Path | None = None) -> PaintBox:
+    """Make the change from ``before`` to ``after`` in the box as it is on disk by now, and give that.
+
+    Several windows may run: the file is read anew and written under a lock, and what others changed meanwhile stays.
+    Where both changed the same tube or palette, this change holds. A damaged file is moved aside as ``.damaged``.
+    Raises OchreError where nothing could be written.
+    """
+    path = path or box_file()
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise OchreError(f"The folder '{path.parent}' cannot be made ({error.strerror}): check the disk.") from None
+    with locking.held(path):
+        try:
+            now = load_box(path)
+        except OchreError:
+            with contextlib.suppress(OSError):
+                path.replace(path.with_suffix(".json.damaged"))
+            now = before
+        made = merged(before, after, now)
+        save_box(made, path)
+    return made
+
+
+def merged(before: PaintBox, after: PaintBox, now: PaintBox) -> PaintBox:
+    """``now`` with the tubes and palettes that differ between ``before`` and ``after`` put in, changed or removed.
+
+    A tube that a palette of somebody else's holds by now is not removed.
+    """
+    if now == before:
+        return after
+    palettes = _merged(before.palettes, after.palettes, now.palettes)
+    tubes = _merged(before.tubes, after.tubes, now.tubes)
+    there = {t.id for t in tubes}
+    held = {i for p in palettes for i in p.paints}
+    spare = {t.id: t for t in (*before.tubes, *now.tubes)}
+    tubes += tuple(t for i, t in spare.items() if i in held and i not in there)
+    return now.replaced({"tubes": tubes, "palettes": palettes})
+
+
+def _merged(before: Sequence[Thing], after: Sequence[Thing], now: Sequence[Thing]) -> tuple[Thing, ...]:
+    old: dict[str, Thing] = {t.id: t for t in before}
+    new: dict[str, Thing] = {t.id: t for t in after}
+    out: dict[str, Thing] = {t.id: t for t in now}
+    for i, t in new.items():
+        if t != old.get(i):
+            out[i] = t
+    for i in old:
+        if i not in new:
+            out.pop(i, None)
+    if list(new) == list(old) or set(new) != set(old):
+        return tuple(out.values())
+    in_order = [*(i for i in new if i in out), *(i for i in out if i not in new)]  # only their order is another
+    return tuple(out[i] for i in in_order)
 
 
 def _checked(make: Callable[[], PaintBox], name: str) -> PaintBox:
@@ -108,11 +169,12 @@ def _joined(box: PaintBox, came: PaintBox) -> PaintBox:
 
 
 def _from_csv(text: str, name: str, box: PaintBox) -> tuple[PaintBox, int]:
-    rows = csv.DictReader(io.StringIO(text), delimiter=";" if text.split("\n", 1)[0].count(";") > 1 else ",")
-    if not rows.fieldnames or not {"name", "pigments"} <= {f.strip() for f in rows.fieldnames}:
+    head = tabled.lines(text).split("\n", 1)[0]
+    mark = ";" if head.count(";") > 1 else ","
+    if not {"name", "pigments"} <= {f.strip(' "') for f in head.split(mark)}:
         raise OchreError(f"'{name}' has no columns 'name' and 'pigments': a CSV of tubes begins with a line of them.")
     count = 0
-    for line, raw in enumerate(rows, 2):
+    for line, raw in enumerate(tabled.rows(text, name, mark), 2):
         row = {(k or "").strip(): (v or "").strip() if isinstance(v, str) else "" for k, v in raw.items()}
         if not any(row.values()):
             continue
@@ -153,7 +215,7 @@ def read_import(path: str | Path, box: PaintBox) -> tuple[PaintBox, int]:
     """As :func:`imported`, from a file."""
     path = Path(path)
     try:
-        data = path.read_bytes()
+        data = read_bytes(path, _MOST)
     except OSError as error:
         raise OchreError(f"'{path}' cannot be read ({error.strerror}): check the name and the folder.") from None
     return imported(data, path.name, box)

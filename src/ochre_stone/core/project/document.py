@@ -41,6 +41,8 @@ from ochre_stone.core.project.choices import (
 )
 
 FORMAT_VERSION = 5
+TITLE = 200
+"""Characters of a title."""
 
 SUBJECTS = ("skin", "foliage", "sky", "water", "ground", "cloth", "hair", "wall", "fruit", "other")
 ROLES = ("highlight", "light", "halftone", "core shadow", "cast shadow", "reflected light", "dark accent")
@@ -261,7 +263,7 @@ class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
     version: Literal[5] = 5
-    title: str = Field(default="", max_length=200)
+    title: str = Field(default="", max_length=TITLE)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""
     frame: Frame = Frame()

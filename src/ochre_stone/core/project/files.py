@@ -43,11 +43,12 @@ def save(path: str | Path, document: Document, picture: Picture | None) -> None:
         archive.writestr("project.json", document.model_dump_json(indent=1) + "\n")
         if picture is not None:
             archive.writestr(f"reference/{document.reference}", picture.source, zipfile.ZIP_STORED)
-            archive.writestr("preview.png", _preview(document, picture), zipfile.ZIP_STORED)
+            archive.writestr("preview.png", preview(document, picture), zipfile.ZIP_STORED)
     write_bytes(path, out.getvalue())
 
 
-def _preview(document: Document, picture: Picture) -> bytes:
+def preview(document: Document, picture: Picture) -> bytes:
+    """A small PNG of the picture through the frame and in the chosen light."""
     small = document.seen(picture, 60_000)
     out = io.BytesIO()
     Image.fromarray(linear_to_code(small)).save(out, "PNG")
@@ -63,7 +64,7 @@ def open_project(path: str | Path) -> Project:
             members = {i.filename: i for i in archive.infolist()}
             if len(members) > _MOST_MEMBERS:
                 raise OchreError(f"'{name}' holds more files than a project does: it was not made by Ochre Stone.")
-            document = _document(_read(archive, members, "project.json", _MOST_JSON, name), name)
+            document = read_document(_read(archive, members, "project.json", _MOST_JSON, name), name)
             picture = None
             if document.reference:
                 data = _read(archive, members, f"reference/{document.reference}", _MOST_REFERENCE, name)
@@ -78,6 +79,11 @@ def open_project(path: str | Path) -> Project:
         raise OchreError(f"'{name}' is damaged or no project: go back to an older copy of it.") from None
     except OSError as error:
         raise OchreError(f"'{name}' cannot be read ({error.strerror or 'damaged'}): check the file.") from None
+    return checked(document, picture, name)
+
+
+def checked(document: Document, picture: Picture | None, name: str) -> Project:
+    """The project, where everything in it lies inside its picture; else OchreError, naming what does not."""
     if picture is not None:
         w, h = picture.width, picture.height
         if not document.frame.lies_in(w, h):
@@ -113,7 +119,8 @@ def _read(archive: zipfile.ZipFile, members: dict[str, zipfile.ZipInfo], member:
     return data
 
 
-def _document(data: bytes, name: str) -> Document:
+def read_document(data: bytes, name: str) -> Document:
+    """The document in the bytes of a project.json of this or an older version. Raises OchreError."""
     try:
         raw: Any = json.loads(data)
     except (ValueError, RecursionError):

@@ -28,6 +28,8 @@ class Easel(EaselView):
     mark_moved = pyqtSignal(str, float, float)
     hovered = pyqtSignal(float, float)
     files_dropped = pyqtSignal(str)
+    address_dropped = pyqtSignal(str)
+    """Something that is no file of this computer."""
 
     def _mark_at(self, at: QPointF) -> str | None:
         if not self.show_marks:
@@ -289,3 +291,5 @@ class Easel(EaselView):
         urls = event.mimeData().urls()  # type: ignore[attr-defined]
         if urls and urls[0].isLocalFile():
             self.files_dropped.emit(urls[0].toLocalFile())
+        elif urls:
+            self.address_dropped.emit(urls[0].toDisplayString())

@@ -13,6 +13,7 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.project.document import SUBJECTS, Note
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.parts import plain
 from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour
 
 _AXIS = 24
@@ -152,7 +153,7 @@ class Ledge(QWidget):
             found = self._at(event.position())
             self.setCursor(Qt.CursorShape.PointingHandCursor if found else Qt.CursorShape.ArrowCursor)
             name = next((n.name for n in self._notes if n.id == found), "")
-            self.setToolTip(name)
+            self.setToolTip(plain(name))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None or not self._notes:

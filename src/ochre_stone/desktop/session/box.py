@@ -1,6 +1,5 @@
 """The painter's box in the window: loaded once, every change undoable and saved at once."""
 
-import contextlib
 from collections.abc import Callable
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -17,10 +16,10 @@ class _BoxChange(QUndoCommand):
         self.keeper, self.before, self.after = keeper, before, after
 
     def undo(self) -> None:
-        self.keeper.put(self.before)
+        self.keeper.put(self.after, self.before)
 
     def redo(self) -> None:
-        self.keeper.put(self.after)
+        self.keeper.put(self.before, self.after)
 
 
 class BoxKeeper(QObject):
@@ -58,19 +57,25 @@ class BoxKeeper(QObject):
         self.change(text, box)
         return True
 
-    def put(self, box: PaintBox) -> None:
-        """Show and save a state of the box."""
-        self.box = box
-        path = boxfile.box_file()
-        if self.wrong:
-            with contextlib.suppress(OSError):
-                path.replace(path.with_suffix(".json.damaged"))
-            self.wrong = ""
+    def put(self, before: PaintBox, after: PaintBox) -> None:
+        """Make a change in the box as all windows have it by now, save and show it."""
         try:
-            boxfile.save_box(box)
+            self.box = boxfile.change_box(before, after)
         except OchreError as error:
+            self.box = boxfile.merged(before, after, self.box)
             self.failed.emit(str(error))
+        self.wrong = ""
         self.changed.emit()
+
+    def read_anew(self) -> None:
+        """Another window changed the box, perhaps: show it as it is now."""
+        try:
+            now = boxfile.load_box()
+        except OchreError:
+            return  # told when this window changes it
+        if now != self.box:
+            self.box, self.wrong = now, ""
+            self.changed.emit()
 
 
 def said(error: ValueError) -> str:

@@ -1,4 +1,7 @@
-"""Work off the main thread: the newest job of a kind wins, older ones are cancelled and their answers dropped."""
+"""Work off the main thread: the newest job of a kind wins, older ones are cancelled and their answers dropped.
+
+Files have threads of their own: a painter who saves does not wait until strings are worked out.
+"""
 
 import logging
 from collections.abc import Callable
@@ -12,6 +15,7 @@ from ochre_stone.core.errors import OchreError
 
 _log = logging.getLogger(__name__)
 _THREADS = 2
+_FILES = ("load", "save", "safe-copy")
 
 Report = Callable[[Any], None]
 """Takes progress 0..1, or whatever else the owner of the job wants to see on the way."""
@@ -43,6 +47,7 @@ class Jobs(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._pool = ThreadPoolExecutor(_THREADS, thread_name_prefix="ochre-stone")
+        self._files = ThreadPoolExecutor(len(_FILES), thread_name_prefix="ochre-stone-files")
         self._jobs: dict[str, _Job] = {}
         self._event.connect(self._happened)
 
@@ -61,7 +66,7 @@ class Jobs(QObject):
         self.cancel(kind)
         job = _Job(kind, work, done, failed, progress)
         self._jobs[kind] = job
-        self._pool.submit(self._run, job)
+        (self._files if kind in _FILES else self._pool).submit(self._run, job)
         self.busy_changed.emit()
 
     def _run(self, job: _Job) -> None:
@@ -117,4 +122,5 @@ class Jobs(QObject):
         """Cancel everything and wait for the threads."""
         for kind in self.kinds():
             self.cancel(kind)
-        self._pool.shutdown(wait=True, cancel_futures=True)
+        for pool in (self._files, self._pool):
+            pool.shutdown(wait=True, cancel_futures=True)

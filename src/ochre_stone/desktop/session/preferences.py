@@ -5,7 +5,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ochre_stone.core.colour.schools import School, key_of, school
 from ochre_stone.core.picture.screen import Screen
 from ochre_stone.desktop.session import display, numbers
-from ochre_stone.desktop.session.settings import Settings, store
+from ochre_stone.desktop.session.settings import Settings, store, take_over
 from ochre_stone.desktop.session.studio import Studio
 
 
@@ -14,6 +14,8 @@ class Preferences(QObject):
 
     changed = pyqtSignal()
     """Something is to be worded or ordered another way."""
+    surround_changed = pyqtSignal()
+    """Another grey is to be around the colours."""
     display_changed = pyqtSignal(bool)
     """What is known of the monitor; True where colours are to be drawn anew."""
 
@@ -54,4 +56,16 @@ class Preferences(QObject):
         """Change one of the painter's settings and show it everywhere."""
         setattr(self.settings, name, value)
         store(self.settings)
+        self.changed.emit()
+
+    def read_anew(self) -> None:
+        """Another window changed the settings, perhaps: take that over and show it."""
+        before = self.settings.model_copy()
+        if not take_over(self.settings):
+            return
+        numbers.use(school(self.settings.school))
+        if self.settings.monitor_profile != before.monitor_profile:
+            self.find_display()
+        if self.settings.surround != before.surround:
+            self.surround_changed.emit()
         self.changed.emit()

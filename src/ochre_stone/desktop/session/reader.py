@@ -6,6 +6,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from ochre_stone.core.colour.munsell import notation
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.project.choices import Point
 from ochre_stone.core.project.noting import note_of_reading
@@ -136,9 +137,18 @@ class ReaderLink(QObject):
         def job(_: Any) -> tuple[Any, Status]:
             return work(reader), reader.status()
 
+        era, title = self.studio.era, self.studio.title
+
         def arrived(answer: tuple[Any, Status]) -> None:
             self.status = answer[1]
-            done(answer[0])
+            if isinstance(answer[0], Reading) and self.studio.era != era:
+                self.last = answer[0]
+                self.studio.told.emit(
+                    f"A reading for “{title}” came in: {notation(lab_of(answer[0]))}. It was not put into "
+                    f"“{self.studio.title}”."
+                )
+            else:
+                done(answer[0])
             self.changed.emit()
 
         self.studio.jobs.start("reader", job, arrived, self._failed)

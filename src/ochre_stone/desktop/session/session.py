@@ -3,16 +3,20 @@ screen."""
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ochre_stone.core.project import boxfile
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.exports import Exports
+from ochre_stone.desktop.session.keeping import Keeping
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.preferences import Preferences
 from ochre_stone.desktop.session.reader import ReaderLink
 from ochre_stone.desktop.session.settings import Settings
+from ochre_stone.desktop.session.settings import file as settings_file
 from ochre_stone.desktop.session.sight import Sight
 from ochre_stone.desktop.session.studio import Studio
+from ochre_stone.desktop.session.watch import Watch
 
 
 class Session(QObject):
@@ -27,6 +31,7 @@ class Session(QObject):
         super().__init__(parent)
         self.settings = settings
         self.studio = Studio(self)
+        self.keeping = Keeping(self.studio)
         self.keeper = BoxKeeper(self)
         self.reader = ReaderLink(self.studio)
         self.preferences = Preferences(settings, self.studio)
@@ -36,6 +41,17 @@ class Session(QObject):
         self.sight = Sight(self)
         self.exports = Exports(self.studio)
         self.keeper.failed.connect(self.studio.failed)
+        self._watches: list[Watch] = []
+        self.watch_files()
+
+    def watch_files(self) -> None:
+        """See what other windows write: the box and the settings."""
+        for old in self._watches:
+            old.deleteLater()
+        self._watches = [
+            Watch(boxfile.box_file(), self.keeper.read_anew, self),
+            Watch(settings_file(), self.preferences.read_anew, self),
+        ]
 
     def close(self) -> None:
         """Before the window goes: the reader is let go, and nothing is worked on any more."""

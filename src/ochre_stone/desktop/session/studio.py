@@ -9,6 +9,7 @@ from typing import Any
 from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
+from ochre_stone.core.errors import one_line
 from ochre_stone.core.harmony.schemes import SchemeFit, dominant, fit, hue_weights
 from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.core.picture.frame import Framed, framed
@@ -16,21 +17,25 @@ from ochre_stone.core.picture.keys import LeftOver
 from ochre_stone.core.picture.load import glimpse, load_bytes, read_file
 from ochre_stone.core.picture.losses import Losses, losses
 from ochre_stone.core.picture.picture import Floats, Picture
-from ochre_stone.core.project.document import Document, Mixed
+from ochre_stone.core.project.document import TITLE, Document, Mixed
 from ochre_stone.core.project.files import SUFFIX, Project, open_project, save
 from ochre_stone.core.project.noting import reread, with_shares
 from ochre_stone.core.project.planning import mix_strings
 from ochre_stone.core.project.rows import fingerprint
+from ochre_stone.core.project.safecopy import Brought, Stamp, stamp
 from ochre_stone.desktop.session.jobs import Jobs
 from ochre_stone.desktop.session.masswork import MassWork
 
 SCREEN_PIXELS = 1_300_000
 _MERGE_SECONDS = 1.2
-_OF_THE_PICTURE = (
-    "light", "masses", "measure", "mix", "suggest", "sheet", "lost", "reread", "chart", "turns", "alternatives",
-    "meet", "outlines", "refine", "ways", "advice", "amounts", "board", "compare", "laying", "loose", "pile-photo",
+_OUTLIVE = (
+    "load", "save", "safe-copy", "reader", "display", "warm",
+    "outlines", "sheet-pages", "board-file", "chart-file", "palette-chart",
+    "chart-photo", "chart-open", "calibrate",
 )  # fmt: skip
-"""Jobs whose answers mean nothing once another project is shown."""
+"""Jobs that go on when another project is shown: files, devices, what is being written, the paint box. The answers of
+all others mean nothing then."""
+_SOON_MS = 30
 
 
 class _Change(QUndoCommand):
@@ -83,12 +88,20 @@ class Studio(QObject):
     """One sentence for the painter."""
     failed = pyqtSignal(str)
     path_changed = pyqtSignal()
+    replaced = pyqtSignal()
+    """Another project is shown; what was unsaved of the one before is saved or given up."""
+    saved = pyqtSignal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.document = Document()
         self.picture: Picture | None = None
         self.path: Path | None = None
+        self.base: Stamp | None = None
+        """The project's file as it was when it was last read or saved."""
+        self.era = 0
+        """Counts the projects shown: what was asked about one is not for the next."""
+        self._arriving = False
         self.undo = QUndoStack(self)
         self.jobs = Jobs(self)
         self.selected: str | None = None
@@ -181,7 +194,7 @@ class Studio(QObject):
         ``as_copy``: the file is not the one to save over. ``may_replace`` is asked where work was done meanwhile.
         """
         path = Path(path)
-        before = self.undo.index()
+        before, base = self.undo.index(), stamp(path)
 
         def work(report: Any) -> tuple[Project, Floats | None]:
             report(0.05)
@@ -192,7 +205,7 @@ class Studio(QObject):
                 report(glimpse(data, path.name, SCREEN_PIXELS))
                 report(0.25)
                 picture = load_bytes(data, path.name)
-                project = Project(Document(title=path.stem, reference=picture.name), picture)
+                project = Project(Document(title=one_line(path.stem, TITLE), reference=picture.name), picture)
             self.prepare(project.document.mixed)
             report(0.85)
             screen = project.document.seen(project.picture, SCREEN_PIXELS) if project.picture is not None else None
@@ -206,12 +219,17 @@ class Studio(QObject):
                 self.glimpsed.emit(what)
 
         def arrived(answer: tuple[Project, Floats | None]) -> None:
+            self._arriving = self.jobs.busy("save")
+            if self._arriving:  # what is being saved stays in its place until it is
+                QTimer.singleShot(_SOON_MS, lambda: arrived(answer))
+                return
             self.opening.emit(1.0)
             worked = self.undo.index() != before and not self.undo.isClean()
             if worked and may_replace is not None and not may_replace():
                 self.light_changed.emit()
                 return
             self.replace(answer[0], path if path.suffix == SUFFIX and not as_copy else None, answer[1])
+            self.base = base if self.path is not None else None
             if done is not None:
                 done()
 
@@ -222,6 +240,24 @@ class Studio(QObject):
 
         self.jobs.start("load", work, arrived, failed, on_the_way)
 
+    def bring(self, brought: Brought, screen: Floats | None) -> None:
+        """Show unsaved work again, as it was; what had been undone can be done again."""
+        left = brought.left
+        self.replace(brought.project, left.path, screen)
+        self.base = left.base
+        if brought.ahead is not None:
+            self.undo.push(_Change(self, "what was undone", self.document, brought.ahead, ""))
+            self.undo.undo()
+        self.undo.resetClean()
+
+    @property
+    def ahead(self) -> Document | None:
+        """The furthest state that was undone and can be done again; None where there is none."""
+        if self.undo.index() == self.undo.count():
+            return None
+        last = self.undo.command(self.undo.count() - 1)
+        return last.after if isinstance(last, _Change) else None
+
     def cancel_opening(self) -> None:
         """Stop opening a file; what was shown before stays."""
         if self.jobs.busy("load"):
@@ -231,13 +267,18 @@ class Studio(QObject):
 
     def replace(self, project: Project, path: Path | None, screen: Floats | None = None) -> None:
         """Show another project; the history starts anew. ``screen``: its screen copy, where it is made already."""
-        for kind in _OF_THE_PICTURE:
-            self.jobs.cancel(kind)
+        for kind in self.jobs.kinds():
+            if kind not in _OUTLIVE:
+                self.jobs.cancel(kind)
+        self._later.stop()
+        self.era += 1
+        self.base = None
         old = self.document
         self.undo.clear()
         self.selected, self.screen, self.rest, self.losses = None, None, None, None
         self.mass_work.forget()
         self.document, self.picture, self.path = project.document, project.picture, path
+        self.replaced.emit()
         self._remember(project.document.mixed)
         if self.picture is not None:
             self.screen = screen if screen is not None else self.document.seen(self.picture, SCREEN_PIXELS)
@@ -257,7 +298,9 @@ class Studio(QObject):
 
     def save(self, path: Path) -> str:
         """Write the project off the main thread, and wait with the window alive; "" or what went wrong."""
-        document, picture, index = self.document, self.picture, self.undo.index()
+        if self.jobs.busy("save"):
+            return "The project is still being saved: wait a moment."
+        document, picture, index, era = self.document, self.picture, self.undo.index(), self.era
         loop = QEventLoop()
         wrong: list[str] = []
 
@@ -265,16 +308,23 @@ class Studio(QObject):
             wrong.append(message)
             loop.quit()
 
-        self.jobs.start("save", lambda _: save(path, document, picture), lambda _: loop.quit(), failed)
+        def work(_: Any) -> Stamp | None:
+            save(path, document, picture)
+            return stamp(path)
+
+        def arrived(now: Stamp | None) -> None:
+            if self.era == era:
+                self.path, self.base = path, now
+                if self.undo.index() == index:  # nothing was changed meanwhile
+                    self.undo.setClean()
+                    self.saved.emit()
+                self.path_changed.emit()
+            loop.quit()
+
+        self.jobs.start("save", work, arrived, failed)
         # No clicks and keys meanwhile: a second save must not start inside the first.
         loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
-        if wrong:
-            return wrong[0]
-        self.path = path
-        if self.undo.index() == index:  # nothing was changed meanwhile
-            self.undo.setClean()
-        self.path_changed.emit()
-        return ""
+        return wrong[0] if wrong else ""
 
     @property
     def strings_waiting(self) -> bool:
@@ -284,7 +334,7 @@ class Studio(QObject):
     @property
     def idle(self) -> bool:
         """Whether nothing is being worked out, and nothing about to be."""
-        return not self.jobs.busy() and not self.strings_waiting
+        return not self.jobs.busy() and not self.strings_waiting and not self._arriving
 
     @property
     def title(self) -> str:

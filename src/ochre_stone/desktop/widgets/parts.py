@@ -1,15 +1,39 @@
 """Small controls and lists that every tray uses."""
 
+import html
 from collections.abc import Callable
 from typing import TypeVar, cast
 
-from PyQt6.QtCore import QSignalBlocker
+from PyQt6.QtCore import QSignalBlocker, Qt
 from PyQt6.QtGui import QFontMetricsF
-from PyQt6.QtWidgets import QComboBox, QLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
 from ochre_stone.desktop.widgets import theme
 
 Row = TypeVar("Row", bound=QWidget)
+
+
+class Words(QLabel):
+    """Words as they are: what comes from a file is never taken for rich text, which could load things and hang."""
+
+    def __init__(self, words: str = "") -> None:
+        super().__init__()
+        self.setText(words)
+
+    def setText(self, words: str | None) -> None:
+        """Show these very characters."""
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        super().setText(words)
+
+    def mark_up(self, words: str) -> None:
+        """Show words with marks of the program's own; names in them are to be escaped."""
+        self.setTextFormat(Qt.TextFormat.RichText)
+        super().setText(words)
+
+
+def plain(tip: str) -> str:
+    """A tip that shows these very characters, in which names from a file may stand."""
+    return f'<span style="white-space: pre-wrap">{html.escape(tip)}</span>' if "<" in tip else tip
 
 
 def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -> QPushButton:
@@ -22,7 +46,7 @@ def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -
             round(QFontMetricsF(theme.face(10.5, bold=True)).horizontalAdvance(words)) + (18 if kind == "small" else 28)
         )
     if tip:
-        b.setToolTip(tip)
+        b.setToolTip(plain(tip))
     if kind:
         b.setProperty("kind", kind)
     return b

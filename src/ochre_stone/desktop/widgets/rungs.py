@@ -10,6 +10,7 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.parts import plain
 from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 
 
@@ -27,7 +28,7 @@ class Rungs(QWidget):
         self._rungs, self._chosen = rungs, chosen
         said = ", ".join(f"{word}: value {numbers.value(read(lab).value)}, {read(lab).name}" for lab, word in rungs)
         self.setAccessibleName(said)
-        self.setToolTip(said)
+        self.setToolTip(plain(said))
         self.update()
 
     def sizeHint(self) -> QSize:

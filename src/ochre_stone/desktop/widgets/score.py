@@ -12,6 +12,7 @@ from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.parts import plain
 from ochre_stone.desktop.widgets.shapes import halves, ink_on, paint_colour, pile, ribbon
 
 _HEAD = 26
@@ -94,7 +95,7 @@ class Score(QWidget):
         words = ""
         if under is not None:
             words = f"{', '.join(ingredient_words(i) for i in under.recipe.ingredients)}\n{under.recipe.why}"
-        self.setToolTip(words)
+        self.setToolTip(plain(words))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None or not self._strings:

@@ -7,7 +7,6 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QSlider,
     QStackedWidget,
@@ -15,7 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.parts import Words, button
 
 Page = TypeVar("Page")
 
@@ -30,9 +29,9 @@ class Tray:
         self.rows.setContentsMargins(*margins)
         self.rows.setSpacing(6)
 
-    def label(self, words: str, kind: str = "", wrap: bool = True) -> QLabel:
+    def label(self, words: str, kind: str = "", wrap: bool = True) -> Words:
         """A line of text; kinds are styled in window.qss."""
-        label = QLabel(words)
+        label = Words(words)
         if kind:
             label.setProperty("kind", kind)
         label.setWordWrap(wrap)
@@ -41,7 +40,7 @@ class Tray:
 
     def title(self, words: str, *widgets: QWidget) -> None:
         """The station's name, and beside it what belongs to the whole station."""
-        title = QLabel(words)
+        title = Words(words)
         title.setProperty("kind", "title")
         self.row(title, None, *widgets).setSpacing(4)
 
@@ -57,10 +56,10 @@ class Tray:
         self.rows.addLayout(line)
         return line
 
-    def slider(self, words: str, low: int, high: int, tip: str, one_row: bool = False) -> tuple[QSlider, QLabel]:
+    def slider(self, words: str, low: int, high: int, tip: str, one_row: bool = False) -> tuple[QSlider, Words]:
         """A named slider; its label shows the value as the page words it."""
-        name = QLabel(words)
-        shown = QLabel("")
+        name = Words(words)
+        shown = Words("")
         slider = QSlider(Qt.Orientation.Horizontal)
         slider.setRange(low, high)
         slider.setToolTip(tip)

@@ -1,24 +1,23 @@
 """Opening, saving, exporting, and keeping unsaved work safe."""
 
-from collections.abc import Callable
+import sys
 from pathlib import Path
-from typing import Any
 
-from PyQt6.QtCore import QObject, QTimer
-from PyQt6.QtWidgets import QMessageBox, QWidget
+from PyQt6.QtCore import QObject, QProcess
+from PyQt6.QtWidgets import QWidget
 
-from ochre_stone.core.project.files import SUFFIX, save
+from ochre_stone.core.errors import one_line
+from ochre_stone.core.project.files import SUFFIX
+from ochre_stone.core.project.safecopy import Left, remove, stamp
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.session.session import Session
-from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open, ask_save
+from ochre_stone.desktop.widgets.asking import PHOTOS, ask, ask_open, ask_save
+from ochre_stone.desktop.window.unsaved import Unsaved, when
 from ochre_stone.resources import resource
 
-_AUTOSAVE_MS = 60_000
-
-
-def _safe_copy(path: Path) -> Path:
-    """Where unsaved changes to a project are kept safe: hidden beside it."""
-    return path.with_name(f".{path.stem}.autosave{SUFFIX}")
+BRING, AS_SAVED, SAVE, DISCARD, CANCEL, OVER = (
+    "Bring it back", "Open as saved", "Save", "Discard", "Cancel", "Save over it",
+)  # fmt: skip
 
 
 class Files(QObject):
@@ -27,12 +26,9 @@ class Files(QObject):
     def __init__(self, window: QWidget, session: Session) -> None:
         super().__init__(window)
         self.window_, self.studio, self.settings = window, session.studio, session.settings
+        self.keeping = session.keeping
         self._told = ""
         self.studio.told.connect(self._remember_told)
-        self._timer = QTimer(self)
-        self._timer.setInterval(_AUTOSAVE_MS)
-        self._timer.timeout.connect(self.autosave)
-        self._timer.start()
 
     def _remember_told(self, words: str) -> None:
         self._told = words
@@ -60,33 +56,56 @@ class Files(QObject):
 
         opening = f"Opening {path.name}…"
         self.studio.told.emit(opening)
-        if path.suffix == SUFFIX and self._rescue(path, done):
+        left = self._left_of(path) if path.suffix == SUFFIX else None
+        if left is not None and self._wants(left):
+            self.keeping.bring(left, done)
             return
         self.studio.load(path, done, may_replace=self.may_go_on)
 
-    def _rescue(self, path: Path, done: Callable[[], None]) -> bool:
-        """Where a newer safe copy lies beside a project: offer it, and open it in the project's place as unsaved."""
-        copy = _safe_copy(path)
-        if not copy.exists() or (path.exists() and copy.stat().st_mtime <= path.stat().st_mtime):
-            return False
-        if not self._ask(f"The last time “{path.stem}” ended before it was saved. Bring the unsaved work back?"):
-            copy.unlink(missing_ok=True)
-            return False
-
-        def arrived() -> None:
-            self.studio.path = path
-            self.studio.undo.resetClean()
-            done()
-
-        self.studio.load(copy, arrived, as_copy=True)
-        return True
-
-    def _ask(self, words: str) -> bool:
-        buttons = QMessageBox.StandardButton
-        return bool(
-            QMessageBox.question(self.window_, "Ochre Stone", words, buttons.Yes | buttons.No, buttons.Yes)
-            == buttons.Yes
+    def no_address(self, address: str) -> None:
+        """An address was dropped that is no file here."""
+        self.studio.failed.emit(
+            f"“{one_line(address, 80)}” is not on this computer, and nothing is fetched: save the picture first, then "
+            "open the file."
         )
+
+    def _left_of(self, path: Path) -> Left | None:
+        """The newest work on a project that a window left unsaved."""
+        whole = path.resolve()
+        return next((left for left in self.keeping.left() if left.path == whole), None)
+
+    def _wants(self, left: Left) -> bool:
+        """Whether work that was left is to be brought back in place of the saved project."""
+        since = ", and the file was saved again since" if left.saved_since else ""
+        words = (
+            f"A window that worked on “{left.title}” ended before it was saved{since}. Its unsaved work is of "
+            f"{when(left.time)}. What is not brought back stays under File, Unsaved work."
+        )
+        return ask(self.window_, words, (BRING, AS_SAVED)) == BRING
+
+    @property
+    def blank(self) -> bool:
+        """Whether the window holds nothing yet, and nothing is on its way."""
+        s = self.studio
+        return s.picture is None and not s.document.notes and s.undo.count() == 0 and not s.jobs.busy("load")
+
+    def show_unsaved(self, unless_none: bool = False) -> None:
+        """All work that windows left unsaved: to be brought back or deleted."""
+        found = self.keeping.left()
+        if not found:
+            if not unless_none:
+                self.studio.told.emit("There is no unsaved work of windows that have ended.")
+            return
+        dialog = Unsaved(self.window_, found, remove)
+        dialog.wanted.connect(self.bring)
+        dialog.open()
+
+    def bring(self, left: Left) -> None:
+        """Bring unsaved work back: here where nothing else is shown, in a window of its own otherwise."""
+        if self.blank:
+            self.keeping.bring(left, lambda: self.studio.told.emit(f"Brought back: {left.title}, not saved yet."))
+        elif not QProcess.startDetached(sys.executable, ["-m", "ochre_stone", "--bring-back", left.folder.name])[0]:
+            self.studio.failed.emit("Another window could not be started: bring the work back from a fresh one.")
 
     def ask_demo(self) -> None:
         """Open the demo, unless unsaved work is wanted."""
@@ -112,14 +131,17 @@ class Files(QObject):
 
     def save_to(self, path: Path) -> bool:
         """Save to a file; says what went wrong and gives False when it could not."""
-        wrong = self.studio.save(path)
+        studio = self.studio
+        if path == studio.path and studio.base is not None and stamp(path) not in (None, studio.base):
+            words = f"“{path.stem}” was saved by another window or program since it was opened here. Save over it?"
+            if ask(self.window_, words, (OVER, CANCEL)) != OVER:
+                return False
+        wrong = studio.save(path)
         if wrong:
             self.studio.failed.emit(wrong)
             return False
         self.settings.remember(path)
         memory.store(self.settings)
-        memory.autosave_file().unlink(missing_ok=True)
-        _safe_copy(path).unlink(missing_ok=True)
         self.studio.told.emit(f"Saved {path.name}.")
         self.studio.path_changed.emit()
         return True
@@ -128,53 +150,25 @@ class Files(QObject):
         """False when there is unsaved work that the painter wants to keep at hand."""
         if self.studio.undo.isClean():
             return True
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self.window_, "Ochre Stone", f"Save the changes to “{self.studio.title}” first?",
-            buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save,
-        )  # fmt: skip
-        if answer == buttons.Save:
+        answer = ask(self.window_, f"Save the changes to “{self.studio.title}” first?", (SAVE, DISCARD, CANCEL))
+        if answer == SAVE:
             return self.save()
-        return bool(answer == buttons.Discard)
+        return answer == DISCARD
 
-    def autosave(self) -> None:
-        """Keep a copy of unsaved work, off the main thread."""
-        document, picture = self.studio.document, self.studio.picture
-        if self.studio.undo.isClean() or (picture is None and not document.notes):
-            return
-        path = self.studio.path
-        place = _safe_copy(path) if path is not None else memory.autosave_file()
-
-        def work(_: Any) -> None:
-            place.parent.mkdir(parents=True, exist_ok=True)
-            save(place, document, picture)
-
-        self.studio.jobs.start("autosave", work, lambda _: None, self.studio.told.emit)
-
-    def offer_autosave(self) -> bool:
-        """After a crash: bring unsaved work back, if the painter wants it. True when it is on its way."""
-        place = memory.autosave_file()
-        if not place.exists():
-            return False
-        if self._ask("The last time ended before the work was saved. Bring it back?"):
-            self.studio.load(place, self.studio.undo.resetClean, as_copy=True)
-            return True
-        place.unlink(missing_ok=True)
-        return False
-
-    def begin(self, path: str | None, demo: bool) -> None:
-        """What the window starts with: unsaved work of the last time, else the demo or the file that was asked for."""
-        if self.offer_autosave():
+    def begin(self, path: str | None, demo: bool, bring: str = "") -> None:
+        """What the window starts with: the file that was asked for, the demo, or the unsaved work in the folder named
+        ``bring``; then all other unsaved work is offered."""
+        wanted = next((left for left in self.keeping.left() if left.folder.name == bring), None) if bring else None
+        if wanted is not None:
+            self.bring(wanted)
             return
         if demo:
             self.open_demo()
         elif path is not None:
             self.open(Path(path), asked=True)
+        if not bring:
+            self.show_unsaved(unless_none=True)
 
     def close(self) -> None:
-        """The window goes: what was saved or given up needs no safe copy."""
-        self._timer.stop()
-        path = self.studio.path
-        memory.autosave_file().unlink(missing_ok=True)
-        if path is not None:
-            _safe_copy(path).unlink(missing_ok=True)
+        """The window goes."""
+        self.keeping.close()

@@ -1,11 +1,10 @@
 """The menus and the keys: the window's own, and between them those of the stations."""
 
 from collections.abc import Callable, Sequence
-from pathlib import Path
 from typing import Any, Protocol
 
 from PyQt6.QtGui import QAction, QActionGroup, QKeySequence, QUndoGroup
-from PyQt6.QtWidgets import QFileDialog, QMainWindow, QMenu, QMessageBox
+from PyQt6.QtWidgets import QFileDialog, QMainWindow, QMenu
 
 from ochre_stone import __version__
 from ochre_stone.core.colour.relations import WARMTHS
@@ -16,8 +15,9 @@ from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.scale.ledge import Ledge
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.session.settings import read_path
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets import asking, theme
 from ochre_stone.desktop.widgets.swatch import SURFACES
 from ochre_stone.desktop.window.files import Files
 from ochre_stone.desktop.window.testcard import TestCard
@@ -79,6 +79,7 @@ class _Menus:
         menu.addSeparator()
         self._action(menu, "&Save", ["Ctrl+S"], files.save)
         self._action(menu, "Save &as…", ["Ctrl+Shift+S"], files.save_as)
+        self._action(menu, "&Unsaved work…", [], files.show_unsaved)
         self._commands(menu, "File")
         menu.addSeparator()
         self._action(menu, "&Quit", ["Ctrl+Q"], self.window.close)
@@ -86,7 +87,7 @@ class _Menus:
     def _fill_recent(self, menu: QMenu) -> None:
         menu.clear()
         for name in self.settings.recent:
-            self._action(menu, name.replace("&", "&&"), [], lambda p=name: self.owner.files.open(Path(p)))  # type: ignore[misc]
+            self._action(menu, name.replace("&", "&&"), [], lambda p=name: self.owner.files.open(read_path(p)))  # type: ignore[misc]
         if not self.settings.recent:
             self._action(menu, "nothing yet", [], lambda: None).setEnabled(False)
 
@@ -114,32 +115,37 @@ class _Menus:
         self._action(menu, "At the &easel, full screen", ["F11"], self.owner.to_easel_view)
         menu.addSeparator()
         self._choices(menu, "S&urround", [(f"{n.capitalize()} grey", n) for n in theme.THEMES],
-                      self.settings.surround, self.owner.set_surround)  # fmt: skip
-        self._choices(menu, "Values &numbered", [(s.title, key_of(s)) for s in SCHOOLS], self.settings.school,
+                      "surround", self.owner.set_surround)  # fmt: skip
+        self._choices(menu, "Values &numbered", [(s.title, key_of(s)) for s in SCHOOLS], "school",
                       lambda key: mine.use_school(school(key)))  # fmt: skip
         self._choices(menu, "&Warm and cool blues", [(words, key) for key, words in WARMTHS.items()],
-                      self.settings.warmth, lambda key: mine.use_setting("warmth", key))  # fmt: skip
+                      "warmth", lambda key: mine.use_setting("warmth", key))  # fmt: skip
         self._choices(menu, "&Palette surface", [(k.capitalize(), k) for k in SURFACES],
-                      self.settings.palette_surface, lambda key: mine.use_setting("palette_surface", key))  # fmt: skip
+                      "palette_surface", lambda key: mine.use_setting("palette_surface", key))  # fmt: skip
         monitor = _menu(menu, "M&onitor")
         self._action(monitor, "&Choose a profile…", [], self._choose_profile)
         self._action(monitor, "As the &desktop knows it", [], lambda: mine.choose_profile(""))
-        self._action(
-            monitor, "What is &set?", [], lambda: QMessageBox.information(window, "Monitor", display.details())
-        )
+        self._action(monitor, "What is &set?", [], lambda: asking.say(window, "Monitor", display.details()))
         self._action(menu, "Test card of &greys…", ["Ctrl+G"], lambda: TestCard(window).open())
 
     def _choices(
-        self, menu: QMenu, words: str, options: list[tuple[str, str]], now: str, call: Callable[[str], Any]
+        self, menu: QMenu, words: str, options: list[tuple[str, str]], setting: str, call: Callable[[str], Any]
     ) -> None:
-        """A menu of which one thing is chosen."""
+        """A menu of which one thing is chosen; what ``setting`` says, by whichever window, is ticked."""
         inner = _menu(menu, words)
         group = QActionGroup(self.window)
         for title, key in options:
             action = self._action(inner, title, [], lambda k=key: call(k))  # type: ignore[misc]
             action.setCheckable(True)
-            action.setChecked(key == now)
+            action.setChecked(key == getattr(self.settings, setting))
+            action.setData(key)
             group.addAction(action)
+
+        def tick() -> None:
+            for action in group.actions():
+                action.setChecked(action.data() == getattr(self.settings, setting))
+
+        inner.aboutToShow.connect(tick)
 
     def _choose_profile(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
@@ -172,7 +178,7 @@ def _menu(owner: Any, words: str) -> QMenu:
 
 
 def _about_figures(window: QMainWindow) -> None:
-    QMessageBox.information(
+    asking.say(
         window,
         "About the figures",
         f"{data_note()}\n\nTypically a mixture comes within 3 to 5 CIEDE2000 with generic tubes: "
@@ -181,7 +187,7 @@ def _about_figures(window: QMainWindow) -> None:
 
 
 def _about(window: QMainWindow) -> None:
-    QMessageBox.about(
+    asking.say(
         window,
         "About Ochre Stone",
         f"Ochre Stone {__version__}\nFrom a reference picture to a printed mixing plan.\n\nGPL-3.0-or-later. "

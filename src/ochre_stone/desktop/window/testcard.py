@@ -2,12 +2,12 @@
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QDialog, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.parts import Words, button
 from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 
 _PAIRS = ((0.0, 0.35), (0.5, 0.9), (1.0, 1.4), (9.0, 9.2), (9.4, 9.6), (9.7, 9.9))
@@ -58,7 +58,7 @@ class TestCard(QDialog):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         rows = QVBoxLayout(self)
         rows.addWidget(GreySteps())
-        words = QLabel(
+        words = Words(
             "Every step should differ from the next by as much as the eye sees, none should look coloured, and in each "
             "of the six squares below you should just see the inner one. If the dark ones are lost, dim the room or "
             "raise the screen's black; if the light ones are lost, lower its contrast.\n" + display.details()

@@ -2,14 +2,12 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent, QUndoGroup
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
-    QMessageBox,
     QProgressBar,
     QPushButton,
     QScrollArea,
@@ -29,7 +27,8 @@ from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session import display, settings
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.stations.station import Desk, Station
-from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets import asking, theme
+from ochre_stone.desktop.widgets.parts import Words, plain
 from ochre_stone.desktop.widgets.shapes import warm
 from ochre_stone.desktop.window import menus
 from ochre_stone.desktop.window.easelview import EaselPage
@@ -73,7 +72,7 @@ class Window(QMainWindow):
             self.undo_group.addStack(stack)
         menus.build(self, self)
         self._connect()
-        self.resize(self.settings.width, self.settings.height)
+        self.resize(self._room().boundedTo(QSize(self.settings.width, self.settings.height)))
         self.setMinimumSize(1024, 700)
         self.outer.setSizes([self.width() - _TRAY - 3, _TRAY])  # not as wide as the longest list would like
         self.go_to(self.stations[0].title)
@@ -87,6 +86,11 @@ class Window(QMainWindow):
             self.complain(self.session.keeper.wrong)
 
     # Building
+
+    def _room(self) -> QSize:
+        """How large a window can be here."""
+        screen = self.screen()
+        return screen.availableSize() if screen is not None else QSize(1280, 800)
 
     def _build_centre(self) -> None:
         self.strip = Strip()
@@ -132,7 +136,7 @@ class Window(QMainWindow):
         assert bar is not None
         bar.setSizeGripEnabled(False)
         bar.setFixedHeight(26)
-        self.under_pointer = QLabel("")
+        self.under_pointer = Words("")
         self.under_pointer.setAccessibleName("Colour under the pointer")
         bar.addPermanentWidget(self.under_pointer)
         self.progress = QProgressBar()
@@ -146,7 +150,7 @@ class Window(QMainWindow):
         self.stop_opening.hide()
         bar.addPermanentWidget(self.progress)
         bar.addPermanentWidget(self.stop_opening)
-        self.display_words = QLabel("")
+        self.display_words = Words("")
         self.display_words.setContentsMargins(8, 0, 12, 0)
         self.display_words.setAccessibleName("Monitor profile")
         bar.addPermanentWidget(self.display_words)
@@ -169,6 +173,7 @@ class Window(QMainWindow):
         session.notes.filtered.connect(self.show_notes)
         session.keeper.changed.connect(self._words)
         session.preferences.changed.connect(self._preferences_changed)
+        session.preferences.surround_changed.connect(lambda: self.set_surround(self.settings.surround))
         session.preferences.display_changed.connect(self._display_changed)
         s.changed.connect(self._changed)
         s.masses_changed.connect(self._words)
@@ -183,6 +188,7 @@ class Window(QMainWindow):
         self.showing.shown.connect(self.show_notes)
         self.showing.pointed.connect(lambda words: self.under_pointer.setText(f"{words}  " if words else ""))
         self.easel.files_dropped.connect(lambda path: self.files.open(Path(path)))
+        self.easel.address_dropped.connect(self.files.no_address)
         self.ledge.chosen.connect(s.select)
         self.ledge.remove_asked.connect(session.notes.remove)
         self.ledge.rename_asked.connect(session.notes.name_wanted)
@@ -242,7 +248,9 @@ class Window(QMainWindow):
 
     def set_surround(self, name: str) -> None:
         """Another grey around the colours."""
-        self.settings.surround = name
+        if name != self.settings.surround:
+            self.settings.surround = name
+            settings.store(self.settings)
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         theme.apply(app, name)
@@ -265,7 +273,7 @@ class Window(QMainWindow):
 
     def _display_changed(self, anew: bool) -> None:
         self.display_words.setText(display.words())
-        self.display_words.setToolTip(display.details())
+        self.display_words.setToolTip(plain(display.details()))
         if anew:
             self.showing.repaint()
             self._draw_anew()
@@ -308,10 +316,7 @@ class Window(QMainWindow):
     def complain(self, words: str) -> None:
         """What went wrong, in one sentence, until it is read."""
         self.tell(words)
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Ochre Stone", words, QMessageBox.StandardButton.Ok, self)
-        box.setObjectName("complaint")
-        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        box.open()
+        asking.say(self, "Ochre Stone", words).setObjectName("complaint")
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:

@@ -3,7 +3,7 @@
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QLabel, QSlider, QWidget
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QSlider, QWidget
 
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.masses.laying import LAYINGS
@@ -12,7 +12,7 @@ from ochre_stone.core.project.document import WHITE_PRIMED
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.layview import LayView
-from ochre_stone.desktop.widgets.parts import button, clear, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, clear, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 GROUNDS: dict[str, Lab] = {
@@ -148,7 +148,7 @@ class LayPage:
             box.setValue(own.get(index, 0.0))
             box.setKeyboardTracking(False)
             box.valueChanged.connect(lambda v, i=index: self._thick(i, v))
-            self.thick.addWidget(QLabel(str(index + 1)), k // 2, 2 * (k % 2))
+            self.thick.addWidget(Words(str(index + 1)), k // 2, 2 * (k % 2))
             self.thick.addWidget(box, k // 2, 2 * (k % 2) + 1)
 
     def _thick(self, index: int, mm: float) -> None:

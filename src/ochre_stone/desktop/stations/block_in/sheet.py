@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import QDate, QTimer
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLabel
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox
 
 from ochre_stone.core.mixing.session.amounts import USUAL_MM, grams, shopping
 from ochre_stone.core.paint.cautions import cautions
@@ -12,7 +12,7 @@ from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import Sheet, make_sheet, means_of
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.amountsview import AmountsView
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, quietly
 from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.export.pdf import sheet_pdf
@@ -50,7 +50,7 @@ class SheetPage:
         self.unit.setAccessibleName("Unit")
         self.unit.activated.connect(lambda _: self.set_canvas("Canvas unit", unit=self.unit.currentText()))
         tray.rows.addWidget(self.format)
-        tray.row(self.width_, QLabel("×"), self.height_, self.unit)
+        tray.row(self.width_, Words("×"), self.height_, self.unit)
         self.thickness, self.thickness_shown = tray.slider(
             "Paint thickness", 5, 100, "Millimetres of wet paint: .1 thin, .2 usual, .5 generous"
         )

@@ -2,13 +2,13 @@
 
 from typing import Any
 
-from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QDoubleSpinBox, QLabel, QSpinBox
+from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QDoubleSpinBox, QSpinBox
 
 from ochre_stone.core.harmony.ladders import AIRS
 from ochre_stone.core.project.choices import DistanceLadder, SkyLadder
 from ochre_stone.core.project.rows import distance_ladder, sky_ladder, sky_notes
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, plain, quietly
 from ochre_stone.desktop.widgets.rungs import Rungs
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -32,7 +32,7 @@ class LaddersPage:
             box.setMinimumContentsLength(8)
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumWidth(132)
-        tray.row(self.near, QLabel("to"), self.horizon)
+        tray.row(self.near, Words("to"), self.horizon)
         self.steps = QSpinBox()
         self.steps.setRange(2, 9)
         self.steps.setSuffix(" steps")
@@ -45,10 +45,10 @@ class LaddersPage:
         self.air.activated.connect(lambda _: self._set_distance(air=self.air.currentText()))
         self.visibility = self._kilometres("Visibility", "How far a dark thing can just be seen", "visibility", 1, 300)
         tray.row(self.steps, self.air, None)
-        tray.row(QLabel("dark things are seen to"), self.visibility, None)
+        tray.row(Words("dark things are seen to"), self.visibility, None)
         self.first = self._kilometres("First step", "Distance of the near note", "first", 0.01, 300)
         self.last = self._kilometres("Last step", "Distance of the last step", "last", 0.02, 300)
-        tray.row(QLabel("from"), self.first, QLabel("to"), self.last, None)
+        tray.row(Words("from"), self.first, Words("to"), self.last, None)
         group = QButtonGroup(tray.widget)
         self.ways, self.rungs = {}, {}
         tips = {
@@ -92,7 +92,7 @@ class LaddersPage:
         box.setMaximumWidth(112)
         box.setKeyboardTracking(False)
         box.setAccessibleName(name)
-        box.setToolTip(tip)
+        box.setToolTip(plain(tip))
         box.valueChanged.connect(lambda v: self._set_distance(f"ladder {field}", **{field: v}))
         return box
 

@@ -1,12 +1,12 @@
 """The Scheme page of Harmonise: schemes ranked, turned, locked to the dominant; accents; notes pulled, value kept."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QHBoxLayout, QLabel, QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QHBoxLayout, QListWidget, QListWidgetItem
 
 from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.harmony.schemes import ACCENT_SHARE, CLEAR, TITLES, SchemeFit, places
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 _MOST_ARMS = 4
@@ -25,7 +25,7 @@ class SchemePage:
         for name, b in self.wheels.items():
             group.addButton(b)
             b.clicked.connect(lambda _, n=name: self._wheel(n))
-        tray.row(QLabel("Wheel"), *self.wheels.values(), None)
+        tray.row(Words("Wheel"), *self.wheels.values(), None)
         tray.label("Schemes, best first", "head")
         self.list = QListWidget()
         self.list.setAccessibleName("Schemes, best first")

@@ -10,6 +10,8 @@ from ochre_stone.core.masses.statement import Statement, state
 from ochre_stone.core.project.choices import MOST_FOCUS, MOST_PAINTED, Area, MassChoice, PaintedArea, Point
 from ochre_stone.desktop.session.studio import Studio
 
+_COUNTED = ("cuts", "locked", "families", "edges", "swaps")
+"""Fields that hang on the number of masses."""
 _MOST_POINTS = 400
 
 
@@ -19,6 +21,8 @@ class Masses(QObject):
     tool_changed = pyqtSignal()
     """The area tool was taken in hand for another purpose, or put away."""
     turns_found = pyqtSignal()
+    refused = pyqtSignal()
+    """A change came too early: controls are to show what holds."""
 
     def __init__(self, studio: Studio) -> None:
         super().__init__(studio)
@@ -39,6 +43,11 @@ class Masses(QObject):
         return self.studio.masses
 
     @property
+    def behind(self) -> bool:
+        """Whether the plan that is shown has another number of values than was asked for, and a new one is coming."""
+        return self.plan is not None and len(self.plan.thresholds) + 1 != self.choice.values
+
+    @property
     def statement(self) -> Statement | None:
         """What the plan is, for the page that says so and the overlay that shows it."""
         plan, ground = self.plan, self.studio.ground
@@ -49,7 +58,12 @@ class Masses(QObject):
         return self._stated[1]
 
     def set(self, text: str, kind: str = "", **fields: Any) -> None:
-        """Change fields of the mass choice as one step."""
+        """Change fields of the mass choice as one step. What counts masses waits until the plan has as many as were
+        asked for."""
+        if self.behind and "values" not in fields and any(fields.get(f) for f in _COUNTED):
+            self.studio.told.emit("The masses are still being made: try again in a moment.")
+            self.refused.emit()
+            return
         if self.choice.painted and {"division", "families"} & fields.keys():
             # Parted values may come together or part: masses change their numbers, and these hang on numbers.
             fields = {"edges": (), "swaps": ()} | fields

@@ -3,7 +3,7 @@
 import numpy as np
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QIcon, QPainter, QPixmap
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
@@ -16,7 +16,7 @@ from ochre_stone.desktop.easel import masscover
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import button, clear
+from ochre_stone.desktop.widgets.parts import Words, button, clear
 from ochre_stone.desktop.widgets.tray import Tray
 
 _STROKE = QSize(46, 16)
@@ -140,7 +140,8 @@ class EdgesPage:
             box.setContentsMargins(0, 0, 0, 0)
             ends = [numbers.value(v) for v in (_value(t.dark), _value(t.light))]
             where = " and ".join(str(m + 1) for m in sorted(t.masses))
-            words = QLabel(
+            words = Words()
+            words.mark_up(
                 f"Mass {where}: <b>{ends[0]}</b> to <b>{ends[1]}</b>, lighter toward the {toward(t.direction)}"
             )
             words.setWordWrap(True)

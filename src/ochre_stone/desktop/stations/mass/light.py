@@ -3,7 +3,7 @@
 import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from ochre_stone.core.masses.families import Family
 from ochre_stone.core.masses.plan import Mass as MassShape
@@ -11,7 +11,7 @@ from ochre_stone.core.project.massing import mass_at
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import button, clear, fitted, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -43,7 +43,7 @@ class FamilyRow(QWidget):
         super().__init__()
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        self.chip, self.words, self.family = GreyChip(), QLabel(""), button("", kind="family")
+        self.chip, self.words, self.family = GreyChip(), Words(""), button("", kind="family")
         self.family.setMinimumWidth(84)
         box.addWidget(self.chip)
         box.addWidget(self.words, 1)
@@ -53,7 +53,7 @@ class FamilyRow(QWidget):
         """``parted``: its value lies in both families."""
         self.chip.show_grey(grey, m.index + 1)
         was = "" if abs(m.value - m.measured) < 0.05 else f" (was {numbers.value(m.measured)})"
-        self.words.setText(f"<b>{numbers.value(m.value)}</b>{was}&nbsp;&nbsp;{m.share:.0%}")
+        self.words.mark_up(f"<b>{numbers.value(m.value)}</b>{was}&nbsp;&nbsp;{m.share:.0%}")
         other = "shadow" if m.family == "light" else "light"
         self.family.setText(m.family)
         self.family.setEnabled(not parted)

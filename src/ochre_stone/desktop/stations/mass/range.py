@@ -3,7 +3,7 @@
 from typing import Any
 
 import numpy as np
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from ochre_stone.core.masses.plan import grey_of_value
 from ochre_stone.core.masses.tone import FINISHES, KEEPS
@@ -13,7 +13,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.stations.mass.light import GreyChip
 from ochre_stone.desktop.widgets.curve import ToneCurve
-from ochre_stone.desktop.widgets.parts import button, clear, fitted, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 _DRAWN_POINTS = 5
@@ -27,7 +27,7 @@ class ValueRow(QWidget):
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
-        self.chips, self.words = (GreyChip(), GreyChip()), QLabel("")
+        self.chips, self.words = (GreyChip(), GreyChip()), Words("")
         for chip in self.chips:
             box.addWidget(chip)
         box.addSpacing(10)
@@ -37,7 +37,7 @@ class ValueRow(QWidget):
         """Munsell values."""
         for chip, value in zip(self.chips, (old, new), strict=True):
             chip.show_grey(int(grey_of_value(value)), number)
-        self.words.setText(f"{numbers.value(old)}  to  <b>{numbers.value(new)}</b>")
+        self.words.mark_up(f"{numbers.value(old)}  to  <b>{numbers.value(new)}</b>")
 
 
 class RangePage:
@@ -60,7 +60,7 @@ class RangePage:
             box.setKeyboardTracking(False)
             box.setAccessibleName(f"{name}, Munsell value")
             box.valueChanged.connect(lambda v, f=field: self._ends(f, v))
-        tray.row(QLabel("White"), self.white, QLabel("black"), self.black, None)
+        tray.row(Words("White"), self.white, Words("black"), self.black, None)
         self.finish = QComboBox()
         self.finish.setAccessibleName("Finish of the dry paint")
         self.finish.setToolTip("How dark black can be: a matt film scatters light at its surface")

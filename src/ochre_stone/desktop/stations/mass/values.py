@@ -1,12 +1,12 @@
 """The Values page of Mass: how many, where they are cut, how simple the shapes are, and where detail stays."""
 
-from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QDoubleSpinBox, QHBoxLayout, QLabel
+from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QDoubleSpinBox, QHBoxLayout
 
 from ochre_stone.core.masses.thresholds import equal_cuts
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 _LEAST_APART = 0.15
@@ -61,7 +61,7 @@ class ValuesPage:
         self.cut.setAccessibleName("Threshold in hand, Munsell value")
         self.cut.setToolTip("Munsell value of the threshold in hand; choose another on the scale")
         self.cut.valueChanged.connect(lambda v: scale.move_to(scale.chosen, v))
-        self.which = QLabel("")
+        self.which = Words("")
         self.lock = QCheckBox("locked")
         self.lock.setToolTip("It stays while the others are found anew (L on the scale, or a double click)")
         self.lock.clicked.connect(lambda: self.toggle_lock(scale.chosen))
@@ -91,6 +91,9 @@ class ValuesPage:
         masses.tool_changed.connect(self.show_tool)
         scale.lock_asked.connect(self.toggle_lock)
         scale.cuts_moved.connect(self.moved)
+        masses.refused.connect(self.refresh)
+        self._keeps_next = False
+        """By hand was chosen before the masses were there: their thresholds are kept as soon as they are."""
 
     def count(self, count: int) -> None:
         """Another number of values."""
@@ -115,7 +118,8 @@ class ValuesPage:
 
     def _keep_cuts(self) -> None:
         plan = self.masses.plan
-        if plan is not None:
+        self._keeps_next = self.masses.behind
+        if plan is not None and not self._keeps_next:
             self._hold(plan.thresholds, self.masses.choice.locked, "Thresholds by hand")
 
     def _hold(self, cuts: tuple[float, ...], locked: tuple[float, ...], text: str, kind: str = "") -> None:
@@ -124,6 +128,8 @@ class ValuesPage:
 
     def moved(self, cuts: tuple[float, ...], index: int) -> None:
         """A threshold was moved by hand; a locked one takes its lock along."""
+        if len(cuts) + 1 != self.masses.choice.values:
+            return  # of a plan that is on its way out
         old = self._cuts() or cuts
         locked = tuple(x for x in self.masses.choice.locked if len(old) != len(cuts) or abs(x - old[index]) > 0.03)
         if len(locked) < len(self.masses.choice.locked):
@@ -152,6 +158,8 @@ class ValuesPage:
         self.focus.setChecked(self.masses.tool_for == "focus")
 
     def refresh(self) -> None:
+        if self._keeps_next and not self.masses.behind:
+            self._keep_cuts()
         c, plan = self.masses.choice, self.masses.plan
         self.counts[c.values].setChecked(True)
         for slider, value in (

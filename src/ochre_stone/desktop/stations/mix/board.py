@@ -2,13 +2,13 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QDoubleSpinBox, QLabel
+from PyQt6.QtWidgets import QDoubleSpinBox
 
 from ochre_stone.core.mixing.session.layout import Board, lay_out
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.boardview import BoardView
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -27,7 +27,7 @@ class BoardPage:
             box.setSuffix(" cm")
             box.setAccessibleName(f"Palette {field.partition('_')[2]}")
             box.valueChanged.connect(lambda v, f=field: self.studio.adjust("canvas", "Palette size", "board", **{f: v}))
-        tray.row(self.width, QLabel("×"), self.height, None)
+        tray.row(self.width, Words("×"), self.height, None)
         self.words = tray.label("")
         tray.label("Its surface is chosen in the menu View, Palette surface.", "quiet")
         self.print = button("Save the layout…", "As PDF at its real size, SVG or PNG")

@@ -1,5 +1,7 @@
 """The Correct page of Mix: the pile as it is, in words or read, and the smallest addition that brings it home."""
 
+import html
+
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QPushButton, QWidget
 
 from ochre_stone.core.colour.reading import read
@@ -232,7 +234,7 @@ class CorrectPage:
                 box.setValue(v)
         self.forget.setVisible(last is not None)
         if put_since(document, p.id) is not None:
-            self.verdict.setText("<b>Mixed in: now look.</b> Read it or say how it is off; if it matches, go on.")
+            self.verdict.mark_up("<b>Mixed in: now look.</b> Read it or say how it is off; if it matches, go on.")
             self.verdict.show()
         elif last is not None:
             self._ask(document, p.id)
@@ -264,7 +266,7 @@ class CorrectPage:
         assert found is not None
         target = found[1].target.lab
         count = len(readings_of(self.studio.document, found[1].id))
-        self.verdict.setText(f"<b>{verdict_words(now)}</b>")
+        self.verdict.mark_up(f"<b>{html.escape(verdict_words(now))}</b>")
         self.verdict.show()
         if c.verdict == "home":
             self.advice.setText(f"Seen {count} time{'s' * (count > 1)}. Nothing more to add.")

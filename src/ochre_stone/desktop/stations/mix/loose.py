@@ -1,5 +1,6 @@
 """The Loose page of Mix: the pile in hand as unmixed strokes of two colours, and as a glaze."""
 
+import html
 from typing import Any
 
 from PyQt6.QtWidgets import QComboBox
@@ -127,9 +128,10 @@ class LoosePage:
         else:
             first, second = self._short(pair.first.tube), self._short(pair.second.tube)
             self.parents.show_pair(pair.first.lab, pair.second.lab, first, second)
-            self.recipe.setText(
-                f"<b>{pair.area:.0%}</b> of ({self._parent(pair.first)}), <b>{1 - pair.area:.0%}</b> of "
-                f"({self._parent(pair.second)}), two turns of the knife."
+            ways = html.escape(self._parent(pair.first)), html.escape(self._parent(pair.second))
+            self.recipe.mark_up(
+                f"<b>{pair.area:.0%}</b> of ({ways[0]}), <b>{1 - pair.area:.0%}</b> of ({ways[1]}), two turns of "
+                "the knife."
             )
             self.compare.show_pair(pair.loose, pair.full, "loose", "stirred")
             gain = "" if pair.kept == float("inf") else f"; loose keeps {pair.kept:.1f} times the chroma"

@@ -1,6 +1,6 @@
 """A photo of the palette: set its light by a grey card or a white, then click the pile."""
 
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
@@ -12,7 +12,7 @@ from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.photos import PHOTO_PIXELS
 from ochre_stone.desktop.widgets.image import to_image
-from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.parts import Words, button
 
 _APERTURE = 21
 
@@ -36,7 +36,7 @@ class PilePhoto(QDialog):
         self.card.clicked.connect(lambda: self._take("card", "Click the grey card."))
         self.white.clicked.connect(lambda: self._take("white", "Click something white."))
         self.pile.clicked.connect(lambda: self._take("pile", "Click the pile, away from its gloss."))
-        self.says = QLabel("")
+        self.says = Words("")
         self.says.setWordWrap(True)
         self.cancel = button("Cancel")
         self.cancel.clicked.connect(self.reject)

@@ -134,7 +134,7 @@ class PilePage:
         number = p.id.rsplit("-", 1)[1]
         self.head.setText(f"{s.name} {number} of {len(s.piles)}, value {numbers.short(p.target.value)}: {kind}")
         self.swatch.show_pile(p.id, p.target.lab, r.lab)
-        self.result.setText(result_words(p))
+        self.result.mark_up(result_words(p))
         self.adding.show_steps(steps_of(self.studio.document, p), p.target.lab)
         self.why.setText(r.why)
         tubes = [document.mixed.tube(i) for i, _ in r.shares]

@@ -167,7 +167,7 @@ class StringPage:
             names = METHODS[here.method][0], METHODS[other][0]
             self.rows.show_rows([(names[0], answer[0]), (names[1], answer[1])])
             self.rows.show()
-            self.figures.setText("<br>".join(self._figures(v) for v in answer[2:]))
+            self.figures.mark_up("<br>".join(self._figures(v) for v in answer[2:]))
             self.figures.show()
 
         self.studio.jobs.start("compare", work, arrived, self.studio.failed.emit)

@@ -1,6 +1,8 @@
 """The Beside page of Note: what surrounds a note and how that fools the eye; two notes compared, touching."""
 
-from PyQt6.QtWidgets import QComboBox, QLabel
+import html
+
+from PyQt6.QtWidgets import QComboBox
 
 from ochre_stone.core.colour.contrast import NEUTRAL_GROUND, seen_against
 from ochre_stone.core.colour.munsell import lightness_of_value
@@ -12,7 +14,7 @@ from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.beside import SurroundSwatch
-from ochre_stone.desktop.widgets.parts import quietly
+from ochre_stone.desktop.widgets.parts import Words, quietly
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -26,7 +28,7 @@ class BesidePage:
         self.around = SurroundSwatch()
         tray.rows.addWidget(self.around)
         self.seems = tray.label("")
-        self.against = QLabel("Against")
+        self.against = Words("Against")
         self.against.setProperty("kind", "head")
         self.other = QComboBox()
         self.other.setAccessibleName("Other note")
@@ -80,7 +82,7 @@ class BesidePage:
             self.words.setText("There is no other note yet.")
             return
         self.halves.show_pair(note.lab, other.lab, note.name, other.name)
-        self.words.setText(self._comparison(note, other))
+        self.words.mark_up(self._comparison(note, other))
 
     def _comparison(self, note: Note, other: Note) -> str:
         c = compare(other.lab, note.lab)
@@ -89,6 +91,6 @@ class BesidePage:
         warmth = warmer(note.lab, other.lab, self.settings.warmth)
         return (
             f"<b>{value}</b>, {c.turn_words}, {c.chroma_words}.<br>"
-            f"{note.name}: {lean(note.lab, other.lab)}, {warmth} than {other.name}.<br>"
+            f"{html.escape(note.name)}: {lean(note.lab, other.lab)}, {warmth} than {html.escape(other.name)}.<br>"
             f"Touching, {c.border}."
         )

@@ -1,6 +1,6 @@
 """The Read page of Note: the note in hand as a painter reads it, and what it is."""
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
 from ochre_stone.core.colour.reading import Reading, read
 from ochre_stone.core.colour.relations import complement, hue_phrase
@@ -11,7 +11,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, quietly
 from ochre_stone.desktop.widgets.spectrum import SpectrumView
 from ochre_stone.desktop.widgets.swatch import NoteSwatch, PairSwatch
 from ochre_stone.desktop.widgets.tray import Tray
@@ -24,9 +24,9 @@ class ReadPage:
         self.studio, self.notes, self.settings = studio, notes, settings
         self.swatch = NoteSwatch()
         tray.rows.addWidget(self.swatch)
-        self.value = QLabel("")
+        self.value = Words("")
         self.value.setProperty("kind", "big")
-        self.reading = QLabel("")
+        self.reading = Words("")
         self.reading.setWordWrap(True)
         line = tray.row(self.value, self.reading)
         line.setStretch(1, 1)

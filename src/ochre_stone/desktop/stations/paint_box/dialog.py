@@ -6,7 +6,6 @@ from PyQt6.QtWidgets import (
     QDialogButtonBox,
     QDoubleSpinBox,
     QFormLayout,
-    QLabel,
     QLineEdit,
     QVBoxLayout,
     QWidget,
@@ -17,6 +16,7 @@ from ochre_stone.core.paint.box import OwnTube
 from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.project.boxfile import parse_pigments
 from ochre_stone.desktop.session.box import said
+from ochre_stone.desktop.widgets.parts import Words
 
 
 def _spin(most: float, suffix: str, name: str, step: float = 1.0) -> QDoubleSpinBox:
@@ -64,7 +64,7 @@ class TubeDialog(QDialog):
         ):  # fmt: skip
             form.addRow(words, field)
             field.setAccessibleName(words)
-        self.wrong = QLabel("")
+        self.wrong = Words("")
         self.wrong.setProperty("kind", "warning")
         self.wrong.setWordWrap(True)
         self.wrong.hide()

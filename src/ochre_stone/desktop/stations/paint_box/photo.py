@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.calibrate import Swatch
@@ -19,7 +19,7 @@ from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.photos import PHOTO_PIXELS
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.image import to_image
-from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.parts import Words, button
 
 _APERTURE = 21
 
@@ -67,7 +67,7 @@ class ChartPhoto(QDialog):
         self.card.clicked.connect(lambda: self._take(Tool("card", 1, _APERTURE), "Click the grey card."))
         self.white.clicked.connect(lambda: self._take(Tool("white", 1, _APERTURE), "Click something white."))
         self.colours.clicked.connect(lambda: self._take(Tool("colours", 4), "Click the chart's four outer corners."))
-        self.says = QLabel("")
+        self.says = Words("")
         self.says.setWordWrap(True)
         self.done_button = button("Read the cells", "", "main")
         self.done_button.clicked.connect(self.read)

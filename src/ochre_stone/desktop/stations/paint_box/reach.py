@@ -17,7 +17,7 @@ from ochre_stone.core.project.planning import means_of
 from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.palettes import Palettes
-from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.parts import button, plain
 from ochre_stone.desktop.widgets.slices import Dot, SliceView
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -268,7 +268,7 @@ class ReachPage:
             if d.inside:
                 continue
             item = QListWidgetItem(f"{d.name}: {r.far:.1f} off, {_nearest_words(r)}")
-            item.setToolTip(f"Value {numbers.value(d.value)}; the nearest mixture is {_nearest_words(r)}")
+            item.setToolTip(plain(f"Value {numbers.value(d.value)}; the nearest mixture is {_nearest_words(r)}"))
             item.setData(Qt.ItemDataRole.UserRole, d.note_id)
             self.list.addItem(item)
         self.list.setVisible(self.list.count() > 0)

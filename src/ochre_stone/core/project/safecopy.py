@@ -1,0 +1,281 @@
+"""Safe copies of unsaved work: one folder for each window, owned by a lock that dies with it.
+
+A folder holds ``work.json`` (the document, what was undone and can be done again, the project's file and how that
+looked when it was last read or saved), the reference byte for byte, written once, and a small picture. Only folders
+without a living owner are offered to anybody, and nobody removes another's.
+"""
+
+import contextlib
+import json
+import shutil
+import threading
+import time
+import uuid
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+from urllib.parse import unquote_to_bytes, urlparse
+
+from platformdirs import user_state_path
+
+from ochre_stone.core.errors import OchreError, one_line
+from ochre_stone.core.picture.load import load_bytes, read_file
+from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.project import locking
+from ochre_stone.core.project.atomic import write_bytes
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.files import Project, checked, preview, read_document
+
+_LOCK, _WORK, _PREVIEW = "lock", "work.json", "preview.png"
+_MOST_JSON = 40_000_000
+_YOUNG_S = 60.0
+
+Stamp = tuple[int, int]
+"""Time of the last change in nanoseconds and size in bytes of a project's file."""
+
+
+def root() -> Path:
+    """Where safe copies lie."""
+    return user_state_path("ochre-stone") / "unsaved"
+
+
+def stamp(path: Path | None) -> Stamp | None:
+    """How a file looks now; None where there is none."""
+    if path is None:
+        return None
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_mtime_ns, found.st_size
+
+
+@dataclass(frozen=True)
+class Left:
+    """Unsaved work that a window left which ended before it was saved."""
+
+    folder: Path
+    title: str
+    path: Path | None
+    """The project's file; None for work that was never saved."""
+    time: float
+    """When it was kept, seconds since 1970."""
+    base: Stamp | None
+    """The file as it was when the work on it began."""
+
+    @property
+    def picture(self) -> bytes | None:
+        """The small picture as PNG, where there is one."""
+        with contextlib.suppress(OSError):
+            return (self.folder / _PREVIEW).read_bytes()
+        return None
+
+    @property
+    def saved_since(self) -> bool:
+        """Whether the project's file is another than the one that was worked on."""
+        return self.path is not None and stamp(self.path) not in (None, self.base)
+
+
+@dataclass(frozen=True, eq=False)
+class Brought:
+    """Unsaved work, read again."""
+
+    project: Project
+    ahead: Document | None
+    """The furthest state that had been undone again; None where nothing had."""
+    left: Left
+
+
+class SafeCopy:
+    """The safe copy of one window. Safe to use from several threads."""
+
+    def __init__(self) -> None:
+        self._folder: Path | None = None
+        self._lock: int | None = None
+        self._mutex = threading.Lock()
+        self._turn = 0
+        self._written: Picture | None = None
+        self._reference = ""
+
+    @property
+    def folder(self) -> Path | None:
+        """Where it lies; None before anything was kept."""
+        return self._folder
+
+    @property
+    def turn(self) -> int:
+        """Counts how often it was cleared: what was begun before that is not written after it."""
+        return self._turn
+
+    def write(
+        self, turn: int, document: Document, picture: Picture | None, ahead: Document | None, path: Path | None,
+        base: Stamp | None,
+    ) -> None:  # fmt: skip
+        """Keep this state, whole or not at all, unless :meth:`clear` came since ``turn``. Raises OchreError."""
+        about = {
+            "path": path.resolve().as_uri() if path is not None else None,
+            "title": one_line(path.stem) if path is not None else document.title,
+            "time": time.time(),
+            "base": base,
+        }
+        states = f'"document": {document.model_dump_json()}, "ahead": {ahead.model_dump_json() if ahead else "null"}'
+        small = preview(document, picture) if picture is not None else None
+        with self._mutex:
+            if turn != self._turn:
+                return
+            folder = self._own()
+            if picture is not self._written or not self._reference:
+                self._put_reference(folder, picture)
+            about["reference"] = self._reference
+            write_bytes(folder / _WORK, f"{json.dumps(about)[:-1]}, {states}}}".encode())
+            for old in folder.glob("reference-*"):
+                if old.name != self._reference:
+                    old.unlink(missing_ok=True)
+            if small is not None:
+                write_bytes(folder / _PREVIEW, small)
+            if turn != self._turn:  # cleared meanwhile, by somebody who did not wait
+                self._emptied(folder)
+
+    def _emptied(self, folder: Path) -> None:
+        self._written, self._reference = None, ""
+        _empty(folder)
+
+    def _put_reference(self, folder: Path, picture: Picture | None) -> None:
+        self._written, self._reference = picture, ""
+        if picture is not None:
+            self._reference = f"reference-{uuid.uuid4().hex[:8]}"
+            write_bytes(folder / self._reference, picture.source)
+
+    def _own(self) -> Path:
+        if self._folder is None:
+            try:
+                folder = root() / uuid.uuid4().hex
+                folder.mkdir(parents=True)
+                lock = locking.take(folder / _LOCK)
+            except OSError as error:
+                raise OchreError(
+                    f"Unsaved work cannot be kept safe in '{root()}' ({error.strerror}): save it often."
+                ) from None
+            if lock is None:
+                raise OchreError(f"Unsaved work cannot be kept safe in '{root()}': save it often.")
+            self._folder, self._lock = folder, lock
+        return self._folder
+
+    def clear(self) -> None:
+        """Nothing is unsaved any more, or it is given up. Never waits for a writer: that one clears up itself."""
+        self._turn += 1
+        if self._mutex.acquire(blocking=False):
+            try:
+                if self._folder is not None:
+                    self._emptied(self._folder)
+            finally:
+                self._mutex.release()
+
+    def close(self) -> None:
+        """The window goes: give the folder up with all that is in it."""
+        self.clear()
+        with self._mutex:
+            if self._folder is not None:
+                shutil.rmtree(self._folder, ignore_errors=True)
+            if self._lock is not None:
+                locking.let_go(self._lock)
+            self._folder, self._lock = None, None
+
+    def take_over(self, left: Left) -> bool:
+        """Become the owner of work that was left, in place of what this window kept. False where somebody else owns it
+        by now, or it is gone."""
+        try:
+            lock = locking.take(left.folder / _LOCK) if (left.folder / _WORK).exists() else None
+        except OSError:
+            return False
+        if lock is None:
+            return False
+        self.close()
+        with self._mutex:
+            self._folder, self._lock = left.folder, lock
+        return True
+
+    def let_go(self) -> None:
+        """Leave everything where it is, without an owner: to be offered again."""
+        with self._mutex:
+            if self._lock is not None:
+                locking.let_go(self._lock)
+            self._turn += 1
+            self._folder, self._lock, self._written, self._reference = None, None, None, ""
+
+
+def _empty(folder: Path) -> None:
+    """Remove what is kept; ``work.json`` first, since without it the rest is nothing."""
+    for name in (_WORK, _PREVIEW, *(p.name for p in folder.glob("reference-*"))):
+        with contextlib.suppress(OSError):
+            (folder / name).unlink(missing_ok=True)
+
+
+def ownerless() -> list[Left]:
+    """Work that was left by windows that are no more, the newest first. Clears folders that hold nothing."""
+    found = []
+    with contextlib.suppress(OSError):
+        for folder in root().iterdir():
+            with contextlib.suppress(OSError):
+                lock = locking.take(folder / _LOCK)
+                if lock is None:
+                    continue
+                try:
+                    left = _about(folder)
+                    if left is not None:
+                        found.append(left)
+                    elif time.time() - folder.stat().st_mtime > _YOUNG_S and not (folder / _WORK).exists():
+                        shutil.rmtree(folder, ignore_errors=True)
+                finally:
+                    locking.let_go(lock)
+    return sorted(found, key=lambda left: -left.time)
+
+
+def remove(left: Left) -> bool:
+    """Give left work up for good; False where somebody owns it by now."""
+    copy = SafeCopy()
+    if not copy.take_over(left):
+        return False
+    copy.close()
+    return True
+
+
+def _held(folder: Path) -> dict[str, Any]:
+    data = (folder / _WORK).read_bytes()
+    held = json.loads(data) if len(data) <= _MOST_JSON else None
+    if not isinstance(held, dict):
+        raise ValueError("no safe copy")
+    return held
+
+
+def _about(folder: Path) -> Left | None:
+    """What a folder holds; None for nothing. A damaged one is told by its time alone."""
+    try:
+        when = (folder / _WORK).stat().st_mtime
+    except OSError:
+        return None
+    try:
+        held = _held(folder)
+        uri, base = held.get("path"), held.get("base")
+        path = Path(unquote_to_bytes(urlparse(uri).path).decode("utf-8", "surrogateescape")) if uri else None
+        title, seconds = str(held.get("title") or "Untitled"), float(held.get("time", when))
+        return Left(folder, title, path, seconds, (int(base[0]), int(base[1])) if base else None)
+    except (ValueError, TypeError, IndexError, RecursionError, OSError):
+        return Left(folder, "Untitled", None, when, None)
+
+
+def bring(left: Left) -> Brought:
+    """Read left work. Raises OchreError where it is damaged; it stays where it is."""
+    name = f"the unsaved work “{left.title}”"
+    try:
+        held = _held(left.folder)
+        document = read_document(json.dumps(held["document"]).encode(), name)
+        ahead = held.get("ahead")
+        further = read_document(json.dumps(ahead).encode(), name) if ahead else None
+        reference = Path(str(held.get("reference") or "")).name
+    except OchreError:
+        raise
+    except (ValueError, KeyError, TypeError, RecursionError, OSError):
+        raise OchreError(f"{name} is damaged: it lies in '{left.folder}'.") from None
+    picture = load_bytes(read_file(left.folder / reference), document.reference) if reference else None
+    return Brought(checked(document, picture, name), further, left)

@@ -1,0 +1,35 @@
+"""Sees when another window writes a file that all windows share."""
+
+import contextlib
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer
+
+from ochre_stone.core.project.safecopy import Stamp, stamp
+
+_CALM_MS = 60
+
+
+class Watch(QObject):
+    """Calls ``changed`` soon after ``path`` is another file: files are replaced whole, so its folder is looked at."""
+
+    def __init__(self, path: Path, changed: Callable[[], None], parent: QObject) -> None:
+        super().__init__(parent)
+        self.path, self.changed = path, changed
+        self._known: Stamp | None = stamp(path)
+        self._calm = QTimer(self)
+        self._calm.setSingleShot(True)
+        self._calm.setInterval(_CALM_MS)
+        self._calm.timeout.connect(self._look)
+        self._watcher = QFileSystemWatcher(self)
+        self._watcher.directoryChanged.connect(lambda _: self._calm.start())
+        with contextlib.suppress(OSError):
+            path.parent.mkdir(parents=True, exist_ok=True)
+        self._watcher.addPath(str(path.parent))
+
+    def _look(self) -> None:
+        now = stamp(self.path)
+        if now != self._known:
+            self._known = now
+            self.changed()
