@@ -7,7 +7,7 @@ from typing import Any
 import click
 
 from ochre_stone import __version__, cli_paint
-from ochre_stone.core.errors import OchreError
+from ochre_stone.core.errors import OchreError, one_line
 
 
 class _Program(click.Group):
@@ -81,7 +81,7 @@ def masses(
     if out is not None:
         _write_grey(out, result.greys()[labels])
     if svg is not None or transfer is not None:
-        _write_outlines(result, Path(photo).stem, svg, transfer, canvas_text)
+        _write_outlines(result, one_line(Path(photo).stem), svg, transfer, canvas_text)
     data = {
         "thresholds": [round(t, 4) for t in result.thresholds],
         "masses": [

@@ -17,7 +17,9 @@ if TYPE_CHECKING:
 
 def say(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
     """The answer, as JSON or as lines."""
-    click.echo(json.dumps(data, ensure_ascii=False) if as_json else "\n".join(lines()))
+    text = json.dumps(data, ensure_ascii=False) if as_json else "\n".join(lines())
+    # Bytes of a file's name that are no UTF-8 are told as JSON has them: \udcff.
+    click.echo(text.encode("utf-8", "backslashreplace").decode())
 
 
 as_json = click.option("--json", "as_json", is_flag=True, help="Machine-readable output.")

@@ -14,7 +14,8 @@ def one_line(text: str, most: int = _MOST) -> str:
     'a b'
     """
     if len(text) > most:
-        text = f"{text[: most * 2 // 3]} … {text[-(most // 3) :]}"
+        end = most // 3
+        text = f"{text[: most - end - 3]} … {text[len(text) - end :]}"
     text = text.encode("utf-8", "replace").decode()
     return " ".join("".join(c if c.isprintable() else " " for c in text).split())
 

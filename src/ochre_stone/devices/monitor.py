@@ -3,6 +3,8 @@
 from pathlib import Path
 from typing import Any
 
+from ochre_stone.core.picture.reading import read_bytes
+
 _SECONDS = 1.5
 _SERVICE, _ROOT = "org.freedesktop.ColorManager", "/org/freedesktop/ColorManager"
 _MOST_BYTES = 64_000_000
@@ -50,9 +52,7 @@ def profile_file(output: str = "", connection: Any = None) -> Path | None:
 
 def read_profile(path: Path) -> bytes:
     """The bytes of a profile file. Raises OSError or ValueError where it is none."""
-    if path.stat().st_size > _MOST_BYTES:
-        raise ValueError("too large for a profile")
-    data = path.read_bytes()
+    data = read_bytes(path, _MOST_BYTES)
     if data[36:40] != b"acsp":
         raise ValueError("no colour profile")
     return data

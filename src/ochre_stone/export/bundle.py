@@ -7,12 +7,12 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ochre_stone.core.errors import OchreError
+from ochre_stone.core.errors import OchreError, one_line
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
-from ochre_stone.core.project.document import Canvas, Document, MixChoice
+from ochre_stone.core.project.document import TITLE, Canvas, Document, MixChoice
 from ochre_stone.core.project.files import save
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.noting import suggest_notes, with_shares
@@ -62,8 +62,8 @@ def plan_photo(
     picture = load(photo)
     canvas = laid_as(canvas, picture.width, picture.height)
     document = Document(
-        title=Path(photo).stem, reference=picture.name, canvas=canvas, masses=MassChoice(values=values),
-        harmony=HarmonyChoice(), mix=MixChoice(palette=palette_id, steps=steps),
+        title=one_line(Path(photo).stem, TITLE), reference=picture.name, canvas=canvas,
+        masses=MassChoice(values=values), harmony=HarmonyChoice(), mix=MixChoice(palette=palette_id, steps=steps),
     )  # fmt: skip
     found, _ = suggest_notes(picture, count, document)
     document, rest = with_shares(picture, document.model_copy(update={"notes": found}))

@@ -14,7 +14,7 @@ from ochre_stone.core.project import planning, rows
 from ochre_stone.core.project.blocking import mass_colours, stages, why
 from ochre_stone.core.project.choices import PileReading, StringChoice
 from ochre_stone.core.project.document import Document, MixChoice
-from ochre_stone.core.project.files import _document, open_project
+from ochre_stone.core.project.files import open_project, read_document
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.mending import (
     advise,
@@ -265,7 +265,7 @@ class OlderFiles(unittest.TestCase):
             for p in s["piles"]:
                 p.pop("pinned")
                 p["target"].pop("rules")
-        old = _document(json.dumps(raw).encode(), "old.ochre")
+        old = read_document(json.dumps(raw).encode(), "old.ochre")
         self.assertEqual(old.version, 5)
         self.assertIsNone(old.mixed.branching)
         self.assertEqual(old.mix, DEMO.mix)

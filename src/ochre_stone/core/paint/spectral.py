@@ -19,7 +19,7 @@ from ochre_stone.core.paint.optics import reflectance_to_lab
 _NM = re.compile(r"^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?|R_?)?(\d{3})(?:\.0+)?(?:_?NM)?$", re.I)
 _NAMES = ("sample_name", "label", "sample_id", "name", "sample")
 _LAB = (("lab_l", "lab_a", "lab_b"), ("measured_l", "measured_a", "measured_b"), ("l*", "a*", "b*"), ("l", "a", "b"))
-_MOST_ROWS, _MOST_BYTES = 20_000, 40_000_000
+_MOST_ROWS, MOST_BYTES = 20_000, 40_000_000
 _LEAST_BANDS = 8
 """Fewer reflectances are no spectrum."""
 
@@ -43,7 +43,7 @@ def read_text(text: str, name: str, tube_ids: Sequence[str] = ()) -> list[Readin
     >>> read_text("label,lab_l,lab_a,lab_b\\nA1,62,14,22\\n", "chart.csv")[0].lab
     (62.0, 14.0, 22.0)
     """
-    if len(text) > _MOST_BYTES:
+    if len(text) > MOST_BYTES:
         raise OchreError(f"'{name}' is far larger than any file of swatches: check the file.")
     rows = _cgats(text, name) if "BEGIN_DATA_FORMAT" in text else _csv(text, name)
     if not rows:

@@ -19,10 +19,17 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture import profiles, raw
 from ochre_stone.core.picture.picture import Encoding, Picture, srgb_encoding
+from ochre_stone.core.picture.reading import read_bytes
 
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "HEIF", "AVIF")
 SUFFIXES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif", *raw.SUFFIXES)
 MOST_PIXELS = 200_000_000
+MOST_BYTES = 600_000_000
+"""Of a file."""
+_BUDGET = 1_900_000_000
+"""Bytes that a file and its decoding may take together: with the program itself at most 2.5 GB at the peak."""
+_STRIP = 4_000_000
+"""Pixels that are turned into plain RGB at a time."""
 LEAST_SIDE = 32
 _NAMES = "JPEG, PNG, TIFF, WebP, HEIC, AVIF or a camera's RAW"
 
@@ -43,13 +50,13 @@ def read_file(path: str | Path) -> bytes:
     """The bytes of a file. Raises OchreError when it cannot be read."""
     path = Path(path)
     try:
-        return path.read_bytes()
+        return read_bytes(path, MOST_BYTES)
     except FileNotFoundError:
         raise OchreError(f"There is no file '{path}': check the name and the folder.") from None
     except IsADirectoryError:
         raise OchreError(f"'{path}' is a folder: choose a picture in it.") from None
     except OSError as error:
-        raise OchreError(f"'{path}' cannot be read ({error.strerror}): check its permissions.") from None
+        raise OchreError(f"'{path}' cannot be read ({error.strerror}): choose another file.") from None
 
 
 def load(path: str | Path) -> Picture:
@@ -117,7 +124,8 @@ class _Unlimited:
         Image.MAX_IMAGE_PIXELS = self._limit
 
 
-def _check_size(width: int, height: int, name: str) -> None:
+def _check_size(width: int, height: int, name: str, data: bytes, per_pixel: float) -> None:
+    """``per_pixel``: bytes in use at the peak of decoding, as measured (docs/reliability.md)."""
     if width * height > MOST_PIXELS:
         raise OchreError(
             f"'{name}' has {width} x {height} pixels: more than {MOST_PIXELS // 1_000_000} megapixels are not "
@@ -127,10 +135,16 @@ def _check_size(width: int, height: int, name: str) -> None:
         raise OchreError(
             f"'{name}' has only {width} x {height} pixels: choose one of at least {LEAST_SIDE} pixels a side."
         )
+    need = len(data) + width * height * per_pixel
+    if need > _BUDGET:
+        raise OchreError(
+            f"'{name}' would take {need / 1e9:.1f} GB of memory to decode ({width} x {height} pixels), more than is "
+            f"given to a picture ({_BUDGET / 1e9:.1f} GB): save a smaller copy, or one with fewer bits."
+        )
 
 
 def _open_raw(data: bytes, name: str) -> _Found:
-    _check_size(*raw.size(data, name), name)
+    _check_size(*raw.size(data, name), name, data, _RAW)
     code, remarks = raw.develop(data, name)
     return _Found(code, raw.encoding(), remarks)
 
@@ -141,7 +155,7 @@ def _open(data: bytes, name: str) -> _Found:
         return _through_profile(deep)
     with _Unlimited():
         image = Image.open(io.BytesIO(data), formats=FORMATS)
-        _check_size(image.width, image.height, name)
+        _check_size(image.width, image.height, name, data, _per_pixel(image, data))
         if image.format == "PNG" and data[24:25] == b"\x10":
             found = _deep_png(data)
             found.code = _upright(found.code, image.getexif().get(0x0112, 1))
@@ -157,35 +171,65 @@ def _open(data: bytes, name: str) -> _Found:
     return _through_profile(found)
 
 
+_RAW = 26.0
+_DECODER = {"PNG": 0.0, "TIFF": 0.0, "JPEG": 0.0, "WEBP": 8.0, "HEIF": 8.0, "AVIF": 9.0}
+"""Bytes a pixel that decoders hold beside the picture, at their peak."""
+
+
+def _per_pixel(image: Image.Image, data: bytes) -> float:
+    """Bytes a pixel at the peak of what :func:`_open` does with this picture."""
+    if image.format == "PNG" and data[24:25] == b"\x10":
+        return 18.0 if data[25:26] in (b"\4", b"\6") else 13.0  # with and without transparency
+    if image.format == "HEIF" and image.info.get("bit_depth", 8) > 8:
+        return 30.0
+    if image.mode == "CMYK":
+        return 15.0
+    return 9.0 + _DECODER.get(image.format or "", 9.0)
+
+
 def _flat(image: Image.Image) -> _Found:
-    """Eight bits a channel, any mode: pixels (h, w, 1, 3 or 4 for CMYK)."""
+    """Eight bits a channel, any mode: pixels (h, w, 1, 3 or 4 for CMYK). Strip by strip, for memory's sake."""
     remarks: list[str] = []
-    image = ImageOps.exif_transpose(image)
+    image.load()  # some decoders turn the picture upright themselves
+    turned = image.getexif().get(0x0112, 1)
+    lab = image.mode == "LAB"
+    rows = max(1, _STRIP // image.width)
+    code: npt.NDArray[np.uint8] | None = None
+    for top in range(0, image.height, rows):
+        strip = _plain_strip(image.crop((0, top, image.width, min(top + rows, image.height))), remarks)
+        part = np.asarray(strip)
+        part = part[..., None] if part.ndim == 2 else part
+        if code is None:
+            code = np.empty((image.height, image.width, part.shape[2]), np.uint8)
+        code[top : top + rows] = part
+    assert code is not None
+    image.close()
+    if lab:
+        remarks.append("a CIELAB picture, converted to sRGB")
+    return _Found(_upright(code, turned), srgb_encoding(1) if lab else None, remarks)
+
+
+def _plain_strip(image: Image.Image, remarks: list[str]) -> Image.Image:
     if image.mode in ("P", "PA", "LA", "La", "RGBa", "RGBA"):
         image = image.convert("RGBA")
         if image.getchannel("A").getextrema() != (255, 255):
             image = Image.alpha_composite(Image.new("RGBA", image.size, "white"), image)
-            remarks.append("transparent parts shown on white")
+            if not remarks:
+                remarks.append("transparent parts shown on white")
         image = image.convert("RGB")
     elif image.mode.startswith("I"):
         image = Image.fromarray((np.asarray(image).astype(np.int64) >> 8).clip(0, 255).astype(np.uint8))
-    known: Encoding | None = None
-    if image.mode == "LAB":
-        known = srgb_encoding(1)
+    elif image.mode == "LAB":
         image = profiles.lab_to_srgb_image(image)
-        remarks.append("a CIELAB picture, converted to sRGB")
-    if image.mode not in ("RGB", "L", "CMYK"):
-        image = image.convert("RGB")
-    code = np.asarray(image)
-    return _Found(code[..., None] if code.ndim == 2 else code, known, remarks)
+    return image if image.mode in ("RGB", "L", "CMYK") else image.convert("RGB")
 
 
 def _deep_png(data: bytes) -> _Found:
     pixels: Code | None = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED)
     if pixels is None:
         raise OSError("damaged")
-    if pixels.ndim == 3:
-        pixels = pixels[..., [2, 1, 0, 3][: pixels.shape[2]]]
+    if pixels.ndim == 3 and pixels.shape[2] in (3, 4):
+        cv2.cvtColor(pixels, cv2.COLOR_BGR2RGB if pixels.shape[2] == 3 else cv2.COLOR_BGRA2RGBA, dst=pixels)
     return _whole(pixels)
 
 
@@ -213,7 +257,10 @@ def _deep_tiff(data: bytes, name: str) -> _Found | None:
         return None
     if page.dtype is None or page.dtype.itemsize == 1 or kind not in (0, 1, 2, 5):
         return None
-    _check_size(int(page.imagewidth), int(page.imagelength), name)
+    count = int(page.samplesperpixel)
+    read, kept = page.dtype.itemsize * count, (4 if page.dtype.kind == "f" else 2) * count
+    through = kept if page.dtype.kind == "f" and 34675 in tags else 0  # floats go through their profile whole
+    _check_size(int(page.imagewidth), int(page.imagelength), name, data, max(read, kept) + kept + through + 1.0)
     with file:
         pixels = np.asarray(page.asarray())
     if pixels.ndim == 3 and int(page.planarconfig) == 2:
@@ -223,12 +270,13 @@ def _deep_tiff(data: bytes, name: str) -> _Found | None:
     if pixels.dtype == np.float64 or pixels.dtype == np.float16:
         pixels = pixels.astype(np.float32)
     elif pixels.dtype == np.uint32:
-        pixels = (pixels >> 16).astype(np.uint16)
+        np.right_shift(pixels, 16, out=pixels)
+        pixels = pixels.astype(np.uint16)
     if pixels.dtype not in (np.uint16, np.float32):
         raise OchreError(f"'{name}' is a TIFF with {pixels.dtype} numbers: save it with 8, 16 or 32 bits a channel.")
     if kind == 0:
         pixels = (1 - pixels) if pixels.dtype.kind == "f" else (65535 - pixels).astype(np.uint16)
-    if pixels.dtype.kind == "f" and not np.isfinite(pixels).all():
+    if pixels.dtype.kind == "f" and not np.isfinite(pixels.sum(dtype=np.float64)):
         pixels = np.nan_to_num(pixels, nan=0.0, posinf=1.0, neginf=0.0)
     turned = int(tags[274].value) if 274 in tags else 1
     found = _whole(_upright(pixels, turned), cmyk=kind == 5)
@@ -251,9 +299,8 @@ def _whole(pixels: Code, cmyk: bool = False) -> _Found:
         raise OSError("no picture")
     if not cmyk and pixels.shape[2] in (2, 4):
         full = 1.0 if pixels.dtype.kind == "f" else 65535.0
-        alpha = pixels[..., -1:].astype(np.float32) / full
-        if float(alpha.min()) < 1:
-            pixels = (pixels[..., :-1] * alpha + full * (1 - alpha)).astype(pixels.dtype)
+        if float(pixels[..., -1].min()) < full:
+            pixels = _on_white(pixels, full)
             remarks.append("transparent parts shown on white")
         else:
             pixels = pixels[..., :-1]
@@ -262,6 +309,17 @@ def _whole(pixels: Code, cmyk: bool = False) -> _Found:
     if pixels.dtype == np.uint16:
         remarks.append("read at 16 bits")
     return _Found(pixels, None, remarks)
+
+
+def _on_white(pixels: Code, full: float) -> Code:
+    """Pixels (h, w, c) without the last channel, their alpha; strip by strip."""
+    out = np.empty((*pixels.shape[:2], pixels.shape[2] - 1), pixels.dtype)
+    rows = max(1, _STRIP // pixels.shape[1])
+    for top in range(0, len(pixels), rows):
+        strip = pixels[top : top + rows]
+        alpha = strip[..., -1:].astype(np.float32) / full
+        out[top : top + rows] = strip[..., :-1] * alpha + full * (1 - alpha)
+    return out
 
 
 def _upright(pixels: Code, orientation: int) -> Code:

@@ -19,6 +19,7 @@ from pydantic import ValidationError
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.picture import Picture, linear_to_code
+from ochre_stone.core.picture.reading import open_regular
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.document import FORMAT_VERSION, Document
 
@@ -26,6 +27,7 @@ SUFFIX = ".ochre"
 _MOST_JSON = 16_000_000
 _MOST_REFERENCE = 600_000_000
 _MOST_MEMBERS = 16
+_MOST_FILE = _MOST_REFERENCE + 50_000_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,7 +62,7 @@ def open_project(path: str | Path) -> Project:
     path = Path(path)
     name = path.name
     try:
-        with zipfile.ZipFile(path) as archive:
+        with open_regular(path, _MOST_FILE) as file, zipfile.ZipFile(file) as archive:
             members = {i.filename: i for i in archive.infolist()}
             if len(members) > _MOST_MEMBERS:
                 raise OchreError(f"'{name}' holds more files than a project does: it was not made by Ochre Stone.")

@@ -12,10 +12,11 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
 from ochre_stone.core.paint.calibrate import NOISE, Calibrated, Swatch, calibrate
 from ochre_stone.core.paint.palettes import PALETTES
-from ochre_stone.core.paint.spectral import read_text
+from ochre_stone.core.paint.spectral import MOST_BYTES, read_text
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.paint.writing import parts_of
 from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.picture.reading import read_bytes
 from ochre_stone.desktop.session.box import said
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.photos import opened
@@ -164,7 +165,7 @@ class CalibratePage:
         ids, cells = [t.id for t in self.palettes.chosen().tubes], self._cells()
         try:
             try:
-                text = path.read_text(encoding="utf-8-sig", errors="replace")
+                text = read_bytes(path, MOST_BYTES).decode("utf-8-sig", "replace")
             except OSError as error:
                 raise OchreError(f"'{path}' cannot be read ({error.strerror}): check the file.") from None
             readings = read_text(text, path.name, ids)
