@@ -9,9 +9,11 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import tifffile
 from PIL import Image
 from pypdf import PdfReader
 
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.mixing.recipe.sources import Terms
@@ -39,6 +41,32 @@ def encoded(pixels: np.ndarray, kind: str = "PNG", **options: object) -> bytes:
     out = io.BytesIO()
     Image.fromarray(pixels).save(out, kind, **options)
     return out.getvalue()
+
+
+def tiff(pixels: np.ndarray, **options: object) -> bytes:
+    """Bytes of a TIFF."""
+    out = io.BytesIO()
+    tifffile.imwrite(out, pixels, **options)
+    return out.getvalue()
+
+
+def dng() -> bytes:
+    """A small uncompressed DNG: RGGB mosaic, 16 bits, white balance 2 : 1 : 1.5."""
+    rgb = np.zeros((96, 128, 3))
+    rgb[:, :64], rgb[:, 64:] = 0.2, (0.4, 0.05, 0.05)
+    seen = rgb / (2.0, 1.0, 1.5)
+    mosaic = np.zeros((96, 128))
+    mosaic[0::2, 0::2], mosaic[0::2, 1::2] = seen[0::2, 0::2, 0], seen[0::2, 1::2, 1]
+    mosaic[1::2, 0::2], mosaic[1::2, 1::2] = seen[1::2, 0::2, 1], seen[1::2, 1::2, 2]
+    to_camera = np.diag((1 / 2.0, 1.0, 1 / 1.5)) @ np.linalg.inv(SRGB_TO_XYZ)
+    flat = [int(v) for m in to_camera.ravel() for v in (round(m * 10000), 10000)]
+    tags = [
+        (50706, "B", 4, (1, 4, 0, 0), True), (33421, "H", 2, (2, 2), True), (33422, "B", 4, (0, 1, 1, 2), True),
+        (50714, "H", 1, 0, True), (50717, "H", 1, 65535, True), (50721, "2i", 9, flat, True),
+        (50728, "2I", 3, (1, 2, 1, 1, 2, 3), True), (50778, "H", 1, 21, True),
+        (50708, "s", 0, "Made camera", True), (271, "s", 0, "Made", True), (272, "s", 0, "Made camera", True),
+    ]  # fmt: skip
+    return tiff(np.round(mosaic * 65535).astype(np.uint16), photometric=32803, extratags=tags)
 
 
 def picture(pixels: np.ndarray, name: str = "made.png") -> Picture:

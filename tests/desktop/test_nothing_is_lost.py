@@ -39,6 +39,7 @@ class UnsavedCase(WindowCase):
         self.settle()
 
     def keep(self) -> None:
+        self.settle()
         self.window.session.keeping.keep()
         self.settle()
 

@@ -7,7 +7,6 @@ import zlib
 
 import imagecodecs
 import numpy as np
-import tifffile
 from PIL import Image, ImageCms
 
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ
@@ -15,16 +14,10 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture import profiles, raw
 from ochre_stone.core.picture.load import glimpse, load_bytes
 from ochre_stone.core.picture.picture import Picture, linear_to_code, xyz_and_value
-from tests.helpers import blocks, encoded, orchard, picture
+from tests.helpers import blocks, dng, encoded, orchard, picture, tiff
 
 P3 = profiles.PRIMARIES[12]
 PATCHES = blocks((200, 30, 30), (30, 160, 60))
-
-
-def tiff(pixels: np.ndarray, **options: object) -> bytes:
-    out = io.BytesIO()
-    tifffile.imwrite(out, pixels, **options)
-    return out.getvalue()
 
 
 class FloatingPoint(unittest.TestCase):
@@ -269,25 +262,6 @@ class Raw(unittest.TestCase):
             load_bytes(b"no camera wrote this" * 50, "shot.nef")
         self.assertIn("LibRaw", str(caught.exception))
         self.assertIsNone(glimpse(b"no camera wrote this" * 50, "shot.nef", 1000))
-
-
-def dng() -> bytes:
-    """A small uncompressed DNG: RGGB mosaic, 16 bits, white balance 2 : 1 : 1.5."""
-    rgb = np.zeros((96, 128, 3))
-    rgb[:, :64], rgb[:, 64:] = 0.2, (0.4, 0.05, 0.05)
-    seen = rgb / (2.0, 1.0, 1.5)
-    mosaic = np.zeros((96, 128))
-    mosaic[0::2, 0::2], mosaic[0::2, 1::2] = seen[0::2, 0::2, 0], seen[0::2, 1::2, 1]
-    mosaic[1::2, 0::2], mosaic[1::2, 1::2] = seen[1::2, 0::2, 1], seen[1::2, 1::2, 2]
-    to_camera = np.diag((1 / 2.0, 1.0, 1 / 1.5)) @ np.linalg.inv(SRGB_TO_XYZ)
-    flat = [int(v) for m in to_camera.ravel() for v in (round(m * 10000), 10000)]
-    tags = [
-        (50706, "B", 4, (1, 4, 0, 0), True), (33421, "H", 2, (2, 2), True), (33422, "B", 4, (0, 1, 1, 2), True),
-        (50714, "H", 1, 0, True), (50717, "H", 1, 65535, True), (50721, "2i", 9, flat, True),
-        (50728, "2I", 3, (1, 2, 1, 1, 2, 3), True), (50778, "H", 1, 21, True),
-        (50708, "s", 0, "Made camera", True), (271, "s", 0, "Made", True), (272, "s", 0, "Made camera", True),
-    ]  # fmt: skip
-    return tiff(np.round(mosaic * 65535).astype(np.uint16), photometric=32803, extratags=tags)
 
 
 class Whole(unittest.TestCase):

@@ -70,7 +70,12 @@ def develop(data: bytes, name: str) -> tuple[npt.NDArray[np.uint16], list[str]]:
     remarks = ["developed from RAW, linear, 16 bits"]
     if not asked:
         remarks.append("the camera noted no white: set the light by a grey")
-    return np.asarray(code), remarks
+    code = np.asarray(code)
+    if code.ndim == 3 and code.shape[2] == 1:  # a camera without colour filters
+        code = np.repeat(code, 3, axis=2)
+    if code.ndim != 3 or code.shape[2] != 3:
+        raise _sorry(name)
+    return code, remarks
 
 
 def thumbnail(data: bytes) -> bytes:

@@ -7,6 +7,7 @@ without a living owner are offered to anybody, and nobody removes another's.
 
 import contextlib
 import json
+import os
 import shutil
 import threading
 import time
@@ -17,10 +18,12 @@ from typing import Any
 from urllib.parse import unquote_to_bytes, urlparse
 
 from platformdirs import user_state_path
+from pydantic import BaseModel, Field
 
 from ochre_stone.core.errors import OchreError, one_line
 from ochre_stone.core.picture.load import load_bytes, read_file
 from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.picture.reading import read_bytes
 from ochre_stone.core.project import locking
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.document import Document
@@ -240,12 +243,20 @@ def remove(left: Left) -> bool:
     return True
 
 
-def _held(folder: Path) -> dict[str, Any]:
-    data = (folder / _WORK).read_bytes()
-    held = json.loads(data) if len(data) <= _MOST_JSON else None
-    if not isinstance(held, dict):
-        raise ValueError("no safe copy")
-    return held
+class _Held(BaseModel):
+    """What ``work.json`` holds; the documents are checked when they are brought back."""
+
+    path: str | None = None
+    title: str = ""
+    time: float = Field(ge=0, le=1e11)
+    base: Stamp | None = None
+    reference: str = ""
+    document: Any = None
+    ahead: Any = None
+
+
+def _held(folder: Path) -> _Held:
+    return _Held.model_validate_json(read_bytes(folder / _WORK, _MOST_JSON))
 
 
 def _about(folder: Path) -> Left | None:
@@ -256,11 +267,9 @@ def _about(folder: Path) -> Left | None:
         return None
     try:
         held = _held(folder)
-        uri, base = held.get("path"), held.get("base")
-        path = Path(unquote_to_bytes(urlparse(uri).path).decode("utf-8", "surrogateescape")) if uri else None
-        title, seconds = str(held.get("title") or "Untitled"), float(held.get("time", when))
-        return Left(folder, title, path, seconds, (int(base[0]), int(base[1])) if base else None)
-    except (ValueError, TypeError, IndexError, RecursionError, OSError):
+        path = Path(os.fsdecode(unquote_to_bytes(urlparse(held.path).path))) if held.path else None
+        return Left(folder, held.title or "Untitled", path, held.time, held.base)
+    except (ValueError, OSError):
         return Left(folder, "Untitled", None, when, None)
 
 
@@ -269,13 +278,12 @@ def bring(left: Left) -> Brought:
     name = f"the unsaved work “{left.title}”"
     try:
         held = _held(left.folder)
-        document = read_document(json.dumps(held["document"]).encode(), name)
-        ahead = held.get("ahead")
-        further = read_document(json.dumps(ahead).encode(), name) if ahead else None
-        reference = Path(str(held.get("reference") or "")).name
+        document = read_document(json.dumps(held.document).encode(), name)
+        further = read_document(json.dumps(held.ahead).encode(), name) if held.ahead else None
+        reference = Path(held.reference).name
     except OchreError:
         raise
-    except (ValueError, KeyError, TypeError, RecursionError, OSError):
+    except (ValueError, OSError):
         raise OchreError(f"{name} is damaged: it lies in '{left.folder}'.") from None
     picture = load_bytes(read_file(left.folder / reference), document.reference) if reference else None
     return Brought(checked(document, picture, name), further, left)

@@ -13,6 +13,7 @@ from ochre_stone.desktop.session.studio import SCREEN_PIXELS, Studio
 
 _AFTER_MS = 8_000
 """From the first change that is not kept yet: with the writing, a safe copy is at most 15 s old."""
+_AGAIN_MS = 500
 
 
 class Keeping(QObject):
@@ -25,7 +26,6 @@ class Keeping(QObject):
         self._complained = False
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
-        self._timer.setInterval(_AFTER_MS)
         self._timer.timeout.connect(self.keep)
         studio.changed.connect(self._changed)
         studio.saved.connect(self.forget)
@@ -34,14 +34,14 @@ class Keeping(QObject):
     def _changed(self, old: Document, new: Document) -> None:
         unsaved = not self.studio.undo.isClean() or self.studio.ahead is not None
         if unsaved and old is not new and not self._timer.isActive():
-            self._timer.start()
+            self._timer.start(_AFTER_MS)
 
     def keep(self) -> None:
         """Write the safe copy now, off the main thread."""
         self._timer.stop()
         s, turn = self.studio, self.copy.turn
         if s.jobs.busy("safe-copy"):
-            self._timer.start()
+            self._timer.start(_AGAIN_MS)
             return
         document, picture, ahead, path, base = s.document, s.picture, s.ahead, s.path, s.base
         if (s.undo.isClean() and ahead is None) or (picture is None and not document.notes and ahead is None):

@@ -1,0 +1,1 @@
+"""Long runs that try to lose work: mutated inputs, kills, several writers, random use, a pulled cable."""

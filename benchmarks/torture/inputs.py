@@ -1,0 +1,168 @@
+"""Mutated inputs of every format that is read: each is opened, or refused in one sentence.
+
+A child does a batch, so that one that dies, hangs or takes too much is seen; which input it was follows from its
+number.
+"""
+
+import json
+import os
+import resource
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import traceback
+from pathlib import Path
+
+import numpy as np
+
+from benchmarks.torture import corpus
+from benchmarks.torture.mutate import mutated
+from benchmarks.torture.tally import Tally
+from ochre_stone.core.errors import OchreError
+
+_BATCH = 200
+_HANGS_S = 60.0
+_MOST_GB = 2.5
+_EVERY = 25
+"""Of so many inputs one is a picture of real size."""
+
+
+def run(tally: Tally, count: int, children: int = 2) -> None:
+    """Go on until ``count`` inputs are done."""
+    corpus.real()
+    lock, starts = threading.Lock(), iter(range(tally.done, count, _BATCH))
+
+    def work() -> None:
+        while True:
+            with lock:
+                start = next(starts, None)
+            if start is None:
+                return
+            size = min(_BATCH, count - start)
+            results, peak, died = _batch(start, size, tally.seed)
+            with lock:
+                for what, seconds, words in results:
+                    tally.add(what, seconds, words)
+                if died:
+                    tally.add("other", words=died)
+                tally.peak = max(tally.peak, peak)
+                if peak > _MOST_GB:
+                    tally.wrong(f"{peak:.2f} GB in the batch from {start}")
+                tally.save()
+
+    threads = [threading.Thread(target=work) for _ in range(children)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+
+
+def _batch(start: int, size: int, seed: int) -> tuple[list[tuple[str, float, str]], float, str]:
+    results: list[tuple[str, float, str]] = []
+    peak, died, at = 0.0, "", start
+    while at < start + size and not died:
+        command = [sys.executable, "-m", "benchmarks.torture.inputs", str(at), str(start + size - at), str(seed)]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True) as child:
+            assert child.stdout is not None
+            timer = threading.Timer(_HANGS_S + 30, child.kill)
+            timer.start()
+            for line in child.stdout:
+                timer.cancel()
+                answer = json.loads(line)
+                peak = max(peak, answer["gb"])
+                results.append((answer["what"], answer["s"], answer["words"]))
+                at += 1
+                timer = threading.Timer(_HANGS_S, child.kill)
+                timer.start()
+            timer.cancel()
+            child.wait()
+            if at < start + size:
+                died = f"input {at} of seed {seed}: the process ended with {child.returncode}, or hung"
+    return results, peak, died
+
+
+def one(number: int, seed: int, folder: Path) -> tuple[str, str]:
+    """Try one input: what came of it, and words where that must not be."""
+    rng = np.random.default_rng((seed, number))
+    samples = corpus.real() if number % _EVERY == _EVERY - 1 else corpus.small()
+    sample = samples[int(rng.integers(0, len(samples)))]
+    data = mutated(sample, rng, corpus.small())
+    try:
+        _read(sample.kind, sample.name, data, folder)
+    except OchreError as error:
+        words = str(error)
+        sound = words and "\n" not in words and len(words) <= 700 and words.isprintable()
+        return ("refused", "") if sound else ("other", f"input {number}: {words[:300]!r}")
+    except BaseException:
+        (folder.parent / f"input-{seed}-{number}-{sample.name}").write_bytes(data)
+        return "other", f"input {number} ({sample.name}): {traceback.format_exc()[-900:]}"
+    return "opened", ""
+
+
+def _read(kind: str, name: str, data: bytes, folder: Path) -> None:
+    """As the program does, with what it does at once with the answer."""
+    from ochre_stone.core.paint.box import PaintBox
+    from ochre_stone.core.paint.spectral import read_text
+    from ochre_stone.core.picture.load import glimpse, load
+    from ochre_stone.core.project import boxfile, safecopy
+    from ochre_stone.core.project.files import open_project, save
+
+    path = folder / name
+    path.write_bytes(data)
+    if kind == "picture":
+        glimpse(data, name, 100_000)
+        load(path).reduced(100_000)
+    elif kind == "project":
+        project = open_project(path)
+        if project.picture is not None:
+            project.document.seen(project.picture, 50_000)
+        save(folder / "again.ochre", project.document, project.picture)
+    elif kind == "work":
+        left = safecopy._about(folder)
+        if left is not None:
+            safecopy.bring(left)
+    elif kind == "box":
+        boxfile.load_box(path)
+    elif kind == "tubes":
+        boxfile.read_import(path, PaintBox())
+    elif kind == "swatches":
+        read_text(data.decode("utf-8-sig", "replace"), name, ["yellow-ochre", "titanium-white"])
+    elif kind == "profile":
+        from ochre_stone.desktop.session import display
+
+        display.find(str(path))[0].encode(np.full((2, 2, 3), 0.2, np.float32))
+    elif kind == "settings":
+        from ochre_stone.desktop.session import settings
+
+        settings.file = lambda: path
+        settings.load()
+    else:
+        _typed(kind, data.decode("utf-8", "replace"))
+
+
+def _typed(kind: str, text: str) -> None:
+    from ochre_stone.core.colour.parse import parse_colour
+    from ochre_stone.core.paint.writing import parts_of
+    from ochre_stone.export.bundle import parse_canvas
+
+    {"mixture": parts_of, "colour": parse_colour, "canvas": parse_canvas}[kind](text)
+
+
+def main() -> None:
+    """A batch in a child: START COUNT SEED; a line of JSON for each."""
+    start, count, seed = (int(a) for a in sys.argv[1:4])
+    with tempfile.TemporaryDirectory(prefix="ochre-torture-") as home:
+        os.environ["XDG_CACHE_HOME"] = os.environ["HOME"] = home
+        folder = Path(home) / "inputs"
+        folder.mkdir()
+        for number in range(start, start + count):
+            began = time.monotonic()
+            what, words = one(number, seed, folder)
+            peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024 / 1e9
+            print(json.dumps({"what": what, "s": time.monotonic() - began, "words": words, "gb": peak}), flush=True)
+
+
+if __name__ == "__main__":
+    main()
