@@ -1,4 +1,4 @@
-.PHONY: setup demo test lint types layers collected unit bench mutants screenshots lock resources
+.PHONY: setup demo test lint types layers collected unit bench mutants torture screenshots lock resources
 
 PY := .venv/bin/python
 # Every worker and every command of a test would compile each package anew.
@@ -36,6 +36,10 @@ bench: setup
 	@$(PY) -m benchmarks.masses
 	@$(PY) -m benchmarks.recipes
 	@$(PY) -m benchmarks.turns
+
+# Half an hour; it goes on where it was left. A short version of each part is in the tests.
+torture: setup
+	@$(PY) -m benchmarks.torture
 
 # Hours: not part of make test.
 mutants: setup

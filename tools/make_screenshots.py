@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from ochre_stone.core.paint.calibrate import Swatch, perturbed
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
-from ochre_stone.core.project import boxfile
+from ochre_stone.core.project import boxfile, safecopy
 from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.widgets import theme
@@ -152,6 +152,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as home:
         memory.user_config_path = lambda name: Path(home) / name  # type: ignore[assignment]
         boxfile.user_data_path = lambda name: Path(home) / name  # type: ignore[assignment]
+        safecopy.user_state_path = lambda name: Path(home) / name  # type: ignore[assignment]
         window = Window(memory.Settings())
         window.resize(1280, 800)
         window.show()

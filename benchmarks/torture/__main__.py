@@ -1,7 +1,7 @@
 """Try to lose work: python -m benchmarks.torture [PART ...] [--seed N] [--short] [--again]
 
-Parts: inputs, kills, writers, unplug, actions. Each goes on where it was left, with the same seed, until its count is
-done; the state and the summary lie in build/torture.
+Parts: inputs, kills, writers, unplug, memory, actions. Each goes on where it was left, with the same seed, until its
+count is done; the state and the summary lie in build/torture.
 """
 
 import argparse
@@ -12,7 +12,8 @@ from collections.abc import Callable
 
 from benchmarks.torture.tally import STATE, Tally
 
-COUNTS = {"inputs": (10_000, 200), "kills": (500, 24), "writers": (60, 6), "unplug": (1, 40), "actions": (10_000, 200)}
+COUNTS = {"inputs": (10_000, 200), "kills": (500, 24), "writers": (60, 6), "unplug": (1, 40),
+          "memory": (20, 2), "actions": (10_000, 200)}  # fmt: skip
 """How many, whole and short; for unplug, every so many bytes."""
 
 
@@ -40,6 +41,12 @@ def _unplug(tally: Tally, count: int) -> None:
     unplug.run(tally, count)
 
 
+def _memory(tally: Tally, count: int) -> None:
+    from benchmarks.torture import memory
+
+    memory.run(tally, count)
+
+
 def _actions(tally: Tally, count: int) -> None:
     from benchmarks.torture import actions
 
@@ -47,7 +54,8 @@ def _actions(tally: Tally, count: int) -> None:
 
 
 PARTS: dict[str, Callable[[Tally, int], None]] = {
-    "inputs": _inputs, "kills": _kills, "writers": _writers, "unplug": _unplug, "actions": _actions,
+    "inputs": _inputs, "kills": _kills, "writers": _writers, "unplug": _unplug, "memory": _memory,
+    "actions": _actions,
 }  # fmt: skip
 
 
@@ -65,7 +73,7 @@ def main() -> int:
         for name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
             os.environ[name] = home
         for part in given.parts or PARTS:
-            tally = Tally.load(part, given.seed, given.again)
+            tally = Tally.load(f"{part}-short" if given.short else part, given.seed, given.again)
             PARTS[part](tally, COUNTS[part][given.short])
             tally.save()
             print(tally.words, flush=True)

@@ -69,6 +69,15 @@ def talk(cut: int, garbled: int) -> tuple[str, int]:
     server = threading.Thread(target=line.serve, args=(master, slave))
     server.start()
     try:
+        what = _conversation(path)
+    finally:
+        line.over.set()
+        server.join()
+    return what, line.sent
+
+
+def _conversation(path: str) -> str:
+    try:
         reader = SpotReader(path)
         try:
             reader.status()
@@ -77,13 +86,10 @@ def talk(cut: int, garbled: int) -> tuple[str, int]:
             lab_of(reader.read())
         finally:
             reader.close()
-        return "read", line.sent
     except OchreError as error:
         words = str(error)
-        return ("refused" if "\n" not in words and words else f"other: {words!r}"), line.sent
-    finally:
-        line.over.set()
-        server.join()
+        return "refused" if "\n" not in words and words else f"other: {words!r}"
+    return "read"
 
 
 def run(tally: Tally, step: int = 1) -> None:

@@ -67,6 +67,8 @@ class Unsaved(QDialog):
         )
         words.setWordWrap(True)
         column = QVBoxLayout(self)
+        column.setContentsMargins(16, 14, 16, 14)
+        column.setSpacing(10)
         column.addWidget(words)
         column.addWidget(self.list, 1)
         column.addWidget(buttons)
@@ -108,8 +110,8 @@ def _item(left: Left) -> QListWidgetItem:
     item.setData(Qt.ItemDataRole.UserRole, left)
     picture = QPixmap()
     if left.picture is not None and picture.loadFromData(left.picture):
-        frame = QPixmap(_PICTURE)
-        frame.fill(Qt.GlobalColor.transparent)
         small = picture.scaled(_PICTURE, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-        item.setIcon(QIcon(small))
+        icon = QIcon(small)
+        icon.addPixmap(small, QIcon.Mode.Selected)  # not tinted: its colours are what it is known by
+        item.setIcon(icon)
     return item

@@ -1,0 +1,22 @@
+"""A little of the random use of `make torture`."""
+
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from benchmarks.torture import actions, tally
+from benchmarks.torture.tally import Tally
+from tests.desktop.helpers import WindowCase
+
+
+class RandomUse(WindowCase):
+    def test_a_hundred_actions_undone_saved_and_compared(self):
+        found = Tally("actions", seed=5)
+        with mock.patch.object(tally, "STATE", Path(self.folder) / "state"):
+            actions.run(found, 100)
+        self.assertEqual(found.other, [])
+        self.assertEqual(found.counts, {"done": 100})
+
+
+if __name__ == "__main__":
+    unittest.main()
