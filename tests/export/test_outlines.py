@@ -7,6 +7,7 @@ from xml.etree import ElementTree
 
 from pypdf import PdfReader
 
+from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.plan import Settings, plan, prepare
 from ochre_stone.core.project.document import Canvas
 from ochre_stone.export.outlines import OVERLAP_MM, fitted_mm, outlines_svg, size_mm, tiling, transfer_pdf
@@ -56,6 +57,10 @@ class Transfer(unittest.TestCase):
         self.assertAlmostEqual(height / width, PLAN.labels.shape[0] / PLAN.labels.shape[1])
         self.assertAlmostEqual(left, 0)
         self.assertAlmostEqual(top, (400 - height) / 2)
+
+    def test_a_wall_of_pages_is_refused_at_once(self):
+        with self.assertRaisesRegex(OchreError, "pages: at most 300"):
+            transfer_pdf(PLAN, Canvas(width=9000, height=9000), "Wall")
 
     def test_pdf(self):
         canvas = Canvas(width=40, height=30)

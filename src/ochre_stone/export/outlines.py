@@ -7,11 +7,13 @@ from dataclasses import dataclass
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas as Pdf
 
+from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.outlines import Outline, bezier, plan_outlines
 from ochre_stone.core.masses.plan import MassPlan, label_places
 from ochre_stone.core.project.document import Canvas
 from ochre_stone.export.style import BODY, BOLD, INK, LINE, QUIET, paper_size, register_fonts
 
+MOST_PAGES = 300
 MARGIN_MM = 10.0
 OVERLAP_MM = 10.0
 """How far neighbouring pages repeat each other, so that they can be lined up and taped."""
@@ -129,10 +131,16 @@ def transfer_pdf(plan: MassPlan, canvas: Canvas, title: str) -> bytes:
     """Outlines at the size of the canvas over as many pages as that takes, with marks to line them up.
 
     Neighbouring pages repeat 1 cm. Each page says where it belongs; the first shows how all lie together and a bar of
-    10 cm, to check that the printer did not scale. The same plan gives the same bytes.
+    10 cm, to check that the printer did not scale. The same plan gives the same bytes. Raises OchreError where it would
+    take more than 300 pages: nobody lays those out.
     """
-    register_fonts()
     tiles = tiling(canvas)
+    if tiles.pages > MOST_PAGES:
+        raise OchreError(
+            f"A transfer for {canvas.words} would take {tiles.pages} pages: at most {MOST_PAGES} are made. Enlarge it "
+            "by the grid, or from a print in parts."
+        )
+    register_fonts()
     out = io.BytesIO()
     page_size = (tiles.page[0] * mm, tiles.page[1] * mm)
     pdf = Pdf(out, pagesize=page_size, invariant=1, pageCompression=1)

@@ -16,6 +16,7 @@ import numpy.typing as npt
 from PIL import Image, ImageCms
 
 from ochre_stone.core.colour.spaces import XYZ_TO_SRGB, Array, adaptation, decode_srgb
+from ochre_stone.core.errors import one_line
 from ochre_stone.core.picture.picture import Encoding, Floats
 
 _RELATIVE = 1  # ICC rendering intent: media-relative colorimetric
@@ -26,6 +27,8 @@ _SRGB = ((0.64, 0.33), (0.30, 0.60), (0.15, 0.06))
 PRIMARIES = {1: _SRGB, 9: _BT2020, 12: ((0.680, 0.320), (0.265, 0.690), (0.150, 0.060))}
 """Primaries by their code in ITU-T H.273: BT.709/sRGB, BT.2020, Display P3 (white D65 each)."""
 _WIDE_GAMMA = 2.2
+_NAME = 100
+"""Characters of a profile's name."""
 
 
 def matrix_profile(primaries: tuple[tuple[float, float], ...], gamma: float) -> bytes:
@@ -145,9 +148,9 @@ def power_encoding(
 
 
 def description(profile: bytes) -> str:
-    """The profile's own name, "" where it has none."""
+    """The profile's own name as one line, "" where it has none."""
     try:
-        return ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(profile))).strip()
+        return one_line(ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(profile))), _NAME)
     except (ImageCms.PyCMSError, OSError, ValueError):
         return ""
 
