@@ -5,10 +5,10 @@ count is done; the state and the summary lie in build/torture.
 """
 
 import argparse
+import importlib
 import os
 import sys
 import tempfile
-from collections.abc import Callable
 
 from benchmarks.torture.tally import STATE, Tally
 
@@ -17,52 +17,10 @@ COUNTS = {"inputs": (10_000, 200), "kills": (500, 24), "writers": (60, 6), "unpl
 """How many, whole and short; for unplug, every so many bytes."""
 
 
-def _inputs(tally: Tally, count: int) -> None:
-    from benchmarks.torture import inputs
-
-    inputs.run(tally, count)
-
-
-def _kills(tally: Tally, count: int) -> None:
-    from benchmarks.torture import kills
-
-    kills.run(tally, count)
-
-
-def _writers(tally: Tally, count: int) -> None:
-    from benchmarks.torture import writers
-
-    writers.run(tally, count)
-
-
-def _unplug(tally: Tally, count: int) -> None:
-    from benchmarks.torture import unplug
-
-    unplug.run(tally, count)
-
-
-def _memory(tally: Tally, count: int) -> None:
-    from benchmarks.torture import memory
-
-    memory.run(tally, count)
-
-
-def _actions(tally: Tally, count: int) -> None:
-    from benchmarks.torture import actions
-
-    actions.run(tally, count)
-
-
-PARTS: dict[str, Callable[[Tally, int], None]] = {
-    "inputs": _inputs, "kills": _kills, "writers": _writers, "unplug": _unplug, "memory": _memory,
-    "actions": _actions,
-}  # fmt: skip
-
-
 def main() -> int:
     """Run what was asked for; 1 where anything happened that must not."""
     asked = argparse.ArgumentParser(prog="python -m benchmarks.torture", description=__doc__)
-    asked.add_argument("parts", nargs="*", choices=[*PARTS, []], help="which parts (default: all)")
+    asked.add_argument("parts", nargs="*", choices=[*COUNTS, []], help="which parts (default: all)")
     asked.add_argument("--seed", type=int, default=1)
     asked.add_argument("--short", action="store_true", help="a few of each")
     asked.add_argument("--again", action="store_true", help="from the start")
@@ -72,9 +30,9 @@ def main() -> int:
     with tempfile.TemporaryDirectory(prefix="ochre-torture-") as home:
         for name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
             os.environ[name] = home
-        for part in given.parts or PARTS:
+        for part in given.parts or COUNTS:
             tally = Tally.load(f"{part}-short" if given.short else part, given.seed, given.again)
-            PARTS[part](tally, COUNTS[part][given.short])
+            importlib.import_module(f"benchmarks.torture.{part}").run(tally, COUNTS[part][given.short])
             tally.save()
             print(tally.words, flush=True)
             for words in tally.other:

@@ -17,7 +17,7 @@ import numpy as np
 
 from benchmarks.torture.tally import Tally
 from ochre_stone.core.paint.box import OwnTube, PaintBox, Part
-from ochre_stone.core.project import atomic, boxfile, safecopy
+from ochre_stone.core.project import boxfile, safecopy
 from ochre_stone.core.project.files import Project, open_project, save
 from ochre_stone.desktop.session import settings
 from tests.helpers import small_project
@@ -168,6 +168,3 @@ def _safe_copy(folder: Path) -> Target:
     return Target("safe copy", write, sound)
 
 
-def sizes() -> str:
-    """For the report: how the pieces are named that a kill may leave."""
-    return f"{atomic._PREFIX}*{atomic._SUFFIX}"
