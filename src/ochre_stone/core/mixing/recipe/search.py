@@ -101,9 +101,15 @@ class Paints:
             slope = (1 - k1) * (1 - k2) / (1 - k2 * R) ** 2 * (1 - (q + 1) / np.maximum(root, 1e-9)) / S
             return xyz_to_lab(xyz, white), xyz, q, slope, S
 
+        # The colour itself and three beside it: the residual and its slopes in one call.
+        around = np.concatenate([np.zeros((1, 3)), nudge * np.eye(3)])
+
+        def residuals(lab: Array) -> Array:
+            return ciede2000_vector(lab[:, None] + around, target) * self.weights  # (m, 1 + 3 lab, 3 residual)
+
         lab, xyz, q, slope, _ = state(v)
-        r = ciede2000_vector(lab, target) * self.weights
-        error = (r * r).sum(axis=1)
+        at_all = residuals(lab)
+        error = (at_all[:, 0] * at_all[:, 0]).sum(axis=1)
         for turn in range(rounds):
             dxyz = ((Kc - q[:, None] * Sc) * slope[:, None]) @ w * (2 * v)[..., None]
             t = xyz / white
@@ -112,8 +118,8 @@ class Paints:
             dlab = np.stack(
                 [116 * dF[..., 1], 500 * (dF[..., 0] - dF[..., 1]), 200 * (dF[..., 1] - dF[..., 2])], axis=1
             )  # (m, 3, k)
-            moved = ciede2000_vector(lab[:, None] + nudge * np.eye(3), target) * self.weights  # (m, 3 lab, 3 residual)
-            J = ((moved - r[:, None]) / nudge).transpose(0, 2, 1) @ dlab  # (m, 3, k)
+            r = at_all[:, 0]
+            J = ((at_all[:, 1:] - r[:, None]) / nudge).transpose(0, 2, 1) @ dlab  # (m, 3, k)
             H = J.transpose(0, 2, 1) @ J
             slope_down = (J.transpose(0, 2, 1) @ r[..., None])[..., 0]
             scale = np.einsum("ijj->i", H) / H.shape[1] + 1e-9
@@ -121,12 +127,13 @@ class Paints:
             trial = np.abs(v - np.linalg.solve(H, slope_down[..., None])[..., 0])
             trial /= np.linalg.norm(trial, axis=1, keepdims=True) + 1e-12
             at = state(trial)
-            new = ciede2000_vector(at[0], target) * self.weights
-            new_error = (new * new).sum(axis=1)
+            new = residuals(at[0])
+            new_error = (new[:, 0] * new[:, 0]).sum(axis=1)
             good = new_error < error  # NaN compares false and is refused
             pick = good[:, None]
             v, lab, xyz = np.where(pick, trial, v), np.where(pick, at[0], lab), np.where(pick, at[1], xyz)
-            q, slope, r = np.where(pick, at[2], q), np.where(pick, at[3], slope), np.where(pick, new, r)
+            q, slope = np.where(pick, at[2], q), np.where(pick, at[3], slope)
+            at_all = np.where(pick[..., None], new, at_all)
             error = np.where(good, new_error, error)
             damping = np.clip(np.where(good, damping * 0.2, damping * 6), 1e-8, 1e8)  # never a singular step
             if not all_of_them and turn > 2 and error.min() < 1e-8:
