@@ -20,6 +20,7 @@ from ochre_stone.desktop.session import settings
 from tests.helpers import small_project
 
 _NOBODY = 65_534
+_NOT_HERE = "no file system can be mounted here"
 
 
 def run(tally: Tally, count: int) -> None:
@@ -30,7 +31,10 @@ def run(tally: Tally, count: int) -> None:
             part = parts[tally.done % len(parts)]
             began = time.monotonic()
             wrong = part(Path(name), tally.seed + tally.done)
-            tally.add("other" if wrong else part.__name__.strip("_"), time.monotonic() - began, wrong)
+            name = part.__name__.strip("_")
+            if wrong == _NOT_HERE:
+                name, wrong = f"{name} could not be tried here", ""
+            tally.add("other" if wrong else name, time.monotonic() - began, wrong)
     tally.save()
 
 
@@ -148,7 +152,7 @@ def _full_disk(folder: Path, seed: int) -> str:
     place.mkdir()
     mount = ["mount", "-t", "tmpfs", "-o", "size=6m", "tmpfs", str(place)]
     if subprocess.run(mount, capture_output=True, check=False).returncode != 0:
-        return ""
+        return _NOT_HERE
     try:
 
         def hinder() -> None:

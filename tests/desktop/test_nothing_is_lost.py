@@ -216,6 +216,8 @@ class BringingBack(UnsavedCase):
         self.settle()
         self.assertIn("open in another window", self.complaint())
         self.assertEqual(w.studio.document.notes, ())
+        w.files.begin(None, False, left.folder.name)
+        self.assertIn("open in another window", self.complaint())
         other.let_go()
 
 

@@ -162,6 +162,8 @@ class Files(QObject):
         if wanted is not None:
             self.bring(wanted)
             return
+        if bring:
+            self.studio.failed.emit("That unsaved work is open in another window by now, or it was deleted.")
         if demo:
             self.open_demo()
         elif path is not None:
