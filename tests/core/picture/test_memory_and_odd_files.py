@@ -126,6 +126,12 @@ class Tables(FolderCase):
         box = self.folder / "old.csv"
         box.write_bytes(b"name,pigments\rMine,yellow-ochre\r")
         self.assertEqual(read_import(box, PaintBox())[1], 1)
+        for text in ("label,lab_l,lab_a,lab_b\n" + "A1,62,14,22\n" * 30_000, "BEGIN_DATA_FORMAT\n" + "A\n" * 50_000):
+            with (
+                mock.patch("csv.DictReader.__next__", side_effect=AssertionError("read on")),
+                self.assertRaisesRegex(OchreError, "at most 20000"),
+            ):
+                read_text(text, "long.csv")
         with self.assertRaisesRegex(OchreError, "open quote"):
             read_text('label,lab_l,lab_a,lab_b\nA1,"62,14,22\n', "open.csv")
         box.write_bytes(b'name,pigments\nMine,"yellow-ochre\n')

@@ -132,7 +132,7 @@ def _csv(text: str, name: str) -> list[tuple[int, dict[str, str]]]:
     head = tabled.lines(text).split("\n", 1)[0]
     mark = max(",;\t", key=head.count)
     out: list[tuple[int, dict[str, str]]] = []
-    for row in tabled.rows(text, name, mark):
+    for row in tabled.rows(text, name, mark, _MOST_ROWS):
         line = len(out) + 2
         fields = {k.strip(): v for k, v in row.items() if k is not None and isinstance(v, str)}
         if len(fields) != len(row):
@@ -145,7 +145,10 @@ def _cgats(text: str, name: str) -> list[tuple[int, dict[str, str]]]:
     fields: list[str] = []
     out: list[tuple[int, dict[str, str]]] = []
     state = ""
-    for line, raw in enumerate(text.splitlines(), 1):
+    raws = text.splitlines()
+    if len(raws) > 2 * _MOST_ROWS:
+        raise OchreError(f"'{name}' holds {len(raws)} lines: at most {_MOST_ROWS} readings are read.")
+    for line, raw in enumerate(raws, 1):
         words = _words(raw)
         if not words:
             continue

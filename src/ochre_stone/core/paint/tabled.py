@@ -7,12 +7,16 @@ from collections.abc import Iterator
 from ochre_stone.core.errors import OchreError
 
 
-def rows(text: str, name: str, mark: str) -> Iterator[dict[str | None, str | list[str] | None]]:
+def rows(text: str, name: str, mark: str, most: int) -> Iterator[dict[str | None, str | list[str] | None]]:
     """The lines of a CSV under its first as :class:`csv.DictReader` gives them; any line ends.
 
-    Raises OchreError, naming file and line, for what is no table: an open quote, a field without end.
+    Raises OchreError, naming file and line, for what is no table (an open quote, a field without end) and for one of
+    more than ``most`` lines, before it is read on.
     """
-    reader = csv.DictReader(io.StringIO(lines(text), newline=""), delimiter=mark, strict=True)
+    text = lines(text)
+    if text.count("\n") > most + 1:
+        raise OchreError(f"'{name}' holds {text.count(chr(10))} lines: at most {most} are read.")
+    reader = csv.DictReader(io.StringIO(text, newline=""), delimiter=mark, strict=True)
     try:
         yield from reader
     except csv.Error as error:

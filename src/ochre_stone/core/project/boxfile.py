@@ -21,6 +21,7 @@ from ochre_stone.core.project.atomic import write_bytes
 
 _MOST = 20_000_000
 _MOST_PIGMENTS, _MOST_PARTS = 6, 1000
+_MOST_LINES = 5000
 Thing = TypeVar("Thing", OwnTube, OwnPalette)
 COLUMNS = ("name", "pigments", "medium", "size_ml", "stock_ml", "price", "opened", "remark", "archived")
 
@@ -174,7 +175,7 @@ def _from_csv(text: str, name: str, box: PaintBox) -> tuple[PaintBox, int]:
     if not {"name", "pigments"} <= {f.strip(' "') for f in head.split(mark)}:
         raise OchreError(f"'{name}' has no columns 'name' and 'pigments': a CSV of tubes begins with a line of them.")
     count = 0
-    for line, raw in enumerate(tabled.rows(text, name, mark), 2):
+    for line, raw in enumerate(tabled.rows(text, name, mark, _MOST_LINES), 2):
         row = {(k or "").strip(): (v or "").strip() if isinstance(v, str) else "" for k, v in raw.items()}
         if not any(row.values()):
             continue
