@@ -94,6 +94,22 @@ class SafeCopies(FolderCase):
         copy.let_go()
         self.assertEqual(ownerless(), [])
 
+    def test_clearing_in_the_middle_of_writing_waits_for_nobody_and_leaves_nothing(self):
+        copy = self.kept(self.document)
+        write = safecopy.write_bytes
+
+        def meanwhile(path: Path, data: bytes) -> Path:
+            if path.name == "preview.png":
+                copy.clear()  # as the main thread may, while a worker writes
+            return write(path, data)
+
+        with mock.patch.object(safecopy, "write_bytes", side_effect=meanwhile):
+            copy.write(copy.turn, self.noted, self.picture, None, None, None)
+        self.assertEqual([p.name for p in copy.folder.iterdir()], ["lock"])
+        copy.write(copy.turn, self.noted, self.picture, None, None, None)
+        copy.clear()
+        self.assertEqual([p.name for p in copy.folder.iterdir()], ["lock"])
+
     def test_the_reference_is_written_once(self):
         copy = self.kept(self.document)
         first = [p.name for p in copy.folder.glob("reference-*")]

@@ -96,7 +96,8 @@ class SafeCopy:
         self._folder: Path | None = None
         self._lock: int | None = None
         self._mutex = threading.Lock()
-        self._turn = 0
+        self._turn = self._kept = 0
+        """How often it was cleared, and how often it had been when what lies there was written."""
         self._written: Picture | None = None
         self._reference = ""
 
@@ -134,14 +135,21 @@ class SafeCopy:
             for old in folder.glob("reference-*"):
                 if old.name != self._reference:
                     old.unlink(missing_ok=True)
+            self._kept = turn
             if small is not None:
                 write_bytes(folder / _PREVIEW, small)
-            if turn != self._turn:  # cleared meanwhile, by somebody who did not wait
-                self._emptied(folder)
+        self._sweep()  # somebody may have cleared meanwhile, and not waited
 
-    def _emptied(self, folder: Path) -> None:
-        self._written, self._reference = None, ""
-        _empty(folder)
+    def _sweep(self) -> None:
+        """Remove what was kept before the last clearing. Never waits: who holds the copy sweeps when it is done."""
+        while self._kept != self._turn and self._mutex.acquire(blocking=False):
+            try:
+                if self._folder is not None and self._kept != self._turn:
+                    self._written, self._reference = None, ""
+                    _empty(self._folder)
+                self._kept = self._turn
+            finally:
+                self._mutex.release()
 
     def _put_reference(self, folder: Path, picture: Picture | None) -> None:
         self._written, self._reference = picture, ""
@@ -167,12 +175,7 @@ class SafeCopy:
     def clear(self) -> None:
         """Nothing is unsaved any more, or it is given up. Never waits for a writer: that one clears up itself."""
         self._turn += 1
-        if self._mutex.acquire(blocking=False):
-            try:
-                if self._folder is not None:
-                    self._emptied(self._folder)
-            finally:
-                self._mutex.release()
+        self._sweep()
 
     def close(self) -> None:
         """The window goes: give the folder up with all that is in it."""
@@ -204,6 +207,7 @@ class SafeCopy:
             if self._lock is not None:
                 locking.let_go(self._lock)
             self._turn += 1
+            self._kept = self._turn
             self._folder, self._lock, self._written, self._reference = None, None, None, ""
 
 
