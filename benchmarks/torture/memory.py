@@ -20,6 +20,7 @@ from benchmarks.torture.tally import Tally
 from ochre_stone.core.picture import load
 
 _MOST_GB = 2.5
+_TILE = 256
 _CHILD = """
 import sys
 from ochre_stone.core.errors import OchreError
@@ -57,11 +58,12 @@ def _deep(channels: int) -> Callable[[int], bytes]:
 def _tiff(kind: type[np.generic]) -> Callable[[int], bytes]:
     def make(side: int) -> bytes:
         out = io.BytesIO()
-        strip = np.full((64, side, 3), 0.5 if np.dtype(kind).kind == "f" else 30_000, kind)
+        tile = np.full((_TILE, _TILE, 3), 0.5 if np.dtype(kind).kind == "f" else 30_000, kind)
+        count = -(-side // _TILE)
         with tifffile.TiffWriter(out) as file:
-            strips = (strip[: min(64, side - top)] for top in range(0, side, 64))
             file.write(
-                strips, shape=(side, side, 3), dtype=kind, photometric="rgb", compression="zlib", rowsperstrip=64
+                (tile for _ in range(count * count)), shape=(side, side, 3), dtype=kind, photometric="rgb",
+                compression="zlib", tile=(_TILE, _TILE),
             )  # fmt: skip
         return out.getvalue()
 
