@@ -1,4 +1,4 @@
-.PHONY: setup demo test lint types layers collected unit bench mutants torture screenshots lock resources
+.PHONY: setup demo test lint types layers unit bench mutants torture screenshots lock resources
 
 PY := .venv/bin/python
 # Every worker and every command of a test would compile each package anew.
@@ -11,8 +11,8 @@ demo: setup
 	@bash tools/with_display.sh $(PY) -m ochre_stone --demo
 
 test: setup
-	@$(MAKE) --no-print-directory --jobs=4 lint types layers collected
-	@$(MAKE) --no-print-directory unit
+	@$(MAKE) --no-print-directory lint layers
+	@$(MAKE) --no-print-directory --jobs=2 types unit
 
 lint:
 	@$(PY) -m ruff check --quiet src tests tools benchmarks
@@ -22,10 +22,6 @@ types:
 
 layers:
 	@.venv/bin/lint-imports --no-cache > .lint-imports.log || { cat .lint-imports.log; exit 1; }
-
-# That each test can be imported; on the core that the types leave free, it also compiles what the workers import.
-collected:
-	@$(PY) -m pytest --collect-only > .collected.log || { tail -30 .collected.log; exit 1; }
 
 unit:
 	@$(PY) -m tests
