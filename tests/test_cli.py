@@ -269,7 +269,7 @@ class OddNames(CommandCase):
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         self.assertEqual(len(json.loads(done.stdout)["files"]), 5)
         self.assertEqual(open_project(out / "plan.ochre").picture.width, 320)
-        done = run("plan", str(long), "--palette", "four-tube-earth", "--steps", "3", "--count", "1", "--out", str(out))
+        done = run("plan", str(long), "--palette", "four-tube-earth", "--steps", "3", "--count", "2", "--out", str(out))
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         out = self.folder / os.fsdecode(b"m\xe4sse.png")
         done = run("masses", str(photo), "--out", str(out), "--json")
