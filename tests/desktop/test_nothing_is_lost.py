@@ -19,6 +19,7 @@ from ochre_stone.core.project.files import open_project, save
 from ochre_stone.core.project.safecopy import ownerless
 from ochre_stone.desktop.session import keeping, studio
 from ochre_stone.desktop.session import settings as memory
+from ochre_stone.desktop.session.jobs import Jobs
 from ochre_stone.desktop.widgets.parts import Words, plain
 from ochre_stone.desktop.window import files
 from ochre_stone.desktop.window.unsaved import DELETE, KEEP, Unsaved
@@ -45,6 +46,7 @@ class UnsavedCase(WindowCase):
 
     def killed(self) -> None:
         """As if the window's process had ended: its lock is gone, all else is where it was."""
+        self.settle()
         self.window.session.keeping.copy.let_go()
         self.window.studio.replace(studio.Project(Document(), None), None)
         self.settle()
@@ -94,7 +96,7 @@ class Keeping(UnsavedCase):
         self.settle()
         self.assertEqual(len(self.window.studio.document.notes), 1)
         self.killed()
-        self.assertEqual(len(ownerless()), 1)
+        self.assertEqual(len(ownerless()), 1, self.window.last_told)
 
     def test_a_whole_session_undone_and_killed_can_be_redone(self):
         w = self.window
@@ -251,6 +253,12 @@ class Belonging(UnsavedCase):
         self.assertTrue(w.studio.jobs.busy("meet"))
         go.set()
 
+    def test_a_timer_that_comes_after_the_end_starts_nothing(self):
+        jobs, done = Jobs(), []
+        jobs.stop()
+        jobs.start("safe-copy", done.append, done.append)
+        self.assertEqual((jobs.kinds(), done), ([], []))
+
     def test_a_view_of_the_old_picture_does_not_paint_over_a_new_scene(self):
         w = self.window
         w.showing.repaint()
@@ -352,6 +360,22 @@ class ActingEarly(WindowCase):
         seen = blocking.stages(Document(reference=grey.name), masses)
         self.assertGreaterEqual(len(seen), 2)
         np.testing.assert_array_equal(seen[0].image[0, 0], seen[0].image[-1, -1])
+
+
+    def test_what_meets_arrives_after_a_note_went(self):
+        self.open_small()
+        w = self.window
+        w.go_to("Harmonise", "Meet")
+        self.settle()
+        page = w.at("Harmonise").meet_page
+        self.assertGreater(page.list.count(), 0)
+        w.go_to("Look")
+        w.studio.change("Remove", w.studio.document.model_copy(update={"notes": w.studio.document.notes[:2]}))
+        page._fill()  # as an answer does that comes late
+        self.assertEqual(page.list.count(), 0)
+        w.go_to("Harmonise", "Meet")
+        self.settle()
+        self.assertEqual(len(page._labs), 2)
 
 
 class PlainWords(WindowCase):

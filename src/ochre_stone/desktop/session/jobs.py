@@ -49,6 +49,7 @@ class Jobs(QObject):
         self._pool = ThreadPoolExecutor(_THREADS, thread_name_prefix="ochre-stone")
         self._files = ThreadPoolExecutor(len(_FILES), thread_name_prefix="ochre-stone-files")
         self._jobs: dict[str, _Job] = {}
+        self._stopped = False
         self._event.connect(self._happened)
 
     def start(
@@ -63,6 +64,8 @@ class Jobs(QObject):
 
         The work is given a function that reports progress (0..1) and raises when the job was cancelled.
         """
+        if self._stopped:
+            return  # a timer came after the end
         self.cancel(kind)
         job = _Job(kind, work, done, failed, progress)
         self._jobs[kind] = job
@@ -120,6 +123,7 @@ class Jobs(QObject):
 
     def stop(self) -> None:
         """Cancel everything and wait for the threads."""
+        self._stopped = True
         for kind in self.kinds():
             self.cancel(kind)
         for pool in (self._files, self._pool):

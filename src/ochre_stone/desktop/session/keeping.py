@@ -97,6 +97,10 @@ class Keeping(QObject):
         self.studio.opening.emit(1.0)
         self.studio.failed.emit(words)
 
+    def stop(self) -> None:
+        """Nothing more is to be kept; what is kept stays."""
+        self._timer.stop()
+
     def close(self) -> None:
         """The window goes, and what was saved or given up needs no safe copy."""
         self._timer.stop()

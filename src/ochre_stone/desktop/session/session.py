@@ -55,5 +55,6 @@ class Session(QObject):
 
     def close(self) -> None:
         """Before the window goes: the reader is let go, and nothing is worked on any more."""
+        self.keeping.stop()
         self.reader.close()
         self.studio.stop()

@@ -81,6 +81,8 @@ class MeetPage:
 
     def _fill(self) -> None:
         notes = self.studio.document.notes
+        if len(notes) != len(self._labs):  # notes came or went while they were mixed: made anew when next looked at
+            self.found, self._made_for = [], None
         now = self.list.currentItem()
         old = now.data(Qt.ItemDataRole.UserRole) if now is not None else None
         self.list.clear()
