@@ -53,6 +53,7 @@ class Short(TortureCase):
         found = Tally("writers", seed=2)
         writers.run(found, 6)
         self.clean(found)
+        self.assertEqual((found.done, sum(found.counts.values()), len(found.counts)), (6, 6, 6), "one of each kind")
 
     def test_cables_pulled_and_garbled(self):
         found = Tally("unplug", seed=2)

@@ -142,6 +142,20 @@ class SafeCopies(FolderCase):
         with self.assertRaisesRegex(OchreError, "save it often"):
             self.kept(self.noted)
 
+    def test_a_photo_that_found_no_room_is_written_with_the_next_change(self):
+        copy, write = SafeCopy(), safecopy.write_bytes
+
+        def full(path: Path, data: bytes) -> Path:
+            if path.name.startswith("reference-"):
+                raise OchreError("no room")
+            return write(path, data)
+
+        with mock.patch.object(safecopy, "write_bytes", side_effect=full), self.assertRaises(OchreError):
+            copy.write(copy.turn, self.document, self.picture, None, None, None)
+        copy.write(copy.turn, self.noted, self.picture, None, None, None)
+        copy.let_go()
+        self.assertEqual(bring(ownerless()[0]).project.picture.source, self.picture.source)
+
     def test_a_name_that_is_no_utf8(self):
         path = self.folder / os.fsdecode(b"caf\xe9.ochre")
         self.kept(self.noted, path=path).let_go()

@@ -81,7 +81,9 @@ class Locks(FolderCase):
     def test_a_lock_that_never_comes_does_not_keep_from_saving(self):
         taken = locking.take(self.folder / ".x.lock")
         with mock.patch.object(locking, "_WAIT_S", 0.05), locking.held(self.folder / "x"):
-            pass
+            save_box(PaintBox(), self.folder / "x")
+            self.assertIsNone(locking.take(self.folder / ".x.lock"), "the owner has it still")
+        self.assertEqual(load_box(self.folder / "x"), PaintBox())
         locking.let_go(taken)
 
 

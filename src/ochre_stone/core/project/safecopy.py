@@ -152,10 +152,12 @@ class SafeCopy:
                 self._mutex.release()
 
     def _put_reference(self, folder: Path, picture: Picture | None) -> None:
-        self._written, self._reference = picture, ""
+        self._written, self._reference = None, ""
         if picture is not None:
-            self._reference = f"reference-{uuid.uuid4().hex[:8]}"
-            write_bytes(folder / self._reference, picture.source)
+            name = f"reference-{uuid.uuid4().hex[:8]}"
+            write_bytes(folder / name, picture.source)  # where this fails, it is tried again with the next change
+            self._reference = name
+        self._written = picture
 
     def _own(self) -> Path:
         if self._folder is None:
