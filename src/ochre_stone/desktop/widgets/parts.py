@@ -26,9 +26,12 @@ class Words(QLabel):
         super().setText(words)
 
     def mark_up(self, words: str) -> None:
-        """Show words with marks of the program's own; names in them are to be escaped."""
+        """Show words in which only bold, a line end and a hard space are marks; all else is shown as it is."""
         self.setTextFormat(Qt.TextFormat.RichText)
-        super().setText(words)
+        text = html.escape(words, quote=False)
+        for mark in ("<b>", "</b>", "<br>", "&nbsp;"):
+            text = text.replace(html.escape(mark, quote=False), mark)
+        super().setText(text)
 
 
 def plain(tip: str) -> str:

@@ -117,7 +117,7 @@ class MeetPage:
         palette = self.studio.document.mix.chosen()
         tubes = ", ".join(palette.tube(t).short for t in m.tubes)
         s = shared(first, second)
-        self.says.setText(
+        self.says.mark_up(
             f"<b>{names[0]}</b> and <b>{names[1]}</b>, half and half: {m.verdict}, {m.kept:.0%} of their chroma left. "
             f"They {s.words}. " + (f"Both recipes hold {tubes}." if tubes else "Their recipes share no tube but white.")
         )

@@ -1,7 +1,5 @@
 """The Correct page of Mix: the pile as it is, in words or read, and the smallest addition that brings it home."""
 
-import html
-
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QPushButton, QWidget
 
 from ochre_stone.core.colour.reading import read
@@ -266,7 +264,7 @@ class CorrectPage:
         assert found is not None
         target = found[1].target.lab
         count = len(readings_of(self.studio.document, found[1].id))
-        self.verdict.mark_up(f"<b>{html.escape(verdict_words(now))}</b>")
+        self.verdict.mark_up(f"<b>{verdict_words(now)}</b>")
         self.verdict.show()
         if c.verdict == "home":
             self.advice.setText(f"Seen {count} time{'s' * (count > 1)}. Nothing more to add.")

@@ -1,6 +1,5 @@
 """The Loose page of Mix: the pile in hand as unmixed strokes of two colours, and as a glaze."""
 
-import html
 from typing import Any
 
 from PyQt6.QtWidgets import QComboBox
@@ -128,7 +127,7 @@ class LoosePage:
         else:
             first, second = self._short(pair.first.tube), self._short(pair.second.tube)
             self.parents.show_pair(pair.first.lab, pair.second.lab, first, second)
-            ways = html.escape(self._parent(pair.first)), html.escape(self._parent(pair.second))
+            ways = self._parent(pair.first), self._parent(pair.second)
             self.recipe.mark_up(
                 f"<b>{pair.area:.0%}</b> of ({ways[0]}), <b>{1 - pair.area:.0%}</b> of ({ways[1]}), two turns of "
                 "the knife."

@@ -1,7 +1,5 @@
 """The Beside page of Note: what surrounds a note and how that fools the eye; two notes compared, touching."""
 
-import html
-
 from PyQt6.QtWidgets import QComboBox
 
 from ochre_stone.core.colour.contrast import NEUTRAL_GROUND, seen_against
@@ -91,6 +89,6 @@ class BesidePage:
         warmth = warmer(note.lab, other.lab, self.settings.warmth)
         return (
             f"<b>{value}</b>, {c.turn_words}, {c.chroma_words}.<br>"
-            f"{html.escape(note.name)}: {lean(note.lab, other.lab)}, {warmth} than {html.escape(other.name)}.<br>"
+            f"{note.name}: {lean(note.lab, other.lab)}, {warmth} than {other.name}.<br>"
             f"Touching, {c.border}."
         )

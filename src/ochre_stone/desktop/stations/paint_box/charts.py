@@ -194,7 +194,7 @@ class ChartsPage:
             w.setVisible(cell is not None)
         for b in (self.save, self.blank, self.find):
             b.setEnabled(chart is not None)
-        self.found.setText("<br>".join(f"<b>{c.label}</b> {self._parts(c)}: {d:.1f} off" for c, d in self.near))
+        self.found.mark_up("<br>".join(f"<b>{c.label}</b> {self._parts(c)}: {d:.1f} off" for c, d in self.near))
         if cell is None or chart is None:
             return
         self.head.setText(f"{cell.label}, value {numbers.value(cell.value)}")

@@ -238,7 +238,7 @@ class PalettesPage:
         others = [t for t in chosen.tubes if t.id != held]
         found = effects(K, S, others, self.settings.warmth, chosen.surface)
         ways = four_ways(found)
-        self.four.setText("<br>".join(
+        self.four.mark_up("<br>".join(
             f"<b>{kind.capitalize()}</b>: {', '.join(e.tube.short for e in ways[kind]) or 'nothing here'}"
             for kind in FOUR
         ))  # fmt: skip

@@ -154,7 +154,7 @@ class ReachPage:
                 return  # another palette, or other notes, meanwhile
             total = len(outside)
             words = [f"<b>{a.tube.name}</b> brings {a.gained} of {total} in" for a in found[:4] if a.gained]
-            self.helps.setText("<br>".join(words) or "No single tube brings one of them in.")
+            self.helps.mark_up("<br>".join(words) or "No single tube brings one of them in.")
 
         self.studio.jobs.start(
             "help", lambda report: additions(outside, chosen.tubes, candidates, 4, chosen.surface, report), arrived,
@@ -286,7 +286,7 @@ class ReachPage:
         missing = len(s.reached) - sum(s.reached)
         note = f" {len(s.impossible)} cannot be reached by any of them." if s.impossible else ""
         more = f" {missing - len(s.impossible)} more would need more tubes." if missing > len(s.impossible) else ""
-        self.answer.setText(
+        self.answer.mark_up(
             f"<b>{len(s.tubes)} tubes</b> reach {sum(s.reached)} of {len(s.reached)} notes; {proof}: {names}."
             f"{note}{more}"
         )

@@ -221,7 +221,7 @@ class TubesPage:
         parts = f"Mixed of {', '.join(all_tubes()[i].short for i, _ in t.parts)}. " if len(t.parts) > 1 else ""
         also = f"Also called {', '.join(t.common)}. " if t.common else ""
         strength = "" if t.is_white else f", {strength_words(t)} ({t.tinting_strength:.2g} of ultramarine)"
-        self.says.setText(
+        self.says.mark_up(
             f"<b>Value {numbers.value(r.value)}</b>, {r.name}. {t.ci}, {OPACITIES[t.opacity]}{strength}, "
             f"lightfastness {t.lightfastness}. {parts}{also}"
         )
