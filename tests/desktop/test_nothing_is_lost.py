@@ -393,6 +393,8 @@ class PlainWords(WindowCase):
             w.go_to(title)
             self.settle()
         for label in w.findChildren(QLabel):
+            if label.textFormat() == Qt.TextFormat.PlainText:
+                self.assertNotRegex(label.text(), "<b>|<br>|&nbsp;", "the program's own marks are shown as marks")
             if "10.255" in label.text():
                 self.assertEqual(label.textFormat(), Qt.TextFormat.PlainText)
         self.assertNotIn("<img", plain(self.RICH))

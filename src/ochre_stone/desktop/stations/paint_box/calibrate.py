@@ -265,7 +265,7 @@ class CalibratePage:
             self.result.setText("")
         else:
             self.view.show_told(self.found.swatches)
-            self.result.setText(self._words(self.found))
+            self.result.mark_up(self._words(self.found))
         self.keep_button.setVisible(self.found is not None)
         self._busy()
 
