@@ -55,5 +55,5 @@ resources: setup
 	$(PY) tools/make_demo.py
 	$(PY) tools/make_paint_tables.py
 
-lock:
-	uv pip compile pyproject.toml --extra dev --generate-hashes --no-header --no-emit-index-url --python-version 3.11 -o requirements.lock
+lock: setup
+	.venv/bin/uv pip compile --quiet --system-certs pyproject.toml --extra dev --generate-hashes --no-header --no-emit-index-url --python-version 3.11 -o requirements.lock

@@ -70,6 +70,19 @@ class Sessions(AloneCase):
         piles.choose("sky-2")
         self.assertEqual(piles.in_hand, "sky-2")
 
+    def test_a_closed_session_hears_of_no_file_any_more(self):
+        with mock.patch.object(self.session.keeper, "read_anew") as heard:
+            self.session.watch_files()
+            self.session.close()
+            file = boxfile.box_file()
+            file.parent.mkdir(parents=True, exist_ok=True)
+            file.write_text("{}")
+            end = time.monotonic() + 0.4
+            while time.monotonic() < end:
+                self.app.processEvents()
+                time.sleep(0.005)
+        heard.assert_not_called()
+
     def test_masses_are_worked_out(self):
         plan = self.studio.masses
         assert plan is not None

@@ -46,15 +46,19 @@ class Session(QObject):
 
     def watch_files(self) -> None:
         """See what other windows write: the box and the settings."""
-        for old in self._watches:
-            old.deleteLater()
+        self._stop_watching()
         self._watches = [
             Watch(boxfile.box_file(), self.keeper.read_anew, self),
             Watch(settings_file(), self.preferences.read_anew, self),
         ]
 
     def close(self) -> None:
-        """Before the window goes: the reader is let go, and nothing is worked on any more."""
+        """Before the window goes: the reader is let go, nothing is worked on or heard of any more."""
+        self._stop_watching()
         self.keeping.stop()
         self.reader.close()
         self.studio.stop()
+
+    def _stop_watching(self) -> None:
+        while self._watches:
+            self._watches.pop().stop()

@@ -23,10 +23,19 @@ class Watch(QObject):
         self._calm.setInterval(_CALM_MS)
         self._calm.timeout.connect(self._look)
         self._watcher = QFileSystemWatcher(self)
-        self._watcher.directoryChanged.connect(lambda _: self._calm.start())
+        self._watcher.directoryChanged.connect(self._stirred)
         with contextlib.suppress(OSError):
             path.parent.mkdir(parents=True, exist_ok=True)
         self._watcher.addPath(str(path.parent))
+
+    def stop(self) -> None:
+        """Nothing is heard any more. What is not stopped can be taken apart while it tells of a change."""
+        self._watcher.directoryChanged.disconnect(self._stirred)
+        self._calm.stop()
+        self.deleteLater()
+
+    def _stirred(self, _folder: str) -> None:
+        self._calm.start()
 
     def _look(self) -> None:
         now = stamp(self.path)
