@@ -1,5 +1,6 @@
 """What the easel shows, and where that lies in the photo: view, frame, marks, grid, and the pointer's reading."""
 
+from collections.abc import Collection
 from dataclasses import replace
 from typing import Any, Protocol
 
@@ -214,9 +215,10 @@ class Showing(QObject):
         r = read(linear_to_lab(copy[row, column]))
         self.pointed.emit(f"value {numbers.value(r.value)}, {r.name}")
 
-    def show_marks(self) -> None:
-        """Mark the notes on the picture; those that the filter leaves out are dimmed."""
+    def show_marks(self, only: Collection[str] | None = None) -> None:
+        """Mark the notes on the picture, or those ``only``; those that the filter leaves out are dimmed."""
         seen = self.seen
         if seen is not None and self.easel.show_marks:  # where none are shown, none are worked out
+            notes = tuple(n for n in self.studio.document.notes if only is None or n.id in only)
             kept = {n.id for n in self.session.notes.shown()}
-            self.easel.show_marks_of(marks_of(self.studio.document.notes, seen, self.studio.selected, kept))
+            self.easel.show_marks_of(marks_of(notes, seen, self.studio.selected, kept))

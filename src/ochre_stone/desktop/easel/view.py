@@ -129,13 +129,17 @@ class EaselView(QWidget):
 
     def _box(self) -> QRectF:
         """Where the whole picture lies in the widget."""
-        margin = 14
+        margin = 14 if self.height() > 240 else 4
         room_w, room_h = max(self.width() - 2 * margin, 10), max(self.height() - 2 * margin, 10)
         scale = min(room_w / self._full[0], room_h / self._full[1]) * self._zoom
         w, h = self._full[0] * scale, self._full[1] * scale
         x = self.width() / 2 - self._centre.x() * w
         y = self.height() / 2 - self._centre.y() * h
         return QRectF(x, y, w, h)
+
+    def full_size(self) -> tuple[int, int]:
+        """Width and height of the picture, in its own pixels."""
+        return self._full
 
     def scale(self) -> float:
         """Screen pixels per picture pixel."""

@@ -1,26 +1,63 @@
-"""The value histogram, upright along the easel's edge as a scale from dark to light; the cuts are handles on it."""
+"""The value scale: ramp and numbers of the painter's school, and beside them what the station stands at its value."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import Enum
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
-from ochre_stone.core.masses.plan import MassPlan, grey_of_value
-from ochre_stone.desktop.session import display, numbers
+from ochre_stone.core.colour.munsell import lightness_of_value
+from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.masses.plan import MassPlan
+from ochre_stone.desktop.scale import bands, dabs
+from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread, value_at, y_of
+from ochre_stone.desktop.scale.dabs import Column, Dabs, value_of
+from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items
+from ochre_stone.desktop.widgets.shapes import paint_colour, ribbon
 
-_TOP, _BOTTOM = 16, 16
+WIDE, LEAST = 210, 92
 _LEAST_GAP = 0.15
-_HANDLE = 16.0
 _NEAR = 14.0  # screen pixels within which a handle is caught
+_RAMP = QRectF(28, 0, 12, 0)
+_GREYS: list[Lab] = [(lightness, 0.0, 0.0) for lightness in lightness_of_value(np.arange(100) / 10 + 0.05).tolist()]
+"""One for every tenth of a value, in its middle."""
 
 
-class ValueScale(QWidget):
-    """Bands of the masses' greys with their shares; drag a handle, or nudge it with the arrow keys.
+class Shows(Enum):
+    """What stands beside the ramp."""
 
-    Thresholds have their handles on the right; the division of light and shadow has one on the left.
+    CURVE = "the picture's values as a curve, and what was lost at the ends"
+    NOTES = "the notes with their names"
+    MASSES = "bands, curve, cuts and division; the notes small at the edge"
+    DABS = "the notes without their names"
+    ORDER = "bands with the order of laying in"
+    TUBES = "the palette's tubes"
+
+
+@dataclass(frozen=True)
+class OnScale:
+    """A tube as it stands on the scale."""
+
+    id: str
+    name: str
+    lab: Lab
+
+
+class ValueScale(Items):
+    """Everything stands at its value.
+
+    Notes: up and down choose, F2 renames, Delete removes. At the masses the keys move the cut in hand (Shift is
+    coarser), left and right choose one, L locks it.
     """
 
+    remove_asked = pyqtSignal(str)
+    rename_asked = pyqtSignal(str)
+    note_chosen = pyqtSignal(str)
+    tube_chosen = pyqtSignal(str)
     cuts_moved = pyqtSignal(tuple, int)
     """All thresholds, and which one was moved."""
     lock_asked = pyqtSignal(int)
@@ -28,51 +65,181 @@ class ValueScale(QWidget):
     chosen_changed = pyqtSignal(int)
     division_moved = pyqtSignal(float)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setFixedWidth(132)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Value histogram with thresholds")
-        self.setToolTip(
-            "Thresholds: drag, or arrows up and down (Shift is coarser); left and right choose one; L locks it"
-        )
-        self._counts = np.zeros(1)
-        self._plan: MassPlan | None = None
-        self._cuts: list[float] = []
-        self._locked: tuple[float, ...] = ()
-        self._held: int | None = None
+    def __init__(self) -> None:
+        super().__init__("Value scale")
+        self.setMinimumWidth(LEAST)
+        self.shows = Shows.NOTES
+        self.hint = ""
         self.chosen = 0
         """The threshold in hand."""
         self.divides = False
         """Whether the keys move the division of light and shadow instead of a threshold."""
+        self._dabs = Dabs()
+        self._selected: str | None = None
+        self._tubes: tuple[OnScale, ...] = ()
+        self._counts: np.ndarray | None = None
+        self._lost = (0.0, 0.0)
+        self._plan: MassPlan | None = None
+        self._order: Sequence[int] = ()
+        self._cuts: list[float] = []
+        self._locked: tuple[float, ...] = ()
+        self._dragged: int | None = None
         self._moves_division = False
+        self._kept: tuple[object, Column] | None = None
+        self.taken.connect(self._taken)
+        self.opened.connect(self._opened)
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDE, 400)
+
+    # What stands on it
+
+    def show_as(self, shows: Shows) -> None:
+        """What stands beside the ramp from now on."""
+        self.shows = shows
+        self._tell()
+
+    def show_notes(self, shown: Dabs, selected: str | None) -> None:
+        """The notes and the one in hand."""
+        if (shown, selected) != (self._dabs, self._selected):
+            self._dabs, self._selected = shown, selected
+            self._tell()
+
+    @property
+    def by_subject(self) -> bool:
+        return self._dabs.by_subject
+
+    def show_curve(self, counts: np.ndarray | None, burnt: float = 0.0, crushed: float = 0.0) -> None:
+        """Histogram (256,) over value 0..10, and the shares of the picture that the photo lost."""
+        self._counts, self._lost = counts, (burnt, crushed)
+        self._tell()
 
     def show_plan(self, counts: np.ndarray, plan: MassPlan, locked: tuple[float, ...] = ()) -> None:
         """Histogram (256,) over value 0..10, the plan made from it, and the thresholds that are locked."""
         self._counts, self._plan, self._locked = counts, plan, locked
-        if self._held is None:
+        if self._dragged is None:
             self._cuts = list(plan.thresholds)
         self.chosen = min(self.chosen, max(len(self._cuts) - 1, 0))
-        said = ", ".join(f"threshold {numbers.value(c)}{' locked' if self._is_locked(c) else ''}" for c in self._cuts)
-        self.setAccessibleDescription(f"{said}; light and shadow divided at {numbers.value(plan.division)}")
-        self.update()
+        self._tell()
 
-    def _is_locked(self, cut: float) -> bool:
-        return any(abs(cut - c) < 0.03 for c in self._locked)
+    def show_order(self, plan: MassPlan, order: Sequence[int]) -> None:
+        """The plan, and its masses by index in the order of laying in."""
+        self._plan, self._order, self._cuts = plan, order, list(plan.thresholds)
+        self._tell()
+
+    def show_tubes(self, tubes: Sequence[OnScale], selected: str | None = None) -> None:
+        """The tubes of the palette in hand."""
+        self._tubes = tuple(sorted(tubes, key=lambda t: -t.lab[0]))
+        self._tell()
+        if self.shows is Shows.TUBES:
+            self.hold(selected)
+
+    def _tell(self) -> None:
+        """The items that stand here now."""
+        self._kept = None
+        cuts, shows = self._cut_items() if self._plan is not None else [], self.shows
+        if shows is Shows.TUBES:
+            self.set_items([Item(t.id, t.name, f"value {numbers.value(value_of(t.lab[0]))}") for t in self._tubes])
+        elif shows is Shows.MASSES:
+            self.set_items([*self._dabs.items(), *cuts])
+            self.hold(self._cut_in_hand())
+        elif shows in (Shows.NOTES, Shows.DABS):
+            self.set_items(self._dabs.items())
+            self.hold(self._selected)
+        else:
+            self.set_items([])
+        said = "; ".join(f"{i.name}, {i.state}" for i in self.items) or self.hint
+        self.setAccessibleDescription(said)
+
+    def _cut_items(self) -> list[Item]:
+        assert self._plan is not None
+        said = [
+            Item(f"cut {k}", f"cut {k + 1} of {len(self._cuts)}",
+                 f"at value {numbers.value(c)}{', locked' if self._is_locked(c) else ''}")
+            for k, c in enumerate(self._cuts)
+        ]  # fmt: skip
+        return [*said, Item("division", "division of light and shadow", f"at value {numbers.value(self._division)}")]
+
+    def _cut_in_hand(self) -> str:
+        return "division" if self.divides else f"cut {self.chosen}"
+
+    def showEvent(self, event: object) -> None:
+        self.update_all()
+
+    # Where it stands
 
     def _y(self, value: float) -> float:
-        return _TOP + (1 - value / 10) * (self.height() - _TOP - _BOTTOM)
+        return y_of(value, self.height())
 
-    def _value(self, y: float) -> float:
-        return (1 - (y - _TOP) / max(self.height() - _TOP - _BOTTOM, 1)) * 10
+    @property
+    def _right(self) -> float:
+        return bands.right_of(self.width())
+
+    @property
+    def _division(self) -> float:
+        return self._plan.division if self._plan is not None else 5.0
 
     def handle(self, index: int) -> QPointF:
         """Where a threshold's handle is."""
-        return QPointF(self.width() - _HANDLE, self._y(self._cuts[index]))
+        return QPointF(self._right + bands.GRIP / 2, self._y(self._cuts[index]))
 
     def division_handle(self) -> QPointF:
         """Where the handle of the division is."""
-        return QPointF(28.0, self._y(self._plan.division if self._plan is not None else 5.0))
+        return QPointF(bands.LEFT, self._y(self._division))
+
+    def places(self) -> list[tuple[str, QRectF]]:
+        """Id and dab of each note that stands here, from the top."""
+        return [(n.id, p.dab) for n, p in zip(self._dabs.ordered(), self._column().places, strict=True)]
+
+    @property
+    def named(self) -> bool:
+        """Whether the notes' names are beside them."""
+        return any(p.named for p in self._column().places)
+
+    def _column(self) -> Column:
+        shown = self._dabs
+        if self.shows is Shows.DABS:
+            shown = replace(shown, names=False)
+        edge = self._right + bands.GRIP + 5 if self.shows is Shows.MASSES else None
+        key = (shown, self.width(), self.height(), edge, numbers.school(), theme.text_scale())
+        if self._kept is None or self._kept[0] != key:
+            self._kept = key, dabs.column(shown, self.width(), self.height(), edge)
+        return self._kept[1]
+
+    def boxes(self) -> list[QRectF]:
+        if self.shows is Shows.TUBES:
+            return [box.adjusted(0, -2, 0, 2) for box in self._ribbons()]
+        if self.shows not in (Shows.NOTES, Shows.DABS, Shows.MASSES):
+            return []
+        notes = [p.row for p in self._column().places]
+        if self.shows is not Shows.MASSES or self._plan is None:
+            return notes
+        width = self._right + bands.GRIP - bands.LEFT
+        cuts = [QRectF(bands.LEFT, self._y(v) - 8, width, 16) for v in [*self._cuts, self._division]]
+        return [*notes, *cuts]
+
+    def _ribbons(self) -> list[QRectF]:
+        exact = [self._y(value_of(t.lab[0])) for t in self._tubes]
+        gap = 24.0
+        centres = spread(exact, gap, TOP - 8 + gap / 2, self.height() - BOTTOM + 8 - gap / 2)
+        tall = min((self.height() - TOP - BOTTOM) / max(len(exact), 1) - 3, 14.0)
+        return [QRectF(62, y - tall / 2, self.width() - 66, tall) for y in centres]
+
+    # Hands
+
+    def _taken(self, item_id: str) -> None:
+        if self.shows is Shows.TUBES:
+            self.tube_chosen.emit(item_id)
+        elif item_id.startswith("cut "):
+            self.choose(int(item_id.removeprefix("cut ")))
+        elif item_id != "division":
+            self.note_chosen.emit(item_id)
+
+    def _opened(self, item_id: str) -> None:
+        if self.shows is Shows.MASSES and item_id.startswith("cut "):
+            self.lock_asked.emit(int(item_id.removeprefix("cut ")))
+        elif self.shows in (Shows.NOTES, Shows.DABS):
+            self.rename_asked.emit(item_id)
 
     def choose(self, index: int) -> None:
         """Take a threshold in hand."""
@@ -80,7 +247,9 @@ class ValueScale(QWidget):
         if index != self.chosen:
             self.chosen = index
             self.chosen_changed.emit(index)
-        self.update()
+        if self.shows is Shows.MASSES:
+            self.hold(self._cut_in_hand())
+        self.update_all()
 
     def move_to(self, index: int, value: float) -> None:
         """Move a threshold, as far as its neighbours allow."""
@@ -90,164 +259,209 @@ class ValueScale(QWidget):
         if low <= high and new != self._cuts[index]:
             self._cuts[index] = new
             self.cuts_moved.emit(tuple(self._cuts), index)
-            self.update()
+            self._tell()
 
     def _divide(self, value: float) -> None:
         self.division_moved.emit(round(min(max(value, 0.1), 9.9), 2))
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or not self._cuts:
+    def _is_locked(self, cut: float) -> bool:
+        return any(abs(cut - c) < 0.03 for c in self._locked)
+
+    def mousePressEvent(self, e: QMouseEvent | None) -> None:
+        if e is None:
             return
-        at = event.position()
-        if self.divides and at.x() < 46 and abs(self.division_handle().y() - at.y()) < _NEAR:
+        at = e.position()
+        if self.shows is Shows.MASSES and at.x() < self._right + bands.GRIP + 3:
+            self._press_cut(at)
+        else:
+            super().mousePressEvent(e)
+
+    def _press_cut(self, at: QPointF) -> None:
+        if not self._cuts:
+            return
+        if self.divides and at.x() < bands.LEFT + 20 and abs(self.division_handle().y() - at.y()) < _NEAR:
             self._moves_division = True
             return
         near = min(range(len(self._cuts)), key=lambda i: abs(self._y(self._cuts[i]) - at.y()))
         if abs(self._y(self._cuts[near]) - at.y()) < _NEAR:
-            self._held = near
+            self._dragged = near
             self.choose(near)
 
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
+    def mouseMoveEvent(self, e: QMouseEvent | None) -> None:
+        if e is None:
             return
         if self._moves_division:
-            self._divide(self._value(event.position().y()))
-        elif self._held is not None:
-            self.move_to(self._held, self._value(event.position().y()))
+            self._divide(value_at(e.position().y(), self.height()))
+        elif self._dragged is not None:
+            self.move_to(self._dragged, value_at(e.position().y(), self.height()))
+        else:
+            super().mouseMoveEvent(e)
 
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        self._held, self._moves_division = None, False
+    def mouseReleaseEvent(self, e: QMouseEvent | None) -> None:
+        self._dragged, self._moves_division = None, False
 
-    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and self._cuts and abs(self._y(self._cuts[self.chosen]) - event.position().y()) < _NEAR:
-            self.lock_asked.emit(self.chosen)
+    def mouseDoubleClickEvent(self, e: QMouseEvent | None) -> None:
+        near = self.shows is Shows.MASSES and e is not None and bool(self._cuts)
+        if near and e is not None and e.position().x() < self._right + bands.GRIP + 3:
+            if abs(self._y(self._cuts[self.chosen]) - e.position().y()) < _NEAR:
+                self.lock_asked.emit(self.chosen)
+        else:
+            super().mouseDoubleClickEvent(e)
 
-    def event(self, event: QEvent | None) -> bool:
+    def event(self, e: QEvent | None) -> bool:
         """Keep the key that locks for the scale, where the window would take it for a view."""
         if (
-            isinstance(event, QKeyEvent)
-            and event.type() == QEvent.Type.ShortcutOverride
+            isinstance(e, QKeyEvent)
+            and e.type() == QEvent.Type.ShortcutOverride
+            and self.shows is Shows.MASSES
             and not self.divides
-            and event.key() == Qt.Key.Key_L
-            and event.modifiers() == Qt.KeyboardModifier.NoModifier
+            and e.key() == Qt.Key.Key_L
+            and e.modifiers() == Qt.KeyboardModifier.NoModifier
         ):
-            event.accept()
+            e.accept()
             return True
-        return super().event(event)
+        return super().event(e)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None or not self._cuts or self._plan is None:
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
+        if e is None:
             return
-        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            step = (0.5 if shift else 0.1) * (1 if event.key() == Qt.Key.Key_Up else -1)
+        if self.shows is Shows.MASSES:
+            done = self._mass_key(e)
+        else:
+            done = self._item_key(e)
+        if not done:
+            e.ignore()
+
+    def _item_key(self, e: QKeyEvent) -> bool:
+        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: 1, Qt.Key.Key_Right: 1,
+                 Qt.Key.Key_Home: -len(self.items), Qt.Key.Key_End: len(self.items)}  # fmt: skip
+        held, key = self.held, Qt.Key(e.key())
+        notes = self.shows in (Shows.NOTES, Shows.DABS)
+        if key in steps and self.items:
+            self.step(steps[key])
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and held is not None and notes:
+            self.remove_asked.emit(held)
+        elif key == Qt.Key.Key_F2 and held is not None and notes:
+            self.rename_asked.emit(held)
+        else:
+            return False
+        return True
+
+    def _mass_key(self, e: QKeyEvent) -> bool:
+        if not self._cuts or self._plan is None:
+            return False
+        key = e.key()
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            coarse = bool(e.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            step = (0.5 if coarse else 0.1) * (1 if key == Qt.Key.Key_Up else -1)
             if self.divides:
-                self._divide(self._plan.division + step)
+                self._divide(self._division + step)
             else:
                 self.move_to(self.chosen, self._cuts[self.chosen] + step)
-        elif event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_Right):
+        elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_Right):
             self.choose(self.chosen + 1)
-        elif event.key() in (Qt.Key.Key_PageDown, Qt.Key.Key_Left):
+        elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_Left):
             self.choose(self.chosen - 1)
-        elif event.key() == Qt.Key.Key_L and not self.divides:
+        elif key == Qt.Key.Key_L and not self.divides:
             self.lock_asked.emit(self.chosen)
         else:
-            super().keyPressEvent(event)
-        self.update()
+            return False
+        return True
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+    # Drawing
+
+    def paintEvent(self, e: QPaintEvent | None) -> None:
+        painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
-        if self._plan is None:
-            return
-        left, right = 24.0, self.width() - 26.0
-        edges = [0.0, *self._cuts, 10.0]
-        greys = self._greys()
+        self._paint_ramp(painter)
+        if self.shows is Shows.CURVE and self._counts is not None:
+            end = self.width() - 16.0
+            bands.paint_curve(painter, self._counts, self._y, end, theme.colour("on_surround"))
+            bands.paint_losses(painter, *self._lost, self._y, self._right - 30)
+        elif self.shows is Shows.MASSES and self._plan is not None:
+            self._paint_masses(painter, self._plan)
+        elif self.shows is Shows.ORDER and self._plan is not None:
+            self._paint_order(painter, self._plan)
+        elif self.shows is Shows.TUBES:
+            self._paint_tubes(painter)
+        elif self.shows in (Shows.NOTES, Shows.DABS):
+            self._paint_notes(painter)
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.drawLine(QPointF(1, 0), QPointF(1, self.height()))
+
+    def _paint_ramp(self, painter: QPainter) -> None:
+        """A grey scale in tenths of a value, true to the number beside it."""
+        last = self._y(0)
+        for v in range(100):
+            y = self._y((v + 1) / 10)
+            painter.fillRect(QRectF(_RAMP.left(), y, _RAMP.width(), last - y + 0.6), paint_colour(_GREYS[v]))
+            last = y
         painter.setFont(theme.face(9.5, bold=True))
-        for i in range(len(edges) - 1):
-            box = QRectF(left, self._y(edges[i + 1]), right - left, self._y(edges[i]) - self._y(edges[i + 1]))
-            painter.fillRect(box, QColor(*display.greys(greys)[i].tolist()))
-        self._paint_counts(painter, left, right)
-        for i in range(len(edges) - 1):
-            box = QRectF(left, self._y(edges[i + 1]), right - left, self._y(edges[i]) - self._y(edges[i + 1]))
-            if box.height() > 14:
-                grey = int(greys[i])
-                painter.setPen(QColor("black") if grey > 118 else QColor("white"))
-                painter.drawText(
-                    box.adjusted(0, 0, -5, 0),
-                    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                    f"{sum(m.share for m in self._plan.masses if m.step == i):.0%}",
-                )
-        painter.setFont(theme.face(8.5))
         painter.setPen(theme.colour("on_surround"))
-        for v, word in numbers.ticks():
+        for value, word in numbers.ticks():
+            box = QRectF(0, self._y(value) - 9, _RAMP.left() - 5, 18)
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, word)
+
+    def _paint_notes(self, painter: QPainter) -> None:
+        if self._dabs.notes:
+            size = (float(self.width()), float(self.height()))
+            shown = self._dabs if self.shows is Shows.NOTES else replace(self._dabs, names=False)
+            dabs.paint(painter, shown, self._column(), size, self._selected)
+        elif self.hint and self.width() > 150:
+            painter.setPen(theme.colour("on_surround"))
+            painter.setFont(theme.face(10.5))
             painter.drawText(
-                QRectF(0, self._y(v) - 8, 19, 16),
-                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                word,
-            )
-        for i in range(len(self._cuts)):
-            self._paint_handle(painter, i, left, right)
+                QRectF(60, 0, self.width() - 68, self.height()),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint,
+            )  # fmt: skip
+
+    def _paint_masses(self, painter: QPainter, plan: MassPlan) -> None:
+        bands.paint_bands(painter, plan, self._cuts, self._y, self._right)
+        if self._counts is not None:
+            end = bands.LEFT + 0.62 * (self._right - bands.LEFT)
+            bands.paint_curve(painter, self._counts, self._y, end, theme.colour("on_surround"))
+        bands.paint_words(painter, plan, self._cuts, self._y, self._right, bands.shares(plan, len(self._cuts) + 1))
+        ready = self.hasFocus() or self._dragged is not None
+        for i, cut in enumerate(self._cuts):
+            held = i == self.chosen and not self.divides and ready
+            bands.paint_cut(painter, cut, self._y(cut), self._right, held, self._is_locked(cut))
         if self.divides:
-            self._paint_division(painter, left, right)
+            bands.paint_division(painter, self._y(self._division), self._right, self.hasFocus())
+        size = (float(self.width()), float(self.height()))
+        dabs.paint(painter, self._dabs, self._column(), size, self._selected)
 
-    def _greys(self) -> np.ndarray:
-        """Grey of each band: that of the larger mass of its value."""
-        assert self._plan is not None
-        steps = range(len(self._cuts) + 1)
-        mine = [max((m for m in self._plan.masses if m.step == i), key=lambda m: m.share, default=None) for i in steps]
-        return np.array([grey_of_value(m.value) if m is not None else 119 for m in mine], np.uint8)
+    def _paint_order(self, painter: QPainter, plan: MassPlan) -> None:
+        """Each band says when its masses are laid in."""
+        right = self.width() - 16.0
+        bands.paint_bands(painter, plan, self._cuts, self._y, right)
+        when: list[list[str]] = [[] for _ in range(len(self._cuts) + 1)]
+        steps = {m.index: m.step for m in plan.masses}
+        for turn, index in enumerate(self._order, 1):
+            when[steps[index]].append(str(turn))
+        words = [f"laid in {', '.join(w)}" if w else "" for w in when]
+        bands.paint_words(painter, plan, self._cuts, self._y, right, words)
 
-    def _paint_division(self, painter: QPainter, left: float, right: float) -> None:
-        """A double line across, with a tongue on the left: above it light, below it shadow."""
-        at = self.division_handle()
-        ink = theme.colour("accent") if self.hasFocus() else theme.colour("on_surround")
-        for off in (-2, 2):
-            painter.setPen(QPen(ink, 1.2))
-            painter.drawLine(QPointF(left, at.y() + off), QPointF(right, at.y() + off))
-        painter.setBrush(ink)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.drawPolygon(QPolygonF([at + QPointF(-6, -8), at + QPointF(6, 0), at + QPointF(-6, 8)]))
-        painter.setPen(ink)
-        painter.setFont(theme.face(8))
-        for words, off in (("light", -17), ("shadow", 4)):
-            painter.drawText(QRectF(left + 8, at.y() + off, 60, 13), Qt.AlignmentFlag.AlignLeft, words)
-
-    def _paint_counts(self, painter: QPainter, left: float, right: float) -> None:
-        top = float(np.sqrt(self._counts.max())) or 1.0
-        path = QPainterPath(QPointF(left, self._y(0)))
-        n = len(self._counts)
-        for i, c in enumerate(self._counts):
-            path.lineTo(left + 0.62 * (right - left) * float(np.sqrt(c)) / top, self._y((i + 0.5) * 10 / n))
-        path.lineTo(left, self._y(10))
-        # A veil of the other tone keeps the bands' own greys readable beside it.
-        painter.setPen(QPen(QColor(255, 255, 255, 170), 1))
-        painter.fillPath(path, QColor(128, 128, 128, 90))
-        painter.drawPath(path)
-
-    def _paint_handle(self, painter: QPainter, index: int, left: float, right: float) -> None:
-        y = self._y(self._cuts[index])
-        active = index == self.chosen and not self.divides and (self.hasFocus() or self._held is not None)
-        ink = theme.colour("accent") if active else theme.colour("on_surround")
-        painter.setPen(QPen(ink, 2 if active else 1.4))
-        painter.drawLine(QPointF(left, y), QPointF(right, y))
-        grip = QPolygonF(
-            [
-                QPointF(right, y),
-                QPointF(right + 10, y - 7),
-                QPointF(right + 22, y - 7),
-                QPointF(right + 22, y + 7),
-                QPointF(right + 10, y + 7),
-            ]
-        )
-        painter.setBrush(ink)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.drawPolygon(grip)
-        if self._is_locked(self._cuts[index]):  # a bar through the line: it stays
-            painter.drawRect(QRectF(left, y - 3.5, 12, 7))
-        painter.setPen(theme.colour("surround"))
-        painter.setFont(theme.face(7.5, bold=True))
-        painter.drawText(
-            QRectF(right + 4, y - 8, 20, 16), Qt.AlignmentFlag.AlignCenter, numbers.value(self._cuts[index])
-        )
+    def _paint_tubes(self, painter: QPainter) -> None:
+        """Ribbons at their value, as long as their names need."""
+        ink = theme.colour("on_surround")
+        faint = theme.colour("on_surround")
+        faint.setAlpha(150)
+        for t, box in zip(self._tubes, self._ribbons(), strict=True):
+            exact = self._y(value_of(t.lab[0]))
+            painter.setPen(QPen(faint, 1))
+            painter.drawLine(QPointF(dabs.TIE - 5, exact), QPointF(dabs.TIE + 3, exact))
+            painter.drawLine(QPointF(dabs.TIE + 3, exact), QPointF(box.left() + 2, box.center().y()))
+            bead = QRectF(box.left(), box.top(), min(30.0, box.width()), box.height())
+            painter.fillPath(ribbon(bead), paint_colour(t.lab))
+            if t.id == self.held:
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.setPen(QPen(theme.colour("accent"), 2))
+                painter.drawPath(ribbon(bead.adjusted(-4, -4, 4, 4)))
+            painter.setFont(theme.face(9, bold=t.id == self.held))
+            painter.setPen(ink)
+            room = box.right() - bead.right() - 8
+            name = QFontMetricsF(painter.font()).elidedText(t.name, Qt.TextElideMode.ElideRight, room)
+            words = QRectF(bead.right() + 8, box.center().y() - 9, room, 18)
+            painter.drawText(words, Qt.AlignmentFlag.AlignVCenter, name)

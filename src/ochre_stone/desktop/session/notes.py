@@ -1,7 +1,9 @@
 """The notes as the painter handles them: the one in hand, those that a filter leaves, and what is done to them."""
 
+import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.project.document import Note
@@ -11,6 +13,8 @@ from ochre_stone.desktop.session.studio import Studio
 
 FILTERS = ("all notes", "light", "shadow", "locked", "unreliable", "from the reader")
 _NAME = 80
+SEEN = 3.0
+"""CIEDE2000 from which a pile is not the note's own: a touch of another paint (common practice, no source)."""
 
 
 def passes(note: Note, wanted: str) -> bool:
@@ -53,6 +57,17 @@ class Notes(QObject):
     def mixtures(self) -> dict[str, Lab]:
         """For each note the pile of its string that stands nearest in value; empty while strings are out of date."""
         return mixture_by_note(self.studio.document) if self.studio.strings_ready() else {}
+
+    def without_pile(self, mixtures: dict[str, Lab]) -> frozenset[str]:
+        """The notes that no pile stands for: none of their subject, or none nearer than a touch of paint is seen."""
+        if not mixtures:
+            return frozenset()
+        goal = self.targets()
+        ids = [n.id for n in self.studio.document.notes]
+        near = [i for i in ids if i in mixtures]
+        apart = ciede2000(np.array([goal[i] for i in near]), np.array([mixtures[i] for i in near]))
+        far = {i for i, d in zip(near, apart.tolist(), strict=True) if d > SEEN}
+        return frozenset(far | (set(ids) - set(near)))
 
     # What is done
 

@@ -1,8 +1,8 @@
 """What all stations share: a tray, words for the strip, what they show on easel and scale, and their actions."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QUndoStack
@@ -15,7 +15,7 @@ from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.showing import Showing
-from ochre_stone.desktop.scale.scale import ValueScale
+from ochre_stone.desktop.scale.scale import Shows, ValueScale
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.tray import Pages, Tray
 
@@ -50,9 +50,12 @@ class Station(QWidget):
     title = ""
     order = 0
     """Its place in the order of the work; from 100 on it stands apart from it."""
-    share = 0.0
-    """How much of the centre its side panel takes, 0..1."""
-    shows_scale = False
+    panel: Literal["", "beside", "instead"] = ""
+    """Where its panel stands: none, sharing the centre with the easel, or in place of it."""
+    panel_least = 0
+    """Pixels that a panel beside the easel needs at least."""
+    shows = Shows.NOTES
+    """What stands on the value scale."""
     shows_marks = True
     compares = "nothing"
     """What the notes are shown against: "nothing", their "target", or also the "mixture" for it."""
@@ -65,7 +68,7 @@ class Station(QWidget):
         self.active = False
         """Whether the painter is here."""
         self.side: QWidget | None = None
-        """The panel beside the easel, if any."""
+        """The panel in the centre, if any."""
         self.pages: Pages | None = None
         self.tray = Tray(self, (16, 12, 16, 12))
         self.build()
@@ -114,6 +117,13 @@ class Station(QWidget):
 
     def restyle(self) -> None:
         """The greys around the colours are others: what was drawn with the old ones is drawn anew."""
+
+    def marked(self) -> Collection[str] | None:
+        """Ids of the notes that are marked on the picture here; None for all that the filter shows."""
+        return None
+
+    def fill_scale(self) -> None:
+        """Stand on the scale what is this station's own; the notes stand there already."""
 
     def done_words(self) -> str:
         """What is done here, in a few words, for the strip."""

@@ -1,6 +1,7 @@
 """Neutral greys around colours, one ochre for what is active, and the face."""
 
 import functools
+import re
 from dataclasses import dataclass
 
 from PyQt6.QtCore import Qt
@@ -14,13 +15,18 @@ FACE = "Atkinson Hyperlegible Next"
 
 @dataclass(frozen=True)
 class Theme:
-    """Greys are true neutrals (a* = b* = 0). Text meets 4.5:1 on panel, deep and surround."""
+    """Greys are true neutrals (a* = b* = 0). Text meets 4.5:1 on panel, deep and surround, the accent 3:1."""
 
     name: str
     surround: str
     panel: str
     deep: str
     line: str
+    """What parts things, and need not be seen to be used."""
+    edge: str
+    """The outline of what can be worked: 3:1 against panel and deep."""
+    off: str
+    """Words of what cannot be worked now: to be read, 3:1."""
     text: str
     quiet: str
     accent: str
@@ -32,13 +38,15 @@ class Theme:
 THEMES = {
     "middle": Theme(
         "middle",
-        "#777777",
+        "#757575",
         "#424242",
         "#303030",
         "#5c5c5c",
+        "#949494",
+        "#a4a4a4",
         "#e6e6e6",
         "#bdbdbd",
-        "#d9a441",
+        "#ffce6b",
         "#1a1a1a",
         "#ffffff",
     ),
@@ -48,6 +56,8 @@ THEMES = {
         "#2a2a2a",
         "#1c1c1c",
         "#484848",
+        "#7c7c7c",
+        "#8f8f8f",
         "#dedede",
         "#ababab",
         "#cf9a3a",
@@ -60,6 +70,8 @@ THEMES = {
         "#d6d6d6",
         "#c4c4c4",
         "#9a9a9a",
+        "#666666",
+        "#5a5a5a",
         "#222222",
         "#454545",
         "#7a4d00",
@@ -69,6 +81,9 @@ THEMES = {
 }
 
 _current = THEMES["middle"]
+LEAST_POINTS = 9.0
+"""Nothing is drawn smaller."""
+_text_scale = 1.0
 
 
 def current() -> Theme:
@@ -95,11 +110,28 @@ def face(points: float, bold: bool = False) -> QFont:
 @functools.lru_cache(maxsize=64)
 def _face(points: float, bold: bool) -> QFont:
     font = QFont(FACE)
-    font.setPointSizeF(points)
+    font.setPointSizeF(max(points * _text_scale, LEAST_POINTS))
     if bold:
         font.setWeight(QFont.Weight.Bold)
     font.setFeature(QFont.Tag("tnum"), 1)
     return font
+
+
+def text_scale() -> float:
+    """How large text is, 1 as drawn."""
+    return _text_scale
+
+
+def scale_text(factor: float) -> None:
+    """Draw all text larger or smaller from now on; what is shown is to be styled anew by :func:`apply`."""
+    global _text_scale
+    _text_scale = min(max(factor, 0.8), 2.0)
+    _face.cache_clear()
+
+
+def sized(pixels: float) -> int:
+    """Room for text that is ``pixels`` high as drawn, at the text's present size."""
+    return round(pixels * max(_text_scale, 1.0))
 
 
 def apply(app: QApplication, name: str) -> None:
@@ -130,7 +162,7 @@ def apply(app: QApplication, name: str) -> None:
     }.items():
         p.setColor(role, QColor(value))
     for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
-        p.setColor(QPalette.ColorGroup.Disabled, role, QColor(t.line).lighter(115))
+        p.setColor(QPalette.ColorGroup.Disabled, role, QColor(t.off))
     app.setPalette(p)
     app.setStyleSheet(_style(t))
     app.setEffectEnabled(Qt.UIEffect.UI_AnimateMenu, False)
@@ -143,6 +175,8 @@ def _style(t: Theme) -> str:
         "panel",
         "deep",
         "line",
+        "edge",
+        "off",
         "accent_text",
         "accent",
         "on_surround",
@@ -150,4 +184,5 @@ def _style(t: Theme) -> str:
         "text",
     ):
         text = text.replace(f"@{field};", f"{getattr(t, field)};").replace(f"@{field} ", f"{getattr(t, field)} ")
+    text = re.sub(r"(\d+(?:\.\d+)?)pt\b", lambda m: f"{max(float(m[1]) * _text_scale, LEAST_POINTS):g}pt", text)
     return text.replace("@icons", resource("icons").as_posix())

@@ -3,13 +3,12 @@
 from collections.abc import Callable
 from typing import TypeVar
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QPushButton,
     QSlider,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -124,25 +123,32 @@ class Pages:
         self.show(self.names[(self.names.index(self.here) + step) % len(self.names)])
 
 
-class Stack(QStackedWidget):
-    """A stack as high as the page that is shown, not as its highest."""
+class Stack(QWidget):
+    """Pages of which one is shown; as high as that one, not as the highest."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.currentChanged.connect(lambda _: self.updateGeometry())
+        self._pages: list[QWidget] = []
+        self._here = 0
+        self._rows = QVBoxLayout(self)
+        self._rows.setContentsMargins(0, 0, 0, 0)
 
-    def sizeHint(self) -> QSize:
-        page = self.currentWidget()
-        return page.sizeHint() if page is not None else super().sizeHint()
+    def addWidget(self, page: QWidget) -> None:
+        page.setVisible(not self._pages)
+        self._pages.append(page)
+        self._rows.addWidget(page)
 
-    def minimumSizeHint(self) -> QSize:
-        page = self.currentWidget()
-        return page.minimumSizeHint() if page is not None else super().minimumSizeHint()
+    def count(self) -> int:
+        return len(self._pages)
 
-    def hasHeightForWidth(self) -> bool:
-        return True
+    def currentIndex(self) -> int:
+        return self._here
 
-    def heightForWidth(self, width: int) -> int:
-        page = self.currentWidget()
-        layout = page.layout() if page is not None else None
-        return layout.totalHeightForWidth(width) if layout is not None else super().heightForWidth(width)
+    def currentWidget(self) -> QWidget:
+        return self._pages[self._here]
+
+    def setCurrentIndex(self, index: int) -> None:
+        """Show another page, and only that."""
+        self._here = index
+        for i, page in enumerate(self._pages):
+            page.setVisible(i == index)

@@ -12,7 +12,7 @@ from ochre_stone.core.colour.schools import SCHOOLS, key_of, school
 from ochre_stone.core.paint.cautions import NO_AUTHORITY
 from ochre_stone.core.paint.tubes import data_note
 from ochre_stone.desktop.easel.easel import Easel
-from ochre_stone.desktop.scale.ledge import Ledge
+from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.session.settings import read_path
@@ -29,7 +29,7 @@ class Owner(Protocol):
     session: Session
     files: Files
     easel: Easel
-    ledge: Ledge
+    scale: ValueScale
     stations: list[Station]
     undo_group: QUndoGroup
     undo_actions: list[QAction]
@@ -163,7 +163,7 @@ class _Menus:
         self._commands(menu, "Go")
         menu.addSeparator()
         self._action(menu, "To the &easel", ["E"], lambda: owner.easel.setFocus())
-        self._action(menu, "To the &ledge", ["D"], lambda: owner.ledge.setFocus())
+        self._action(menu, "To the notes on the &scale", ["D"], lambda: owner.scale.setFocus())
 
 
 def build(window: "QMainWindow", owner: Owner) -> None:

@@ -1,18 +1,15 @@
-"""The window: stations on top, easel in the centre, tray beside it, ledge below."""
+"""The window: stations on top, value scale at the left, easel in the centre, tray at the right."""
 
 from pathlib import Path
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent, QUndoGroup
+from PyQt6.QtGui import QAction, QCloseEvent, QUndoGroup
 from PyQt6.QtWidgets import (
     QApplication,
-    QHBoxLayout,
     QMainWindow,
     QProgressBar,
     QPushButton,
     QScrollArea,
-    QSplitter,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -22,7 +19,7 @@ from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.showing import Showing
-from ochre_stone.desktop.scale.ledge import Ledge
+from ochre_stone.desktop.scale.dabs import Dabs
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session import display, settings
 from ochre_stone.desktop.session.session import Session
@@ -33,14 +30,13 @@ from ochre_stone.desktop.widgets.shapes import warm
 from ochre_stone.desktop.window import menus
 from ochre_stone.desktop.window.easelview import EaselPage
 from ochre_stone.desktop.window.files import Files
+from ochre_stone.desktop.window.stage import Stage
 from ochre_stone.desktop.window.stations import STATIONS
 from ochre_stone.desktop.window.strip import Strip
 
-_TRAY = 350
-
 
 def warm_strings(mixed: Mixed) -> None:
-    """Screen colours of all that a score shows: piles, targets and tubes."""
+    """Screen colours of all that the strings show: piles, targets and tubes."""
     recipes = [p.recipe for s in mixed.strings for p in s.piles]
     warm([*(r.lab for r in recipes), *(r.target for r in recipes)])
     warm({mixed.tube(i).lab for r in recipes for i, _ in r.shares})
@@ -56,7 +52,6 @@ class Window(QMainWindow):
         self.studio.prepare = warm_strings
         self.last_told = ""
         self._build_centre()
-        self.ledge.by_subject = self.settings.ledge_order == "subject"
         self.desk = Desk(self.easel, self.scale, self.showing)
         made = (make(self.session, self.desk) for make in STATIONS)
         self.stations: list[Station] = sorted(made, key=lambda s: s.order)
@@ -74,7 +69,7 @@ class Window(QMainWindow):
         self._connect()
         self.resize(self._room().boundedTo(QSize(self.settings.width, self.settings.height)))
         self.setMinimumSize(1024, 700)
-        self.outer.setSizes([self.width() - _TRAY - 3, _TRAY])  # not as wide as the longest list would like
+        self.stage.share(whole=self.width())  # not as wide as the longest list would like
         self.go_to(self.stations[0].title)
         self.show_title()
         screen = self.screen()
@@ -94,40 +89,19 @@ class Window(QMainWindow):
 
     def _build_centre(self) -> None:
         self.strip = Strip()
-        self.easel, self.ledge, self.scale = Easel(), Ledge(), ValueScale()
+        self.easel, self.scale = Easel(), ValueScale()
         self.showing = Showing(self.session, self.easel)
         self.easel.hint = (
             "Open a photo to begin: File, Open (Ctrl+O), or drop it here.\nOr look at the demo: File, Open the demo."
         )
-        self.ledge.hint = "Notes will stand here, from dark to light."
-        self.sides = QStackedWidget()
-        picture = QWidget()
-        line = QHBoxLayout(picture)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(0)
-        line.addWidget(self.scale)
-        line.addWidget(self.easel, 1)
-        self.split = QSplitter(Qt.Orientation.Horizontal)
-        self.split.setHandleWidth(3)
-        self.split.addWidget(picture)
-        self.split.addWidget(self.sides)
-        self.split.setChildrenCollapsible(False)
-        self.trays = QStackedWidget()
-        self.trays.setMinimumWidth(_TRAY)
-        self.outer = QSplitter(Qt.Orientation.Horizontal)
-        self.outer.setHandleWidth(3)
-        self.outer.addWidget(self.split)
-        self.outer.addWidget(self.trays)
-        self.outer.setStretchFactor(0, 1)
-        self.outer.setStretchFactor(1, 0)
-        self.outer.setChildrenCollapsible(False)
+        self.scale.hint = "Notes will stand here at their value."
+        self.stage = Stage(self.easel, self.scale)
         body = QWidget()
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.strip)
-        column.addWidget(self.outer, 1)
-        column.addWidget(self.ledge)
+        column.addWidget(self.stage, 1)
         self.setCentralWidget(body)
         self._build_status()
 
@@ -161,9 +135,9 @@ class Window(QMainWindow):
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(station)
-        self.trays.addWidget(scroll)
+        self.stage.trays.addWidget(scroll)
         if station.side is not None:
-            self.sides.addWidget(station.side)
+            self.stage.sides.addWidget(station.side)
 
     def _connect(self) -> None:
         s, session = self.studio, self.session
@@ -189,9 +163,9 @@ class Window(QMainWindow):
         self.showing.pointed.connect(lambda words: self.under_pointer.setText(f"{words}  " if words else ""))
         self.easel.files_dropped.connect(lambda path: self.files.open(Path(path)))
         self.easel.address_dropped.connect(self.files.no_address)
-        self.ledge.chosen.connect(s.select)
-        self.ledge.remove_asked.connect(session.notes.remove)
-        self.ledge.rename_asked.connect(session.notes.name_wanted)
+        self.scale.note_chosen.connect(s.select)
+        self.scale.remove_asked.connect(session.notes.remove)
+        self.scale.rename_asked.connect(session.notes.name_wanted)
         self.easel_page.closed.connect(lambda: self.station.refresh())
 
     # Going about
@@ -206,16 +180,16 @@ class Window(QMainWindow):
         self.station.active = False
         self.station = station = self.at(title)
         station.active = True
-        self.trays.setCurrentIndex(self.stations.index(station))
-        self.sides.setVisible(station.side is not None)
+        self.stage.trays.setCurrentIndex(self.stations.index(station))
         if station.side is not None:
-            self.sides.setCurrentWidget(station.side)
+            self.stage.sides.setCurrentWidget(station.side)
         self.undo_group.setActiveStack(station.history())
-        self.scale.setVisible(station.shows_scale)
+        self.scale.show_as(station.shows)
         self.easel.show_marks = station.shows_marks
         self.showing.place = station
-        self._split()
+        self.stage.arrange(station.panel, station.panel_least)
         station.enter()
+        station.fill_scale()
         self.showing.reframe()
         self.show_notes()
         self._words()
@@ -234,18 +208,6 @@ class Window(QMainWindow):
             return
         self.easel_page.show_it()
 
-    def _split(self) -> None:
-        """Share the centre between picture and side panel."""
-        whole = max(self.outer.width() - self.trays.width() - 3, 300) if self.isVisible() else self.width() - _TRAY
-        share = self.station.share
-        if share:
-            self.split.setSizes([round(whole * (1 - share)), round(whole * share)])
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        if hasattr(self, "station"):
-            self._split()
-
     def set_surround(self, name: str) -> None:
         """Another grey around the colours."""
         if name != self.settings.surround:
@@ -262,10 +224,10 @@ class Window(QMainWindow):
 
     def _draw_anew(self) -> None:
         for w in self.findChildren(QWidget):
-            w.update()
+            if w.isVisible():
+                w.update()
 
     def _preferences_changed(self) -> None:
-        self.ledge.by_subject = self.settings.ledge_order == "subject"
         self.show_notes()
         self.station.refresh()
         self._words()
@@ -291,12 +253,19 @@ class Window(QMainWindow):
         self.show_title()
 
     def show_notes(self) -> None:
-        """Stand the notes on the ledge, with targets and mixtures where the station has them, and mark them."""
-        notes = self.session.notes
-        targets = notes.targets() if self.station.compares != "nothing" else {}
-        mixtures = notes.mixtures() if self.station.compares == "mixture" else {}
-        self.ledge.show_notes(notes.shown(), targets, mixtures, self.studio.selected)
-        self.showing.show_marks()
+        """Stand the notes on the scale, with targets and mixtures where the station has them, and mark them."""
+        notes, station = self.session.notes, self.station
+        ready = station.compares == "mixture"
+        mixtures = notes.mixtures() if ready else {}
+        shown = Dabs(
+            notes.shown(),
+            notes.targets() if station.compares != "nothing" else {},
+            mixtures,
+            notes.without_pile(mixtures),
+            by_subject=self.settings.ledge_order == "subject",
+        )
+        self.scale.show_notes(shown, self.studio.selected)
+        self.showing.show_marks(station.marked())
 
     def _words(self) -> None:
         self.strip.show_state(self.stations.index(self.station), [s.done_words() for s in self.stations])

@@ -2,10 +2,12 @@
 
 from PyQt6.QtWidgets import QStackedWidget
 
+from ochre_stone.core.masses.laying import order
 from ochre_stone.core.picture.picture import Floats
 from ochre_stone.core.picture.views import View
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
+from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.block_in.lay import LayPage
 from ochre_stone.desktop.stations.block_in.sheet import SheetPage
 from ochre_stone.desktop.stations.saving import save_transfer
@@ -18,7 +20,8 @@ from ochre_stone.desktop.widgets.tray import Pages
 class BlockIn(Station):
     title = "Block in"
     order = 6
-    share = 0.62
+    panel = "instead"
+    shows = Shows.ORDER
     compares = "mixture"
     needs_strings = True
     shows_marks = False
@@ -73,10 +76,16 @@ class BlockIn(Station):
         laying = self.pages.here == "Lay in"
         self.panels.setCurrentWidget(self.lay_page.view if laying else self.sheet_page.view)
         self.sheet_page.show_canvas()
+        self.fill_scale()
         if laying:
             self.lay_page.refresh()
         else:
             self.sheet_page.refresh()
+
+    def fill_scale(self) -> None:
+        plan = self.studio.masses
+        if plan is not None:
+            self.desk.scale.show_order(plan, order(plan.masses, self.document.canvas.laying))
 
     def done_words(self) -> str:
         return self.document.canvas.words

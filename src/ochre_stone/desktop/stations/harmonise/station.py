@@ -34,7 +34,8 @@ SEES = {
 class Harmonise(Station):
     title = "Harmonise"
     order = 4
-    share = 0.5
+    panel = "beside"
+    panel_least = 380
     compares = "target"
 
     def build(self) -> None:

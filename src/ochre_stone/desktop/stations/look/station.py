@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF
 
 from ochre_stone.core.picture.frame import Frame
 from ochre_stone.core.project.document import Document
+from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.look.frame import FramePage
 from ochre_stone.desktop.stations.look.light import LightPage
 from ochre_stone.desktop.stations.look.scene import ScenePage
@@ -18,6 +19,7 @@ class Look(Station):
     title = "Look"
     order = 1
     shows_marks = False
+    shows = Shows.CURVE
 
     def build(self) -> None:
         session, studio, easel, showing = self.session, self.studio, self.desk.easel, self.desk.showing
@@ -31,6 +33,7 @@ class Look(Station):
         )
         pages.changed = self._page_changed
         studio.lost_changed.connect(self.refresh_if_here)
+        studio.masses_changed.connect(self.refresh_if_here)
         session.sight.changed.connect(lambda old, new: self.refresh_if_here())
         session.reader.changed.connect(self._reader_changed)
 
@@ -127,6 +130,16 @@ class Look(Station):
         self.frame_page.refresh()
         self.scene_page.refresh()
         self._hold_reader()
+        self.fill_scale()
+
+    def fill_scale(self) -> None:
+        ground, lost = self.studio.ground, self.studio.losses
+        if self.studio.picture is None or ground is None:
+            self.desk.scale.show_curve(None)
+        elif lost is None:
+            self.desk.scale.show_curve(ground.counts)
+        else:
+            self.desk.scale.show_curve(ground.counts, lost.lights_share, lost.darks_share)
 
     def done_words(self) -> str:
         if self.studio.picture is None:

@@ -14,6 +14,7 @@ from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.masscover import Overlay
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.stations.mass.edges import EdgesPage
 from ochre_stone.desktop.stations.mass.light import LightPage
@@ -30,7 +31,7 @@ from ochre_stone.desktop.widgets.tray import Pages
 class Mass(Station):
     title = "Mass"
     order = 3
-    shows_scale = True
+    shows = Shows.MASSES
     shows_marks = False
 
     def build(self) -> None:
@@ -194,7 +195,8 @@ class Mass(Station):
 
     def _scale_mode(self) -> None:
         self.desk.scale.divides = self._here == "Light"
-        self.desk.scale.update()
+        self.fill_scale()
+        self.desk.scale.update_all()
 
     def _masses_changed(self) -> None:
         self._find_turns()
@@ -210,10 +212,13 @@ class Mass(Station):
         self.desk.showing.repaint()
 
     def refresh(self) -> None:
+        self.fill_scale()
+        self.refreshers[self._here]()
+
+    def fill_scale(self) -> None:
         plan, ground = self.masses.plan, self.studio.ground
         if plan is not None and ground is not None:
             self.desk.scale.show_plan(ground.counts, plan, self.masses.choice.locked)
-        self.refreshers[self._here]()
 
     def done_words(self) -> str:
         words = f"{self.masses.choice.values} values"

@@ -1,30 +1,32 @@
 """Mix: a palette, strings of piles, the pile in hand and what it needs, and the plan of the session."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QProgressBar, QScrollArea, QStackedWidget
+from PyQt6.QtWidgets import QComboBox, QProgressBar, QStackedWidget
 
+from ochre_stone.core.project.rows import string_of
+from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.mix.board import BoardPage
 from ochre_stone.desktop.stations.mix.correct import CorrectPage
 from ochre_stone.desktop.stations.mix.loose import LoosePage
 from ochre_stone.desktop.stations.mix.pile import PilePage
 from ochre_stone.desktop.stations.mix.plan import PlanPage
 from ochre_stone.desktop.stations.mix.string import StringPage
+from ochre_stone.desktop.stations.mix.strings import StringsView
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
 from ochre_stone.desktop.widgets.parts import button, narrow, quietly
-from ochre_stone.desktop.widgets.score import Score
 from ochre_stone.desktop.widgets.tray import Pages
 
 
 class Mix(Station):
     title = "Mix"
     order = 5
-    share = 0.8
+    panel = "instead"
+    shows = Shows.DABS
     compares = "mixture"
     needs_strings = True
-    shows_marks = False
 
     def build(self) -> None:
         session, piles, keeper, settings = self.session, self.session.piles, self.session.keeper, self.session.settings
@@ -75,14 +77,12 @@ class Mix(Station):
         self.studio.jobs.busy_changed.connect(self._busy)
 
     def _build_side(self) -> None:
-        self.score = Score()
-        self.score.chosen.connect(self.piles.choose)
-        self.score_scroll = QScrollArea()
-        self.score_scroll.setObjectName("surround")
-        self.score_scroll.setWidgetResizable(True)
-        self.score_scroll.setWidget(self.score)
+        self.strings = StringsView()
+        self.strings.chosen.connect(self.piles.choose)
+        self.strings.opened.connect(lambda _: self.show_pile())
+        self.strings_area = self.strings.scroll_area()
         self.panels = self.side = QStackedWidget()
-        self.panels.addWidget(self.score_scroll)
+        self.panels.addWidget(self.strings_area)
 
     def commands(self) -> list[Command]:
         return [Command("File", "Save the palette's &layout…", (), self.ask_board)]
@@ -99,6 +99,11 @@ class Mix(Station):
     def _choose_palette(self, palette_id: str) -> None:
         self.palettes.use(palette_id)
         self.refresh()
+
+    def show_pile(self) -> None:
+        """The pile in hand, in full."""
+        if self.pages is not None:
+            self.pages.show("Pile")
 
     def show_reach(self) -> None:
         """To the Paint box: what this palette reaches."""
@@ -144,17 +149,24 @@ class Mix(Station):
             self.piles.in_hand = found[1].id
         here = self.pages.here
         panels = {"Plan": self.plan_page.panel, "Palette": self.board_page.panel}
-        self.panels.setCurrentWidget(panels.get(here, self.score_scroll))
+        self.panels.setCurrentWidget(panels.get(here, self.strings_area))
         if here not in panels:
-            self.score.hint = (
+            self.strings.hint = (
                 "Take notes first: strings are built from them."
                 if not self.document.notes
                 else "The strings are being worked out."
             )
-            self.score.show_strings(self.document.mixed, self.piles.in_hand, not self.studio.strings_ready())
+            self.strings.show_strings(self.document.mixed, self.piles.in_hand, not self.studio.strings_ready())
         self._busy()
         self.easel.setEnabled(found is not None)
         self.refreshers[here]()
+
+    def marked(self) -> Collection[str]:
+        """The notes of the string in hand."""
+        found = self.piles.found()
+        if found is None:
+            return [n.id for n in self.document.notes]
+        return [n.id for n in self.document.notes if (string_of(self.document, n) or n.subject) == found[0].id]
 
     def done_words(self) -> str:
         strings = self.document.mixed.strings

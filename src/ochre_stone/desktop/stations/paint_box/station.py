@@ -5,6 +5,7 @@ from collections.abc import Callable
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QComboBox, QStackedWidget, QWidget
 
+from ochre_stone.desktop.scale.scale import OnScale, Shows
 from ochre_stone.desktop.stations.paint_box.calibrate import CalibratePage
 from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
 from ochre_stone.desktop.stations.paint_box.palettes import PalettesPage
@@ -18,7 +19,9 @@ from ochre_stone.desktop.widgets.tray import Pages
 class PaintBoxStation(Station):
     title = "Paint box"
     order = 100
-    share = 0.72
+    panel = "instead"
+    shows = Shows.TUBES
+    shows_marks = False
 
     def build(self) -> None:
         session, settings = self.session, self.session.settings
@@ -93,6 +96,11 @@ class PaintBoxStation(Station):
         self.use.setVisible(here != "Tubes")
         self._panels.setCurrentWidget(self.panels[here])
         self.refreshers[here]()
+        self.fill_scale()
+
+    def fill_scale(self) -> None:
+        tubes = self.palettes.chosen().tubes
+        self.desk.scale.show_tubes([OnScale(t.id, t.name, t.lab) for t in tubes], self.tubes_page.selected)
 
     def done_words(self) -> str:
         box = self.keeper.box

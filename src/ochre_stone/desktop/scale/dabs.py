@@ -1,0 +1,238 @@
+"""The notes on the scale: a dab each, tied to its exact value, its name beside it; names give way where there is no
+room for them."""
+
+import functools
+from dataclasses import dataclass, field
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
+
+from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.project.document import SUBJECTS, Note
+from ochre_stone.desktop.scale.axis import BOTTOM, TOP, lanes, spread, y_of
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item
+from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour
+
+TIE = 46.0
+"""Where the lines to the exact values begin, right of the ramp."""
+_DAB_LEFT, _DAB_WIDE, _DAB_HIGH = 66.0, 34.0, 22.0
+_LANE = _DAB_WIDE + 4
+_GAP = 26.0
+_SMALL = 15.0
+
+
+@functools.lru_cache(maxsize=4096)
+def value_of(lightness: float) -> float:
+    """Munsell value of a CIELAB lightness."""
+    return float(value_of_lightness(min(lightness, 100.0)))
+
+
+@dataclass(frozen=True)
+class Dabs:
+    """Notes as they are to stand on the scale."""
+
+    notes: tuple[Note, ...] = ()
+    targets: dict[str, Lab] = field(default_factory=dict)
+    """What is to be mixed for each note, where that is to be seen."""
+    mixtures: dict[str, Lab] = field(default_factory=dict)
+    """The pile that stands for each note, where that is to be seen."""
+    without_pile: frozenset[str] = frozenset()
+    names: bool = True
+    by_subject: bool = False
+
+    def ordered(self) -> tuple[Note, ...]:
+        """From light to dark, or so within each subject: as they stand from the top."""
+        if self.by_subject:
+            return tuple(sorted(self.notes, key=lambda n: (SUBJECTS.index(n.subject), -n.lab[0])))
+        return tuple(sorted(self.notes, key=lambda n: -n.lab[0]))
+
+    def marks(self, note: Note) -> list[str]:
+        """What the note's marks say, in words."""
+        said = []
+        if note.locked:
+            said.append("locked")
+        if note.unreliable:
+            said.append(f"unreliable: {note.unreliable}" if isinstance(note.unreliable, str) else "unreliable")
+        if len(note.pair) == 2 and note.part == "all":
+            said.append("two colours in one spot")
+        if note.source == "reader":
+            said.append("from the reader")
+        if note.id in self.without_pile:
+            said.append("no pile of its own yet")
+        return said
+
+    def items(self) -> list[Item]:
+        """What is said of each, from the top."""
+        out = []
+        for n in self.ordered():
+            said = ", ".join([f"value {numbers.value(value_of(n.lab[0]))}", n.subject, *self.marks(n)])
+            out.append(Item(n.id, n.name, said))
+        return out
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a note stands."""
+
+    dab: QRectF
+    row: QRectF
+    """What belongs to it: dab and name."""
+    named: bool
+
+
+@dataclass(frozen=True)
+class Column:
+    """Where all stand, and the subjects' headings."""
+
+    places: tuple[Place, ...]
+    heads: tuple[tuple[str, float], ...] = ()
+
+
+def column(dabs: Dabs, width: float, height: float, crowd_left: float | None = None) -> Column:
+    """Lay the notes out for a scale of that size; ``crowd_left``: small, without names, from there on."""
+    notes = dabs.ordered()
+    line = QFontMetricsF(theme.face(9)).height()
+    low, high = TOP - 8.0, height - BOTTOM + 8.0
+    if crowd_left is not None:
+        return _crowd(dabs, crowd_left, width, height, _SMALL * 1.2, _SMALL)
+    heads = list(dict.fromkeys(n.subject for n in notes)) if dabs.by_subject else []
+    rows = len(notes) + len(heads)
+    room = (high - low) / max(rows, 1)
+    named = dabs.names and room >= line + 1 and width >= 150
+    if not named:
+        return _crowd(dabs, _DAB_LEFT - 10, width, height, _DAB_WIDE, _DAB_HIGH)
+    gap = min(_GAP, room)
+    tall = min(_DAB_HIGH, gap - 1)
+    if dabs.by_subject:
+        return _grouped(notes, width, low, gap, tall)
+    exact = [y_of(value_of(n.lab[0]), height) for n in notes]
+    centres = spread(exact, gap, low + gap / 2, high - gap / 2)
+    return Column(tuple(_named(y, width, gap, tall) for y in centres))
+
+
+def _named(y: float, width: float, gap: float, tall: float) -> Place:
+    return Place(
+        QRectF(_DAB_LEFT, y - tall / 2, _DAB_WIDE, tall),
+        QRectF(_DAB_LEFT - 4, y - gap / 2, width - _DAB_LEFT + 4, gap),
+        True,
+    )
+
+
+def _grouped(notes: tuple[Note, ...], width: float, low: float, gap: float, tall: float) -> Column:
+    """One subject under another, each from light to dark."""
+    places, heads, y, last = [], [], low, ""
+    for n in notes:
+        if n.subject != last:
+            heads.append((n.subject, y + gap / 2))
+            last, y = n.subject, y + gap
+        places.append(_named(y + gap / 2, width, gap, tall))
+        y += gap
+    return Column(tuple(places), tuple(heads))
+
+
+def _crowd(dabs: Dabs, left: float, width: float, height: float, wide: float, tall: float) -> Column:
+    """Dabs alone, side by side where they are of one value."""
+    notes = sorted(dabs.notes, key=lambda n: -n.lab[0])
+    exact = [y_of(value_of(n.lab[0]), height) for n in notes]
+    count = max(int((width - left - 2) // (wide + 3)), 1)
+    found = lanes(exact, tall, count, TOP - 8 + tall / 2, height - BOTTOM + 8 - tall / 2)
+    at = {
+        n.id: QRectF(left + k * (wide + 3), y - tall / 2, wide, tall) for n, (k, y) in zip(notes, found, strict=True)
+    }
+    return Column(tuple(Place(at[n.id], at[n.id].adjusted(-1, -1, 1, 1), False) for n in dabs.ordered()))
+
+
+def paint(painter: QPainter, dabs: Dabs, col: Column, size: tuple[float, float], held: str | None) -> None:
+    """Draw ties, dabs, names and marks on a scale of that width and height."""
+    width, height = size
+    notes = dabs.ordered()
+    ink = theme.colour("on_surround")
+    painter.setFont(theme.face(9, bold=True))
+    painter.setPen(ink)
+    for word, y in col.heads:
+        painter.drawText(QRectF(_DAB_LEFT, y - 9, width - _DAB_LEFT - 4, 18), Qt.AlignmentFlag.AlignVCenter, word)
+    if not dabs.by_subject:
+        faint = theme.colour("on_surround")
+        faint.setAlpha(150)
+        for n, place in zip(notes, col.places, strict=True):
+            if place.named:
+                bold = n.id == held
+                painter.setPen(QPen(ink if bold else faint, 1.6 if bold else 1))
+                exact = y_of(value_of(n.lab[0]), height)
+                painter.drawLine(QPointF(TIE - 5, exact), QPointF(TIE + 3, exact))
+                painter.drawLine(QPointF(TIE + 3, exact), QPointF(place.dab.left() + 2, place.dab.center().y()))
+    for n, place in zip(notes, col.places, strict=True):
+        _paint_dab(painter, dabs, n, place, n.id == held)
+    for n, place in zip(notes, col.places, strict=True):
+        if place.named:
+            _paint_name(painter, dabs, n, place, width, n.id == held)
+        elif n.id == held:
+            _paint_ring(painter, n, place)
+
+
+def _paint_ring(painter: QPainter, note: Note, place: Place) -> None:
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(theme.colour("accent"), 2.2))
+    painter.drawPath(dab(note.id, place.dab.adjusted(-4, -4, 4, 4)))
+
+
+def _paint_dab(painter: QPainter, dabs: Dabs, note: Note, place: Place, held: bool) -> None:
+    path = dab(note.id, place.dab)
+    target = dabs.targets.get(note.id, note.lab)
+    mixture = dabs.mixtures.get(note.id)
+    shown = note.lab
+    if mixture is not None:
+        halves(painter, path, target, mixture)
+        shown = target
+    elif target != note.lab:
+        halves(painter, path, note.lab, target)
+        shown = target
+    else:
+        painter.fillPath(path, paint_colour(note.lab))
+    if held and place.named:
+        _paint_ring(painter, note, place)
+    if place.dab.height() >= 13 and place.dab.width() >= 26:
+        painter.setFont(theme.face(9, bold=True))
+        painter.setPen(ink_on(shown))
+        painter.drawText(place.dab, Qt.AlignmentFlag.AlignCenter, numbers.value(value_of(note.lab[0])))
+    if dabs.marks(note):
+        _paint_marks(painter, dabs, note, place)
+
+
+def _paint_marks(painter: QPainter, dabs: Dabs, note: Note, place: Place) -> None:
+    """At the dab's left shoulder a lock; at its right what else there is to say, as one sign."""
+    ink, box = theme.colour("on_surround"), place.dab
+    if note.locked:
+        body = QRectF(box.left() - 8, box.center().y() - 1, 7, 6)
+        painter.fillRect(body, ink)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(ink, 1.3))
+        painter.drawArc(QRectF(body.left() + 1, body.top() - 4, 5, 8), 0, 180 * 16)
+
+
+def _sign(dabs: Dabs, note: Note) -> str:
+    sign = "!" if note.unreliable or (len(note.pair) == 2 and note.part == "all") else ""
+    sign += "r" if note.source == "reader" else ""
+    return sign + ("○" if note.id in dabs.without_pile else "")
+
+
+def _paint_name(painter: QPainter, dabs: Dabs, note: Note, place: Place, width: float, held: bool) -> None:
+    sign = _sign(dabs, note)
+    left = place.dab.right() + 8
+    painter.setPen(theme.colour("on_surround"))
+    if sign:
+        painter.setFont(theme.face(9, bold=True))
+        box = QRectF(place.dab.right() + 5, place.row.top(), 20, place.row.height())
+        painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, sign)
+        left += QFontMetricsF(painter.font()).horizontalAdvance(sign) + 2
+    painter.setFont(theme.face(9.5 if place.row.height() > 19 else 9, bold=held))
+    room = width - left - 4
+    name = QFontMetricsF(painter.font()).elidedText(note.name, Qt.TextElideMode.ElideRight, room)
+    painter.drawText(
+        QRectF(left, place.row.top(), room + 2, place.row.height()),
+        Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+        name,
+    )

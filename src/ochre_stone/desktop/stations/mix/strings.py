@@ -1,0 +1,292 @@
+"""The strings of Mix: a column each, every pile at its value on the lines that run on from the scale, its recipe beside
+it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QScrollArea
+
+from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.mixing.recipe.parts import TOUCH
+from ochre_stone.core.mixing.recipe.recipe import Ingredient, ingredient_words, parts_words
+from ochre_stone.core.mixing.strings.targets import MixString, Pile
+from ochre_stone.core.project.document import Mixed
+from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread, y_of
+from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items
+from ochre_stone.desktop.widgets.shapes import halves, ink_on, paint_colour, pile, ribbon
+
+_COLUMN = 138
+"""Least width of a string's column."""
+_PILE = QSize(50, 31)
+_DRAWN_HEIGHT = 694.0
+_BESIDE = 0.12
+"""Piles of one string that are nearer in value than this stand side by side."""
+
+
+@dataclass(frozen=True)
+class _Slot:
+    """Where a pile stands and how much height its recipe has."""
+
+    box: QRectF
+    row: QRectF
+    room: float
+
+
+class StringsView(Items):
+    """Piles of all strings; one is in hand. Up is lighter, down darker; left and right go to the next string."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__("Strings: columns of piles from light to dark")
+        self._mixed = Mixed()
+        self._strings: tuple[MixString, ...] = ()
+        self._stale = False
+        self.hint = ""
+        self.axis_height = 0.0
+        """Height of the scale that the value lines run on from."""
+        self._laid: tuple[object, list[_Slot]] | None = None
+        self.taken.connect(self.chosen)
+
+    def show_strings(self, mixed: Mixed, selected: str | None, stale: bool) -> None:
+        """Strings to show; ``stale`` ones are drawn faintly while new ones are worked out."""
+        self._mixed, self._strings, self._stale, self._laid = mixed, mixed.strings, stale, None
+        self.setMinimumWidth(self._least() * max(len(self._strings), 1) + 6)
+        self.set_items([_item(s, n, p) for s in self._strings for n, p in enumerate(s.piles, 1)])
+        self.setAccessibleDescription(
+            "; ".join(
+                f"{s.name}: " + ", ".join(numbers.short(p.target.value) for p in s.piles) for s in self._strings
+            )
+            or self.hint
+        )
+        self.hold(selected)
+
+    # Where they stand
+
+    def _grown(self) -> float:
+        """How much larger than drawn piles and recipes are, in a larger window."""
+        return min(max(min(self._axis() / _DRAWN_HEIGHT, self._column() / _COLUMN), 1.0), 2.2)
+
+    @staticmethod
+    def _least() -> int:
+        return theme.sized(_COLUMN)
+
+    def _axis(self) -> float:
+        return self.axis_height or float(self.height())
+
+    def _column(self) -> float:
+        return (self.width() - 6) / max(len(self._strings), 1)
+
+    def _slots(self) -> list[_Slot]:
+        key = (self.width(), self._axis(), theme.text_scale(), id(self._strings))
+        if self._laid is None or self._laid[0] != key:
+            self._laid = key, [slot for k, s in enumerate(self._strings) for slot in self._stand(k, s.piles)]
+        return self._laid[1]
+
+    def _stand(self, column: int, piles: Sequence[Pile]) -> list[_Slot]:
+        """A string's piles: at their values, moved as little as keeps them apart; those of one value side by side."""
+        k, left, wide = self._grown(), 6 + column * self._column(), self._column()
+        size = QSize(round(_PILE.width() * k), round(_PILE.height() * k))
+        order = sorted(range(len(piles)), key=lambda i: -piles[i].target.value)
+        levels: list[list[int]] = []
+        for i in order:
+            close = levels and piles[levels[-1][0]].target.value - piles[i].target.value < _BESIDE
+            if close and len(levels[-1]) < 2:
+                levels[-1].append(i)
+            else:
+                levels.append([i])
+        exact = [y_of(piles[level[0]].target.value, self._axis()) for level in levels]
+        half = size.height() / 2
+        gap = min(size.height() + 2.0, (self._axis() - TOP) / max(len(levels), 1))
+        centres = spread(exact, gap, TOP + half - 4, self._axis() - BOTTOM - half + 14)
+        out: dict[int, _Slot] = {}
+        for n, (level, y) in enumerate(zip(levels, centres, strict=True)):
+            above = y - centres[n - 1] if n else 200.0
+            below = centres[n + 1] - y if n + 1 < len(levels) else 200.0
+            room = min(above, below)
+            for m, i in enumerate(level):
+                part = (wide - 8) / len(level)
+                x = left + m * part
+                width = min(size.width(), part * 0.42) if len(level) > 1 else size.width()
+                box = QRectF(x, y - half, width, min(size.height(), gap - 1))
+                out[i] = _Slot(box, QRectF(x - 2, y - gap / 2, part + 2, gap), room)
+        return [out[i] for i in range(len(piles))]
+
+    def boxes(self) -> list[QRectF]:
+        return [slot.row for slot in self._slots()]
+
+    def box_of(self, pile_id: str) -> QRectF:
+        """Where a pile is drawn."""
+        return self._slots()[self.row_of(pile_id)].box
+
+    def scroll_area(self) -> QScrollArea:
+        """The view in an area that scrolls sideways, the value lines kept level with the scale beside it."""
+        area = _Sideways(self)
+        area.setObjectName("surround")
+        area.setWidgetResizable(True)
+        area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setWidget(self)
+        return area
+
+    # Hands
+
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
+        if e is None:
+            return
+        moves = {Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0)}
+        key = Qt.Key(e.key())
+        if key in moves and self._strings:
+            self._go(*moves[key])
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.held is not None:
+            self.opened.emit(self.held)
+        else:
+            e.ignore()
+
+    def _go(self, across: int, up: int) -> None:
+        """To the next pile of the string, or to the one of the next string that is nearest in value."""
+        found = [(c, p) for c, s in enumerate(self._strings) for p in s.piles]
+        here = next((f for f in found if f[1].id == self.held), found[0])
+        column, now = here
+        if across:
+            column = min(max(column + across, 0), len(self._strings) - 1)
+            piles = self._strings[column].piles
+            new = min(piles, key=lambda p: abs(p.target.value - now.target.value)) if column != here[0] else now
+        else:
+            piles = tuple(sorted(self._strings[column].piles, key=lambda p: p.target.value))
+            new = piles[min(max(piles.index(now) + up, 0), len(piles) - 1)]
+        self.take(new.id)
+
+    # Drawing
+
+    def paintEvent(self, e: QPaintEvent | None) -> None:
+        painter = QPainter(self.viewport_())
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("surround"))
+        self._paint_lines(painter)
+        painter.setPen(theme.colour("on_surround"))
+        if not self._strings:
+            painter.setFont(theme.face(11))
+            painter.drawText(
+                self.rect().adjusted(30, 0, -30, 0),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint,
+            )  # fmt: skip
+            return
+        painter.setOpacity(0.45 if self._stale else 1.0)
+        self._paint_heads(painter)
+        slots = iter(self._slots())
+        for s in self._strings:
+            for number, p in enumerate(s.piles, 1):
+                self._paint_pile(painter, number, p, next(slots))
+        if self.hasFocus():
+            painter.setOpacity(1.0)
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.drawLine(QPointF(0, 1), QPointF(self.width(), 1))
+
+    def _paint_lines(self, painter: QPainter) -> None:
+        """The values' lines, on from the scale."""
+        faint = theme.colour("on_surround")
+        faint.setAlpha(60)
+        painter.setPen(QPen(faint, 1))
+        for v, _ in numbers.ticks():
+            y = round(y_of(v, self._axis())) + 0.5
+            painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
+
+    def _paint_heads(self, painter: QPainter) -> None:
+        wide = self._column()
+        for k, s in enumerate(self._strings):
+            painter.setPen(theme.colour("on_surround"))
+            painter.setFont(theme.face(11, bold=True))
+            name = QFontMetricsF(painter.font()).elidedText(s.name, Qt.TextElideMode.ElideRight, wide - 8)
+            head = QRectF(6 + k * wide, 0, wide - 8, TOP - 6)
+            painter.fillRect(head.adjusted(-2, 0, 0, 0), theme.colour("surround"))
+            painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, name)
+            said = ", ".join(t.name for t in s.tints)
+            words = f"first: {said}" if said else ""
+            words += (" · " if words else "") + "tweaks" if s.id in self._mixed.tweaks else ""
+            if words:
+                painter.setFont(theme.face(9))
+                words = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, wide - 8)
+                box = QRectF(6 + k * wide, self._axis() - BOTTOM + 2, wide - 8, BOTTOM - 4)
+                painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, words)
+
+    def _paint_pile(self, painter: QPainter, number: int, p: Pile, slot: _Slot) -> None:
+        box, k = slot.box, self._grown()
+        path = pile(p.id, box)
+        halves(painter, path, p.target.lab, p.recipe.lab)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if not p.reachable:  # the mixture is no more than the nearest: an open ring around what was asked for
+            painter.setPen(QPen(theme.colour("on_surround"), 1.4, Qt.PenStyle.DashLine))
+            painter.drawPath(pile(p.id, box.adjusted(-3, -3, 3, 3)))
+        if p.id == self.held:
+            painter.setPen(QPen(theme.colour("accent"), 2.4))
+            painter.drawPath(pile(p.id, box.adjusted(-5, -4, 5, 4)))
+        painter.setFont(theme.face(9 * k, bold=True))
+        painter.setPen(ink_on(p.recipe.lab))
+        words = f"{number}{' •' * p.pinned}{' !' * (not p.reachable)}"
+        painter.drawText(box.adjusted(0, box.height() * 0.42, 0, 0), Qt.AlignmentFlag.AlignCenter, words)
+        self._paint_recipe(painter, p, slot, k)
+
+    def _lab_of(self, item: Ingredient) -> Lab:
+        if not item.is_pile:
+            return self._mixed.tube(item.id).lab
+        for s in self._strings:
+            for p in s.piles:
+                if p.id == item.id:
+                    return p.recipe.lab
+        return self._mixed.tube(item.id.removeprefix("tint-")).lab
+
+    def _paint_recipe(self, painter: QPainter, p: Pile, slot: _Slot, k: float) -> None:
+        """Parts, a ribbon of the paint and its name; where there is no height for names, two ribbons in a line."""
+        painter.setFont(theme.face(9 * k))
+        metrics = QFontMetricsF(painter.font())
+        line = metrics.ascent() + 1
+        items = p.recipe.ingredients
+        left = slot.box.right() + 6
+        width = slot.row.right() - left - 2
+        across = 1 if len(items) * line <= slot.room + 4 else 2
+        rows = -(-len(items) // across)
+        number = metrics.horizontalAdvance("12") + 3
+        for n, item in enumerate(items):
+            x = left + (n // rows) * width / across
+            y = slot.box.center().y() + (n % rows - rows / 2) * line
+            painter.setPen(theme.colour("on_surround"))
+            words = "t" if item.parts == TOUCH else parts_words(item.parts)
+            alike = Qt.AlignmentFlag.AlignVCenter
+            painter.drawText(QRectF(x, y, number, line), Qt.AlignmentFlag.AlignRight | alike, words)
+            bead = QRectF(x + number + 4, y + line / 2 - 4 * k, 14 * k, 8 * k)
+            painter.fillPath(ribbon(bead), paint_colour(self._lab_of(item)))
+            room = width / across - number - 22 * k
+            if room >= 20:
+                short = _short(item.name)
+                said = metrics.elidedText(short, Qt.TextElideMode.ElideRight, room)
+                painter.drawText(QRectF(bead.right() + 4, y, room, line), alike, said)
+
+
+class _Sideways(QScrollArea):
+    """Tells the view how high the whole is, the bar at its foot counted."""
+
+    def __init__(self, view: StringsView) -> None:
+        super().__init__()
+        self.view = view
+
+    def resizeEvent(self, event: object) -> None:
+        self.view.axis_height = float(self.height())
+        super().resizeEvent(event)  # type: ignore[arg-type]
+
+
+def _short(name: str) -> str:
+    return name.removeprefix("of ")
+
+
+def _item(string: MixString, number: int, p: Pile) -> Item:
+    recipe = ", ".join(ingredient_words(i) for i in p.recipe.ingredients)
+    said = [f"value {numbers.value(p.target.value)}", recipe]
+    if not p.reachable:
+        said.append("out of reach of this palette")
+    if p.pinned:
+        said.append("kept")
+    return Item(p.id, f"{string.name} {number}", ", ".join(said), f"{recipe}\n{p.recipe.why}")

@@ -1,0 +1,142 @@
+"""The window's middle: value scale, centre and tray; the easel in the centre, shared with a panel, or at the tray's
+foot."""
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QRect, QSize, Qt
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
+
+from ochre_stone.desktop.easel.easel import Easel
+from ochre_stone.desktop.scale.scale import LEAST, WIDE, ValueScale
+
+TRAY, LEAST_TRAY = 350, 330
+_STEP = 8
+_MARGIN = 28
+_FOOT = 152
+"""Height of the small picture at the tray's foot in a window 800 high."""
+
+
+@dataclass(frozen=True)
+class Share:
+    """How picture and panel stand in the centre."""
+
+    beside: bool
+    """Side by side; else the picture above the panel."""
+    panel: int
+    """Width or height of the panel."""
+
+
+def share_of(width: int, height: int, aspect: float, least: int) -> Share:
+    """Both as large as the room allows: the greatest product of the picture's area and of the square that fits into the
+    panel, which is at least ``least`` wide and high where there is room for that.
+
+    ``aspect``: width over height of the picture.
+    """
+
+    def picture(w: float, h: float) -> float:
+        w, h = max(w - _MARGIN, 1), max(h - _MARGIN, 1)
+        return min(w, h * aspect) * min(h, w / aspect)
+
+    found = (-1.0, Share(False, least))
+    for beside in (False, True):
+        whole, across = (width, height) if beside else (height, width)
+        for panel in range(min(least, whole // 2), max(whole - 120, whole // 2) + 1, _STEP):
+            side = min(panel, across)
+            area = picture(whole - panel, across) if beside else picture(across, whole - panel)
+            if side >= min(least, whole // 2, across):
+                found = max(found, (area * side * side, Share(beside, panel)), key=lambda f: f[0])
+    return found[1]
+
+
+class _Centre(QWidget):
+    """Easel and panels, laid out by hand."""
+
+    def __init__(self, easel: Easel, sides: QStackedWidget) -> None:
+        super().__init__()
+        self.setObjectName("surround")
+        self.easel, self.sides = easel, sides
+        self.kind, self.least = "", 0
+        easel.setParent(self)
+        sides.setParent(self)
+        self.setMinimumSize(QSize(300, 300))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.arrange()
+
+    def arrange(self) -> None:
+        """Give each its part."""
+        whole = self.rect()
+        if self.kind == "instead":
+            self.sides.setGeometry(whole)
+        elif self.kind == "beside":
+            full = self.easel.full_size()
+            aspect = full[0] / full[1] if full[1] else 4 / 3
+            s = share_of(whole.width(), whole.height(), aspect, self.least)
+            if s.beside:
+                self.easel.setGeometry(QRect(0, 0, whole.width() - s.panel, whole.height()))
+                self.sides.setGeometry(QRect(whole.width() - s.panel, 0, s.panel, whole.height()))
+            else:
+                self.easel.setGeometry(QRect(0, 0, whole.width(), whole.height() - s.panel))
+                self.sides.setGeometry(QRect(0, whole.height() - s.panel, whole.width(), s.panel))
+        else:
+            self.easel.setGeometry(whole)
+
+
+class Stage(QSplitter):
+    """Scale, centre and tray from left to right; both outer parts can be made wider or narrower."""
+
+    def __init__(self, easel: Easel, scale: ValueScale) -> None:
+        super().__init__(Qt.Orientation.Horizontal)
+        self.easel, self.scale = easel, scale
+        self.sides, self.trays = QStackedWidget(), QStackedWidget()
+        self.centre = _Centre(easel, self.sides)
+        self.foot = QWidget()
+        self.foot.setObjectName("foot")
+        self._foot_rows = QVBoxLayout(self.foot)
+        self._foot_rows.setContentsMargins(16, 4, 16, 10)
+        right = QWidget()
+        rows = QVBoxLayout(right)
+        rows.setContentsMargins(0, 0, 0, 0)
+        rows.setSpacing(0)
+        rows.addWidget(self.trays, 1)
+        rows.addWidget(self.foot)
+        right.setMinimumWidth(LEAST_TRAY)
+        self.setHandleWidth(3)
+        self.setChildrenCollapsible(False)
+        for w in (scale, self.centre, right):
+            self.addWidget(w)
+        scale.setMinimumWidth(LEAST)
+        for i, stretch in enumerate((0, 1, 0)):
+            self.setStretchFactor(i, stretch)
+        self.right = right
+        self.foot.hide()
+
+    def share(self, scale: int = WIDE, tray: int = TRAY, whole: int | None = None) -> None:
+        """Give scale and tray their widths, the centre what is left of ``whole``."""
+        width = whole if whole is not None else self.width()
+        self.setSizes([scale, max(width - scale - tray - 2 * self.handleWidth(), 300), tray])
+
+    def arrange(self, kind: str, least: int) -> None:
+        """``kind``: "" for the easel alone, "beside" a panel (at least ``least`` pixels of it), "instead" of it."""
+        c = self.centre
+        c.kind, c.least = kind, least
+        at_foot = kind == "instead"
+        if at_foot != (self.easel.parent() is self.foot):
+            if at_foot:
+                self._foot_rows.addWidget(self.easel)
+            else:
+                self._foot_rows.removeWidget(self.easel)
+                self.easel.setParent(c)
+        self.easel.show()
+        self.foot.setVisible(at_foot)
+        self.sides.setVisible(kind != "")
+        self._fit_foot()
+        c.arrange()
+
+    def _fit_foot(self) -> None:
+        self.foot.setFixedHeight(min(max(round(self.height() * 0.22), 110), 320) if self.height() > 100 else _FOOT)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit_foot()
