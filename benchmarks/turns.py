@@ -123,7 +123,7 @@ class LookAndNote(Walk):
             lambda: note.aperture.setValue(101),
             lambda: note.drawn("area", [(10, 10), (3900, 10), (3900, 2900), (10, 2900)]),
             lambda: note.drawn("line", [(100, 100), (3000, 2000)]),
-            *(lambda p=page: note.pages.show(p) for page in ("Beside", "Ledge", "Read")),
+            *(lambda p=page: note.pages.show(p) for page in ("Beside", "Order", "Read")),
             lambda: w.go_to("Look"),
             *(lambda p=part: sight.toggle(p) for part in ("value", "squint", "chroma", "mirror", "lost")),
             lambda: look.light_page.stops.setValue(5),

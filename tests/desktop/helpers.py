@@ -17,6 +17,7 @@ from PyQt6.QtCore import QPoint, QPointF, QSignalBlocker, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
+    QAbstractScrollArea,
     QAbstractSlider,
     QApplication,
     QComboBox,
@@ -41,6 +42,7 @@ from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.session.notes import FILTERS
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.tray import Stack
 from ochre_stone.desktop.window.window import Window
 from tests.helpers import orchard_file, small_project
 
@@ -54,6 +56,11 @@ def app() -> QApplication:
         _app = make_app(["tests"])
         theme.apply(_app, "middle")
     return _app
+
+
+def _hit(widget: QWidget) -> QWidget:
+    """The part of a widget that the mouse meets."""
+    return widget.viewport() if isinstance(widget, QAbstractScrollArea) else widget
 
 
 class Shared:
@@ -97,7 +104,7 @@ def _state(w: QWidget) -> object:
         return w.isChecked() if w.isCheckable() else None
     if isinstance(w, QLineEdit):
         return w.text()
-    if isinstance(w, QComboBox | QStackedWidget):
+    if isinstance(w, QComboBox | QStackedWidget | Stack):
         return w.currentIndex()
     return w.value() if isinstance(w, QAbstractSlider | QSpinBox | QDoubleSpinBox) else None
 
@@ -109,7 +116,7 @@ def _restore(w: QWidget, state: Any) -> None:
             w.setChecked(state)
     elif isinstance(w, QLineEdit):
         w.setText(state)
-    elif isinstance(w, QComboBox | QStackedWidget):
+    elif isinstance(w, QComboBox | QStackedWidget | Stack):
         w.setCurrentIndex(min(state, w.count() - 1))
     else:
         w.setValue(state)  # type: ignore[attr-defined]
@@ -138,8 +145,8 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
     for page in (p for s in w.stations for p in vars(s).values() if hasattr(p, "_made_for")):
         page._made_for = None
     box = w.at("Paint box")
-    box.reach_page.smallest = None
-    box.reach_page.keep.clear()
+    box.fewest_page.smallest = None
+    box.fewest_page.keep.clear()
     box.charts_page.chart, box.charts_page._kinds_of = None, None
     box.calibrate_page._gathered.clear()
     w.scale.chosen = 0
@@ -149,7 +156,6 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
             with QSignalBlocker(widget):
                 _restore(widget, state)
             widget.updateGeometry()
-    w.ledge.by_subject = False
     w.resize(session.settings.width, session.settings.height)
     w.easel.fit()
     w.easel.take(None)
@@ -233,7 +239,7 @@ class WindowCase(unittest.TestCase):
     def click(self, widget: QWidget, at: QPoint | QPointF | None = None) -> None:
         """A left click of the mouse."""
         place = QPoint(round(at.x()), round(at.y())) if at is not None else widget.rect().center()
-        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, pos=place)
+        QTest.mouseClick(_hit(widget), Qt.MouseButton.LeftButton, pos=place)
         self.app.processEvents()
 
     def click_picture(self, x: float, y: float) -> None:
@@ -242,6 +248,7 @@ class WindowCase(unittest.TestCase):
 
     def drag(self, widget: QWidget, start: QPointF, end: QPointF, steps: int = 6) -> None:
         """Press, move and release."""
+        widget = _hit(widget)
         QTest.mousePress(widget, Qt.MouseButton.LeftButton, pos=start.toPoint())
         for i in range(1, steps + 1):
             QTest.mouseMove(widget, (start + (end - start) * i / steps).toPoint())

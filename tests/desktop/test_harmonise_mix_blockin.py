@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 
 from ochre_stone.core.colour.wheel import turn
 from ochre_stone.desktop.widgets import theme
@@ -92,23 +92,24 @@ class MixStation(PictureCase):
             self.studio.undo.undo()
 
     def test_piles_of_equal_value_stand_level(self):
-        score = self.window.at("Mix").score
-        for s_row, s in enumerate(self.studio.document.mixed.strings):
-            for t_row, t in enumerate(self.studio.document.mixed.strings):
-                for p in s.piles:
-                    for q in t.piles:
-                        same = p.target.value == q.target.value
-                        aligned = abs(score.box(s_row, p).center().x() - score.box(t_row, q).center().x()) < 0.5
-                        self.assertEqual(same, aligned)
+        view, scale = self.window.at("Mix").strings, self.window.scale
+        offset = scale.mapTo(self.window, QPoint(0, 0)).y() - view.mapTo(self.window, QPoint(0, 0)).y()
+        for s in self.studio.document.mixed.strings:
+            for p in s.piles:
+                y = view.box_of(p.id).center().y()
+                self.assertAlmostEqual(y, scale._y(p.target.value) + offset, delta=1.5, msg="level with the scale")
 
-    def test_keys_walk_the_score(self):
+    def test_keys_walk_the_strings(self):
         w = self.window
-        w.at("Mix").score.setFocus()
-        w.session.piles.choose(self.studio.document.mixed.strings[0].piles[0].id)
-        self.key(Qt.Key.Key_Right, widget=w.at("Mix").score)
-        self.assertEqual(w.session.piles.in_hand, self.studio.document.mixed.strings[0].piles[1].id)
-        self.key(Qt.Key.Key_Down, widget=w.at("Mix").score)
-        self.assertTrue(w.session.piles.in_hand.startswith(self.studio.document.mixed.strings[1].id))
+        strings, view = self.studio.document.mixed.strings, w.at("Mix").strings
+        view.setFocus()
+        w.session.piles.choose(strings[0].piles[0].id)
+        self.key(Qt.Key.Key_Up, widget=view)
+        self.assertEqual(w.session.piles.in_hand, strings[0].piles[1].id, "up is lighter")
+        value = strings[0].piles[1].target.value
+        self.key(Qt.Key.Key_Right, widget=view)
+        nearest = min(strings[1].piles, key=lambda p: abs(p.target.value - value))
+        self.assertEqual(w.session.piles.in_hand, nearest.id)
 
     def test_take_another_recipe_and_undo(self):
         w = self.window.at("Mix")
@@ -130,7 +131,7 @@ class MixStation(PictureCase):
         self.studio.undo.undo()
         self.assertEqual(next(p for p in self.studio.document.mixed.strings[0].piles if p.id == free.id), free)
 
-    def test_ledge_shows_target_touching_mixture(self):
+    def test_the_scale_shows_target_touching_mixture(self):
         mixtures = self.window.session.notes.mixtures()
         self.assertTrue({n.id for n in self.studio.document.notes if n.group in ("skin", "sky")} <= set(mixtures))
 

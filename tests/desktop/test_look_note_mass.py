@@ -1,6 +1,7 @@
 """Look, Note and Mass by mouse and keys; undo everywhere."""
 
 import unittest
+from itertools import pairwise
 from unittest import mock
 
 import numpy as np
@@ -140,7 +141,7 @@ class NoteStationTest(PictureCase):
         self.key(Qt.Key.Key_Return, widget=w.at("Note").read_page.name)
         self.assertEqual(self.studio.document.notes[0].name, "As warm cheek", "letters with a shortcut can be typed")
         with mock.patch.object(QInputDialog, "getText", return_value=("cheek", True)):
-            w.ledge.setFocus()
+            w.scale.setFocus()
             self.key(Qt.Key.Key_F2)
         self.assertEqual(self.studio.document.notes[0].name, "cheek")
         self.key(Qt.Key.Key_Delete)
@@ -168,37 +169,39 @@ class NoteStationTest(PictureCase):
         self.assertEqual(self.studio.document.notes[0].aperture, size + 2, "the note in hand follows")
         self.assertEqual(w.easel.tool.aperture, size + 2)
 
-    def test_ledge_walks_dark_to_light_by_key(self):
+    def test_keys_on_the_scale_walk_from_dark_to_light(self):
         for x, y in ((30, 20), (30, 100), (230, 100)):
             self.click_picture(x, y)
         self.settle()
-        ledge = self.window.ledge
-        ledge.setFocus()
+        scale = self.window.scale
+        scale.setFocus()
         for _ in range(5):
-            self.key(Qt.Key.Key_Left, widget=ledge)
+            self.key(Qt.Key.Key_Down, widget=scale)
         seen = [self.studio.selected]
         for _ in range(3):
-            self.key(Qt.Key.Key_Right, widget=ledge)
+            self.key(Qt.Key.Key_Up, widget=scale)
             seen.append(self.studio.selected)
         values = [self.studio.document.note(n).lab[0] for n in seen]
         self.assertEqual(len(set(seen)), 4)
         self.assertEqual(values, sorted(values))
 
-    def test_dabs_stand_at_their_values_and_do_not_hide_each_other(self):
+    def test_dabs_stand_in_the_order_of_their_values_and_do_not_hide_each_other(self):
         self.click(self.window.at("Note").suggest)
         self.settle()
-        ledge = self.window.ledge
-        places = ledge.places()
-        for note, box in places:
-            x = ledge._x(float(value_of_lightness(note.lab[0])))
-            self.assertAlmostEqual(box.center().x(), x, delta=6)
-        for i, (_, a) in enumerate(places):
-            for _, b in places[i + 1 :]:
-                both = a.intersected(b)
-                self.assertLess(both.width() * both.height(), 0.55 * a.width() * a.height())
+        scale = self.window.scale
+        places = scale.places()
+        values = [float(value_of_lightness(self.studio.document.note(i).lab[0])) for i, _ in places]
+        self.assertEqual(values, sorted(values, reverse=True))
+        self.assertTrue(scale.named, "names are beside them")
+        for (_, a), (_, b) in pairwise(places):
+            self.assertLessEqual(a.bottom(), b.top() + 0.01)
+        for (_, a), value in zip(places, values, strict=True):
+            others = [abs(value - v) for v in values if v != value]
+            if min(others) > 0.6:  # nothing near: nothing moves it
+                self.assertAlmostEqual(a.center().y(), scale._y(value), delta=0.6)
         note, box = places[-1]
-        self.click(ledge, box.center())
-        self.assertEqual(self.studio.selected, note.id)
+        self.click(scale, box.center())
+        self.assertEqual(self.studio.selected, note)
 
     def test_suggesting_twice_adds_nothing(self):
         self.click(self.window.at("Note").suggest)

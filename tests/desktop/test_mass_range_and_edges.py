@@ -5,8 +5,6 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QPushButton
 
 from ochre_stone.core.masses.tone import FINISHES
-from ochre_stone.core.mixing.strings.targets import MixString, Pile, PileTarget
-from ochre_stone.desktop.widgets.score import columns
 from tests.desktop.helpers import shown
 from tests.desktop.test_mass_in_full import MassCase
 
@@ -180,15 +178,3 @@ class HangsOnNumbers(MassCase):
         self.key(Qt.Key.Key_J)
         self.encircle(205, 115, 315, 235)
         self.assertEqual(self.choice.edges, (), "painting parts masses")
-
-    def test_a_score_keeps_ladders_level_with_strings(self):
-        def string(*values: float) -> MixString:
-            piles = tuple(
-                Pile(f"x-{i}", PileTarget((50.0, 0.0, 0.0), v, "rule"), None, (), True, 1)
-                for i, v in enumerate(values, 1)
-            )
-            return MixString("x", "x", piles, ())
-
-        self.assertEqual(list(columns(string(2.0, 3.5, 5.0)).values()), [2.0, 3.5, 5.0])
-        self.assertEqual(list(columns(string(3.62, 3.9, 5.1)).values()), [3.5, 4.0, 5.0])
-        self.assertEqual(list(columns(string(8.0, 8.1, 8.2, 8.3)).values()), [8.0, 8.1, 8.2, 8.3], "too crowded")

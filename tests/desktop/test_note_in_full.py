@@ -1,4 +1,4 @@
-"""Note in full, by keys and clicks: areas, lines, two colours, beside, schools, the ledge; and the loop stays free."""
+"""Note in full, by keys and clicks: areas, lines, two colours, beside, schools, the scale; and the loop stays free."""
 
 from itertools import pairwise
 
@@ -114,7 +114,7 @@ class Tools(PictureCase):
         self.assertEqual(len(self.studio.document.notes), 1)
         self.assertEqual(self.studio.selected, self.last().id)
         self.key(Qt.Key.Key_D)
-        self.assertTrue(self.window.ledge.hasFocus())
+        self.assertTrue(self.window.scale.hasFocus())
         self.key(Qt.Key.Key_L, CTRL)
         self.assertTrue(self.last().locked)
 
@@ -139,7 +139,7 @@ class Reading(PictureCase):
         self.assertNotEqual(self.note.read_page.value.text(), munsell)
         self.assertIn(munsell, self.note.read_page.details.text())
         self.assertIn("1 white to 9 black", self.note.read_page.details.text())
-        numbers_shown = w.ledge.accessibleDescription()
+        numbers_shown = w.scale.accessibleDescription()
         self.assertIn(self.note.read_page.value.text(), numbers_shown)
         self.assertNotIn(munsell, numbers_shown)
         self.assertEqual(memory.load().school, "9-white-first")
@@ -188,49 +188,50 @@ class Reading(PictureCase):
         self.assertEqual(len(colours), 3)
 
 
-class LedgePage(PictureCase):
+class OrderPage(PictureCase):
     def setUp(self) -> None:
         super().setUp()
         self.window.go_to("Note")
         self.note = self.window.at("Note")
         self.note.ask_suggestions()
         self.settle()
-        self.click(self.note.pages.buttons["Ledge"])
+        self.click(self.note.pages.buttons["Order"])
 
     def test_covered_in_words(self):
-        self.assertIn("notes cover", self.note.ledge_page.covered.text())
+        self.assertIn("notes cover", self.note.order_page.covered.text())
 
     def test_order_by_subject(self):
-        ledge = self.window.ledge
-        self.note.ledge_page.order.setCurrentIndex(1)
-        self.note.ledge_page.order.activated.emit(1)
-        places = ledge.places()
-        subjects = [n.subject for n, _ in sorted(places, key=lambda p: p[1].center().x())]
+        scale = self.window.scale
+        self.note.order_page.order.setCurrentIndex(1)
+        self.note.order_page.order.activated.emit(1)
+        places = scale.places()
+        notes = {n.id: n for n in self.studio.document.notes}
+        subjects = [notes[i].subject for i, _ in sorted(places, key=lambda p: p[1].center().y())]
         self.assertEqual(len(list(dict.fromkeys(subjects))), len(set(subjects)))
         runs = sum(a != b for a, b in pairwise(subjects))
         self.assertEqual(runs, len(set(subjects)) - 1, "each subject stands together")
-        self.assertEqual(memory.load().ledge_order, "subject")
+        self.assertEqual(memory.load().note_order, "subject")
 
     def test_filter(self):
-        ledge, total = self.window.ledge, len(self.studio.document.notes)
-        self.note.ledge_page.filter.setCurrentText("shadow")
-        self.note.ledge_page.filter.activated.emit(0)
-        some = len(ledge.places())
+        scale, total = self.window.scale, len(self.studio.document.notes)
+        self.note.order_page.filter.setCurrentText("shadow")
+        self.note.order_page.filter.activated.emit(0)
+        some = len(scale.places())
         self.assertTrue(0 < some < total)
-        self.note.ledge_page.filter.setCurrentText("light")
-        self.note.ledge_page.filter.activated.emit(0)
-        self.assertEqual(some + len(ledge.places()), total)
+        self.note.order_page.filter.setCurrentText("light")
+        self.note.order_page.filter.activated.emit(0)
+        self.assertEqual(some + len(scale.places()), total)
         self.assertTrue(any(m.dimmed for m in self.window.easel._marks))
-        self.note.ledge_page.filter.setCurrentText("locked")
-        self.note.ledge_page.filter.activated.emit(0)
-        self.assertEqual(len(ledge.places()), 0)
+        self.note.order_page.filter.setCurrentText("locked")
+        self.note.order_page.filter.activated.emit(0)
+        self.assertEqual(len(scale.places()), 0)
 
     def test_merge_and_undo(self):
         first = self.studio.document.notes[0]
         copy = first.model_copy(update={"id": "n90", "name": "copy", "share": 0.0})
         self.studio.change("Copy", self.studio.document.with_note(copy))
         self.settle()
-        self.assertIn("copy", self.note.ledge_page.alike.text())
+        self.assertIn("copy", self.note.order_page.alike.text())
         before = len(self.studio.document.notes)
         self.key(Qt.Key.Key_M, CTRL)
         self.assertLess(len(self.studio.document.notes), before)
@@ -242,7 +243,7 @@ class LedgePage(PictureCase):
         note = self.studio.document.notes[3]
         self.studio.select(note.id)
         self.key(Qt.Key.Key_L, CTRL)
-        w.ledge.setFocus()
+        w.scale.setFocus()
         self.key(Qt.Key.Key_Delete)
         self.assertIn("locked", w.last_told)
         self.assertTrue(any(n.id == note.id for n in self.studio.document.notes))

@@ -64,7 +64,7 @@ class Walk(WindowCase):
         self.assertTrue(w.studio.strings_ready())
         strings = w.studio.document.mixed.strings
         self.assertTrue(strings)
-        self.click(w.at("Mix").score, w.at("Mix").score.box(0, strings[0].piles[1]).center())
+        self.click(w.at("Mix").strings, w.at("Mix").strings.box_of(strings[0].piles[1].id).center())
         self.assertEqual(w.session.piles.in_hand, strings[0].piles[1].id)
         self.assertIn("Value", w.at("Mix").pile_page.result.text())
         # Block in

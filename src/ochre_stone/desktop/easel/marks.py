@@ -25,7 +25,7 @@ class Mark:
     area: tuple[tuple[float, float], ...] = ()
     chosen: bool = False
     dimmed: bool = False
-    """Left out by the ledge's filter."""
+    """Left out by the filter."""
 
 
 @dataclass(frozen=True)

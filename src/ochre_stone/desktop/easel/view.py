@@ -36,7 +36,7 @@ class EaselView(QWidget):
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(QSize(200, 160))
+        self.setMinimumSize(QSize(160, 90))
         self.setAccessibleName("Easel: the picture")
         self.setAccessibleDescription("Arrow keys move the cross, Space or Enter clicks there, Escape puts a tool away")
         self._image: QImage | None = None

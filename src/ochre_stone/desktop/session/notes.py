@@ -29,7 +29,7 @@ class Notes(QObject):
     """Every change is one undoable step; what cannot be done is told in one sentence."""
 
     filtered = pyqtSignal()
-    """Other notes stand on the ledge."""
+    """Other notes stand on the scale."""
     name_wanted = pyqtSignal(str)
     """The painter is to be asked for another name of a note."""
 

@@ -35,7 +35,7 @@ class Settings(BaseModel):
     palette_surface: Literal["white", "grey", "wood"] = "grey"
     monitor_profile: str = Field(default="", max_length=5000)
     """A chosen file; empty for what the desktop knows."""
-    ledge_order: Literal["value", "subject"] = "value"
+    note_order: Literal["value", "subject"] = "value"
     folder: str = Field(default="", max_length=5000)
     width: int = Field(default=1280, ge=200, le=20_000)
     height: int = Field(default=800, ge=200, le=20_000)

@@ -70,7 +70,7 @@ class Station(QWidget):
         self.side: QWidget | None = None
         """The panel in the centre, if any."""
         self.pages: Pages | None = None
-        self.tray = Tray(self, (16, 12, 16, 12))
+        self.tray = Tray(self, (16, 10, 16, 3))
         self.build()
         self.tray.rows.addStretch(1)
         self.studio.changed.connect(self.document_changed)

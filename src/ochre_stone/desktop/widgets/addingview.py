@@ -12,7 +12,7 @@ from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import halves, pile
 
-_ROW, _CUT = 36, 20
+_ROW, _CUT = 32, 20
 
 
 def step_words(step: Step) -> str:

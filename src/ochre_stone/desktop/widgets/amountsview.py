@@ -11,7 +11,7 @@ from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import paint_colour, ribbon
 from ochre_stone.export.tables import ribbon_words
 
-_ROW, _NAMES, _FIGURES = 24, 112, 96
+_ROW, _NAMES, _FIGURES = 21, 112, 96
 
 
 class AmountsView(QWidget):
@@ -48,6 +48,6 @@ class AmountsView(QWidget):
             words = metrics.elidedText(name, Qt.TextElideMode.ElideRight, _NAMES - 10)
             painter.drawText(QRectF(0, top, _NAMES - 8, _ROW), flags, words)
             long = 10 + (room - 10) * (ml / most) ** 0.5  # the root: a touch stays to be seen beside a long ribbon
-            painter.fillPath(ribbon(QRectF(_NAMES, top + 7, long, 10)), paint_colour(lab))
+            painter.fillPath(ribbon(QRectF(_NAMES, top + 6, long, 10)), paint_colour(lab))
             right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
             painter.drawText(QRectF(self.width() - _FIGURES, top, _FIGURES, _ROW), right, ribbon_words(ml))

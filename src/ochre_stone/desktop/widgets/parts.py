@@ -4,9 +4,21 @@ import html
 from collections.abc import Callable
 from typing import TypeVar, cast
 
-from PyQt6.QtCore import QSignalBlocker, Qt
-from PyQt6.QtGui import QFontMetricsF
-from PyQt6.QtWidgets import QComboBox, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import QSignalBlocker, QSize, Qt, QTimer
+from PyQt6.QtGui import QFontMetricsF, QResizeEvent
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QLabel,
+    QLayout,
+    QListView,
+    QListWidget,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QToolTip,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ochre_stone.desktop.widgets import theme
 
@@ -32,6 +44,67 @@ class Words(QLabel):
         for mark in ("<b>", "</b>", "<br>", "&nbsp;"):
             text = text.replace(html.escape(mark, quote=False), mark)
         super().setText(text)
+
+
+class Aside(QToolButton):
+    """Words that explain, at hand but not in the way: shown by pointing, by a press or by a key."""
+
+    def __init__(self, about: str = "More about this") -> None:
+        super().__init__()
+        self.setText("?")
+        self.setAccessibleName(about)
+        self._words = ""
+        self.clicked.connect(self._show)
+        self.setVisible(False)
+
+    def setText(self, words: str | None) -> None:
+        """What is explained; "" takes the sign away."""
+        if not self.text():
+            super().setText(words)
+            return
+        self._words = words or ""
+        self.setToolTip(plain(self._words))
+        self.setAccessibleDescription(self._words)
+        self.setVisible(bool(self._words))
+
+    @property
+    def words(self) -> str:
+        return self._words
+
+    def _show(self) -> None:
+        QToolTip.showText(self.mapToGlobal(self.rect().bottomLeft()), f"<p>{html.escape(self._words)}</p>", self)
+
+
+class ListBox(QListWidget):
+    """A list that takes the height that is left, as far as it has rows; beyond that it scrolls within itself."""
+
+    def __init__(self, name: str, least: int) -> None:
+        super().__init__()
+        self._least = least
+        self.setAccessibleName(name)
+        self.setWordWrap(True)
+        self.setResizeMode(QListView.ResizeMode.Adjust)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumHeight(least)
+        model = self.model()
+        assert model is not None
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self._fit)
+        for signal in (model.rowsInserted, model.rowsRemoved, model.modelReset):
+            signal.connect(lambda *_: self._later.start())
+
+    def sizeHint(self) -> QSize:
+        return QSize(super().sizeHint().width(), self._least)
+
+    def resizeEvent(self, e: QResizeEvent | None) -> None:
+        super().resizeEvent(e)
+        self._later.start()
+
+    def _fit(self) -> None:
+        rows = sum(self.sizeHintForRow(i) for i in range(self.count()))
+        self.setMaximumHeight(max(self._least, rows + 2 * self.frameWidth() + 4))
 
 
 def plain(tip: str) -> str:

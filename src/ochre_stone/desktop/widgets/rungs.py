@@ -19,7 +19,7 @@ class Rungs(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(62)
+        self.setFixedHeight(52)
         self._rungs: Sequence[tuple[Lab, str]] = ()
         self._chosen = False
 
@@ -32,7 +32,7 @@ class Rungs(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 62)
+        return QSize(300, 52)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -43,7 +43,7 @@ class Rungs(QWidget):
         edges = [left + round(whole * i / len(self._rungs)) for i in range(len(self._rungs) + 1)]
         painter.setFont(theme.face(8.5))
         for i, (lab, word) in enumerate(self._rungs):
-            box = QRectF(edges[i], 7, edges[i + 1] - edges[i], self.height() - 14)
+            box = QRectF(edges[i], 5, edges[i + 1] - edges[i], self.height() - 10)
             painter.fillRect(box, paint_colour(lab))
             painter.setPen(ink_on(lab))
             upper = box.adjusted(0, 5, 0, -box.height() / 2)

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QPushButton,
+    QSizePolicy,
     QSlider,
     QVBoxLayout,
     QWidget,
@@ -42,6 +43,19 @@ class Tray:
         title = Words(words)
         title.setProperty("kind", "title")
         self.row(title, None, *widgets).setSpacing(4)
+
+    def list(self, box: QWidget) -> None:
+        """A list, which gets the height that is left."""
+        self.rows.addWidget(box, 100)
+
+    def head(self, words: str, *widgets: QWidget) -> Words:
+        """A heading, and at its end what belongs to it."""
+        label = Words(words)
+        label.setProperty("kind", "head")
+        label.setWordWrap(True)
+        label.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.row(label, *widgets).setStretch(0, 1)
+        return label
 
     def row(self, *widgets: QWidget | None) -> QHBoxLayout:
         """Widgets in a row; None takes the room that is left."""
@@ -81,7 +95,7 @@ class Pages:
         self.names = names
         self.bar, self.stack = QWidget(), Stack()
         tray.rows.addWidget(self.bar)
-        tray.rows.addWidget(self.stack)
+        tray.rows.addWidget(self.stack, 100)
         line = QHBoxLayout(self.bar)
         line.setContentsMargins(0, 2, 0, 2)
         line.setSpacing(0)

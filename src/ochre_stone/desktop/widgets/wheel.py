@@ -70,7 +70,8 @@ class WheelView(QWidget):
         self.update()
 
     def _radius(self) -> float:
-        return min(self.width(), self.height()) / 2 - 74
+        # Words stand outside: wide ones at the sides, high ones above and below.
+        return max(min(self.width() / 2 - theme.sized(78), self.height() / 2 - theme.sized(44)), 40.0)
 
     def _middle(self) -> QPointF:
         return QPointF(self.width() / 2, self.height() / 2)

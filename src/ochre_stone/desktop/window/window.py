@@ -262,7 +262,7 @@ class Window(QMainWindow):
             notes.targets() if station.compares != "nothing" else {},
             mixtures,
             notes.without_pile(mixtures),
-            by_subject=self.settings.ledge_order == "subject",
+            by_subject=self.settings.note_order == "subject",
         )
         self.scale.show_notes(shown, self.studio.selected)
         self.showing.show_marks(station.marked())

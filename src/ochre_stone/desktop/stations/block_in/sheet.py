@@ -1,18 +1,18 @@
 """The Sheet page of Block in: the canvas, and the sheet as it will print, with what it takes."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QDate, QTimer
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox
 
 from ochre_stone.core.mixing.session.amounts import USUAL_MM, grams, shopping
-from ochre_stone.core.paint.cautions import cautions
+from ochre_stone.core.paint.cautions import cautions, hazards
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import Sheet, make_sheet, means_of
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.amountsview import AmountsView
-from ochre_stone.desktop.widgets.parts import Words, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, narrow, quietly
 from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.export.pdf import sheet_pdf
@@ -49,28 +49,28 @@ class SheetPage:
         self.unit.addItems(["cm", "in"])
         self.unit.setAccessibleName("Unit")
         self.unit.activated.connect(lambda _: self.set_canvas("Canvas unit", unit=self.unit.currentText()))
-        tray.rows.addWidget(self.format)
+        self.paper = QComboBox()
+        self.paper.addItems(["A4", "A3", "Letter"])
+        self.paper.setAccessibleName("Paper")
+        self.paper.setToolTip("Paper of the sheet")
+        self.paper.activated.connect(lambda _: self.set_canvas("Paper", paper=self.paper.currentText()))
+        tray.row(narrow(self.format), Words("on"), self.paper).setStretch(0, 1)
         tray.row(self.width_, Words("×"), self.height_, self.unit)
         self.thickness, self.thickness_shown = tray.slider(
-            "Paint thickness", 5, 100, "Millimetres of wet paint: .1 thin, .2 usual, .5 generous"
+            "Thickness", 5, 100, "Millimetres of wet paint: .1 thin, .2 usual, .5 generous", one_row=True
         )
         self.thickness.valueChanged.connect(
             lambda v: self.set_canvas("Paint thickness", "thickness", thickness=v / 100)
         )
-        self.spare, self.spare_shown = tray.slider("To spare", 0, 100, "Extra for waste and corrections")
+        self.spare, self.spare_shown = tray.slider("To spare", 0, 100, "Extra for waste and corrections", one_row=True)
         self.spare.valueChanged.connect(lambda v: self.set_canvas("To spare", "spare", spare=v / 100))
-        self.paper = QComboBox()
-        self.paper.addItems(["A4", "A3", "Letter"])
-        self.paper.setAccessibleName("Paper")
-        self.paper.activated.connect(lambda _: self.set_canvas("Paper", paper=self.paper.currentText()))
         self.save = button("Save the sheet…", "As PDF, SVG or PNG (Ctrl+P)", "main")
         self.save.clicked.connect(lambda: save())
-        tray.row(self.paper, self.save, None)
-        self.transfer = button("Transfer at canvas size…", "The outlines over pages of this paper (Ctrl+T)", "small")
+        self.transfer = button("Transfer…", "The outlines at canvas size, over pages of this paper (Ctrl+T)")
         self.transfer.clicked.connect(lambda: transfer())
         self.usual = button("", "The usual thickness of this medium", "small")
         self.usual.clicked.connect(lambda: self.set_canvas("Usual thickness", thickness=self._usual()))
-        tray.row(self.transfer, self.usual, None)
+        tray.row(self.save, self.transfer, self.usual, None)
         self.state = tray.label("", "quiet")
         self.go = button("", "")
         self.go.clicked.connect(lambda: session.go.emit(self._missing_station(), ""))
@@ -78,10 +78,10 @@ class SheetPage:
         self.amount_head = tray.label("To squeeze out", "head")
         self.amounts = AmountsView()
         tray.rows.addWidget(self.amounts)
-        self.white = tray.label("", "quiet")
         self.buy = tray.label("", "warning")
-        self.care_head = tray.label("Cautions", "head")
-        self.care = tray.label("", "quiet")
+        self.care = tray.label("", "warning")
+        self.cared: Callable[[Sequence[str]], None] = lambda said: None
+        """Is told the cautions of what the sheet takes."""
         self.sheet: Sheet | None = None
         self.pdf = b""
         self._made_for: object = None
@@ -199,20 +199,24 @@ class SheetPage:
 
     def _amounts(self) -> None:
         shown = bool(self.pdf) and self.sheet is not None
-        for w in (self.amount_head, self.amounts, self.white, self.care_head, self.care):
+        for w in (self.amount_head, self.amounts):
             w.setVisible(shown)
         self.buy.hide()
+        self.care.hide()
         if self.sheet is None or not shown:
             return
         known = self.sheet.document.mixed.tube
         self.amounts.show_rows([(known(i).short, known(i).lab, ml) for i, ml in self.sheet.amounts.tubes.items()])
         a = self.sheet.amounts
         weight = sum(grams(ml, self.sheet.document.mixed.tube(i)) for i, ml in a.tubes.items())
-        self.white.setText(f"{a.total:.0f} ml in all, {weight:.0f} g, {a.white_share:.0%} of it white.")
+        self.amount_head.setText(f"To squeeze out: {a.total:.0f} ml, {weight:.0f} g, {a.white_share:.0%} white")
         stock = means_of(self.keeper.box).stock
         missing = shopping(a, stock) if stock else []
         names = self.sheet.document.mixed
         rows = [f"{names.tube(m.tube).short} {m.short:.0f} ml ({m.to_buy()} of 40 ml)" for m in missing]
         self.buy.setText(f"To buy: {'; '.join(rows)}." if rows else "")
         self.buy.setVisible(bool(rows))
-        self.care.setText("\n".join(cautions(self.sheet.tubes)))
+        risky = [t.short for t in self.sheet.tubes if hazards(t)]
+        self.care.setText(f"Can hurt: {', '.join(risky)}; see Cautions.")
+        self.care.setVisible(bool(risky))
+        self.cared(cautions(self.sheet.tubes))

@@ -8,6 +8,7 @@ from ochre_stone.core.picture.views import View
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.stations.block_in.care import CarePage
 from ochre_stone.desktop.stations.block_in.lay import LayPage
 from ochre_stone.desktop.stations.block_in.sheet import SheetPage
 from ochre_stone.desktop.stations.saving import save_transfer
@@ -31,10 +32,12 @@ class BlockIn(Station):
         self.easel = button("At the easel", "One pile at a time, full screen (F11)", "small")
         self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
         self.tray.title("Block in", self.easel)
-        self.pages = pages = Pages(self.tray, "Sheet", "Lay in")
+        self.pages = pages = Pages(self.tray, "Sheet", "Cautions", "Lay in")
         self.sheet_page = pages.fill(
             "Sheet", lambda tray: SheetPage(tray, session, self.save_sheet, lambda: save_transfer(self, session))
         )
+        self.care_page = pages.fill("Cautions", CarePage)
+        self.sheet_page.cared = self.care_page.show_cautions
         self.lay_page = pages.fill("Lay in", lambda tray: LayPage(tray, self.studio))
         self.panels = self.side = QStackedWidget()
         self.panels.addWidget(self.sheet_page.view)

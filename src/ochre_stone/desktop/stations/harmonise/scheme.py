@@ -1,12 +1,12 @@
 """The Scheme page of Harmonise: schemes ranked, turned, locked to the dominant; accents; notes pulled, value kept."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QHBoxLayout, QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QHBoxLayout, QListWidgetItem
 
 from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.harmony.schemes import ACCENT_SHARE, CLEAR, TITLES, SchemeFit, places
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
-from ochre_stone.desktop.widgets.parts import Words, button, quietly
+from ochre_stone.desktop.widgets.parts import ListBox, Words, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 _MOST_ARMS = 4
@@ -27,12 +27,10 @@ class SchemePage:
             b.clicked.connect(lambda _, n=name: self._wheel(n))
         tray.row(Words("Wheel"), *self.wheels.values(), None)
         tray.label("Schemes, best first", "head")
-        self.list = QListWidget()
-        self.list.setAccessibleName("Schemes, best first")
-        self.list.setFixedHeight(214)
+        self.list = ListBox("Schemes, best first", 130)
         self.list.itemClicked.connect(lambda item: self._choose(item.data(Qt.ItemDataRole.UserRole)))
         self.list.itemActivated.connect(lambda item: self._choose(item.data(Qt.ItemDataRole.UserRole)))
-        tray.rows.addWidget(self.list)
+        tray.list(self.list)
         self.verdict = tray.label("", "quiet")
         self.lock = QCheckBox("keep the dominant hue")
         self.lock.setToolTip("One arm stays on the hue that weighs most; schemes are fitted about it and not turned")
@@ -105,7 +103,7 @@ class SchemePage:
         """Leave the note in hand out of the harmony, or take it in again."""
         chosen, held = self.studio.selected, self.harmony.choice.held
         if chosen is None:
-            self.studio.told.emit("Choose a note on the ledge or the wheel first.")
+            self.studio.told.emit("Choose a note on the scale or the wheel first.")
             self.refresh()
             return
         name = self.studio.document.note(chosen).name

@@ -11,7 +11,7 @@ from ochre_stone.core.project.massing import mass_at
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted, quietly
+from ochre_stone.desktop.widgets.parts import Aside, Words, button, clear, fitted, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -69,10 +69,12 @@ class LightPage:
 
     def __init__(self, tray: Tray, masses: Masses) -> None:
         self.masses, self.studio = masses, masses.studio
-        tray.label(
+        sure = Aside("How sure this is")
+        sure.setText(
             "A suggestion: no single photo tells light from shadow for sure. Correct it by the division, by clicking "
-            "a mass, or by painting over.", "quiet")  # fmt: skip
-        tray.label("Divided at value", "head")
+            "a mass, or by painting over."
+        )
+        tray.head("Divided at value", sure)
         self.division = QDoubleSpinBox()
         self.division.setRange(0.1, 9.9)
         self.division.setSingleStep(0.1)

@@ -109,7 +109,7 @@ class SwapPage:
                 new = new.with_note(Note(id=new.fresh_note_id(), name=name, lab=self._lab(m), role=role))
         if new is not self.studio.document:
             self.studio.change("Note the swapped colours", new)
-            self.studio.told.emit("The swapped colours stand on the ledge; name their subjects at Note.")
+            self.studio.told.emit("The swapped colours stand on the scale; name their subjects at Note.")
 
     def refresh(self) -> None:
         plan = self.masses.plan

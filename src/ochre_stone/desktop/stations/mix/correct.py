@@ -25,7 +25,7 @@ from ochre_stone.desktop.session.reader import ReaderLink
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.mix.photo import PilePhoto
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import Aside, button, quietly
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.devices.madeup import painted
@@ -38,10 +38,10 @@ class CorrectPage:
 
     def __init__(self, tray: Tray, piles: Piles, reader: ReaderLink, settings: Settings) -> None:
         self.tray, self.piles, self.studio, self.link, self.settings = tray, piles, piles.studio, reader, settings
-        self.head = tray.label("", "head")
-        self.swatch = HalvesSwatch(84)
-        tray.rows.addWidget(self.swatch)
-        self.ask = tray.label("The pile is too …: say it, value first; or read it.", "quiet")
+        self.learnt = Aside("What was learnt of the tubes")
+        self.head = tray.head("", self.learnt)
+        self.swatch, self.half = HalvesSwatch(62), HalvesSwatch(62)
+        tray.row(self.swatch, self.half).setSpacing(6)
         self.box = QWidget()
         grid = QGridLayout(self.box)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -65,21 +65,19 @@ class CorrectPage:
         tray.row(self.much, self.say, self.reader, None)
         self.verdict = tray.label("")
         self.advice = tray.label("")
-        self.half = HalvesSwatch(64)
-        tray.rows.addWidget(self.half)
         self.done = button("I put this in", "The pile now holds it: read it again", "main")
         self.done.clicked.connect(lambda: self.put_in(1.0))
         self.half_done = button("Half of it", "You put in half: look first, then go on")
         self.half_done.clicked.connect(lambda: self.put_in(0.5))
         tray.row(self.done, self.half_done, None)
         self.other = tray.label("", "quiet")
-        self.learnt = tray.label("", "quiet")
-        self.forget = button("Forget this pile's readings", "It counts as mixed as planned again", "small")
+        self.forget = button("Forget readings", "It counts as mixed as planned again", "small")
         self.forget.clicked.connect(self.forget_it)
-        tray.row(self.forget, None)
-        self.spot = button("From a photo…", "A photo of the palette with a grey card in it")
+        self.spot = button("From a photo…", "A photo of the palette with a grey card in it", "small")
         self.spot.clicked.connect(self.from_photo)
-        tray.row(self.spot, None)
+        self.figures = button("Figures…", "Type what an instrument of your own reads", "small", checkable=True)
+        self.figures.toggled.connect(self._show_figures)
+        tray.row(self.spot, self.figures, self.forget, None)
         self.typed = [QDoubleSpinBox() for _ in range(3)]
         for box, name, low, high in zip(self.typed, ("L*", "a*", "b*"), (0, -128, -128), (100, 127, 127), strict=True):
             box.setRange(low, high)
@@ -91,9 +89,14 @@ class CorrectPage:
         self.type = button("Take", "Take figures from an instrument of your own", "small")
         self.type.clicked.connect(self._typed)
         tray.row(*self.typed, self.type).setSpacing(4)
+        self._show_figures(False)
         self.now: Advice | None = None
         self._asked: object = None
         self.dialog: PilePhoto | None = None
+
+    def _show_figures(self, on: bool) -> None:
+        for w in (*self.typed, self.type):
+            w.setVisible(on)
 
     def _one_of(self, word: str) -> None:
         """Too light and too dark, too bright and too dull exclude each other; of hues one is said."""
@@ -204,8 +207,7 @@ class CorrectPage:
     def refresh(self) -> None:
         """Show the pile in hand as it was seen, and what to do."""
         found = self.piles.found()
-        for w in (self.head, self.swatch, self.box, self.ask, self.much, self.say, self.reader, self.spot, self.type,
-                  *self.typed):  # fmt: skip
+        for w in (self.head, self.swatch, self.box, self.much, self.say, self.reader, self.spot, self.figures):
             w.setVisible(found is not None)
         for w in (
             self.verdict,
@@ -223,7 +225,7 @@ class CorrectPage:
         s, p = found
         document = self.studio.document
         last = last_reading(document, p.id)
-        self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)}, on the palette")
+        self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)} on the palette is too …")
         seen = last.lab if last is not None else p.recipe.lab
         name = {"words": "as you said", "photo": "in the photo"}.get(last.how, "as read") if last else "as planned"
         self.swatch.show_pair(p.target.lab, seen, "target", name)
@@ -295,7 +297,6 @@ class CorrectPage:
             self.other.setText(f"Or: {' — or '.join(ways)}." if ways else "")
             self.other.setVisible(bool(ways))
         self.learnt.setText(f"Learnt: {'; '.join(now.learnt)}." if now.learnt else "")
-        self.learnt.setVisible(bool(now.learnt))
 
 
 def verdict_words(now: Advice) -> str:

@@ -16,7 +16,7 @@ from ochre_stone.core.mixing.technique.loose import Loose, Parent, alive_grey, l
 from ochre_stone.core.project.planning import session_tubes
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.coats import CoatsView
-from ochre_stone.desktop.widgets.parts import button, narrow
+from ochre_stone.desktop.widgets.parts import Aside, button, narrow
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -30,18 +30,14 @@ class LoosePage:
 
     def __init__(self, tray: Tray, piles: Piles) -> None:
         self.piles, self.studio = piles, piles.studio
-        self.head = tray.label("", "head")
-        tray.label("Two parents of one value, combined loosely", "quiet")
-        self.parents = HalvesSwatch(64)
-        tray.rows.addWidget(self.parents)
-        self.recipe = tray.label("")
-        self.compare = HalvesSwatch(64)
-        tray.rows.addWidget(self.compare)
-        self.kept = tray.label("")
         self.next = button("Another pair", "The next best parents", "small")
         self.next.clicked.connect(self._next)
-        tray.row(self.next, None)
-        self.bits = tray.label("", "quiet")
+        self.bits = Aside("How to grey the pile and keep it alive")
+        self.head = tray.head("", self.bits, self.next)
+        self.parents, self.compare = HalvesSwatch(62), HalvesSwatch(62)
+        tray.row(self.parents, self.compare).setSpacing(6)
+        self.recipe = tray.label("")
+        self.kept = tray.label("")
         tray.label("As a glaze", "head")
         self.under = narrow(QComboBox())
         self.under.setAccessibleName("What the glaze goes over")
@@ -66,14 +62,14 @@ class LoosePage:
     def refresh(self) -> None:
         """Work both out for the pile in hand, off the main thread."""
         found = self.piles.found()
-        for w in (self.head, self.parents, self.recipe, self.compare, self.kept, self.next, self.bits, self.coats,
+        for w in (self.head, self.parents, self.recipe, self.compare, self.kept, self.next, self.coats,
                   self.glaze):  # fmt: skip
             w.setVisible(found is not None)
         if found is None:
             return
         s, p = found
         document, target = self.studio.document, p.target.lab
-        self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)}")
+        self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)}: two parents of its value")
         surface, how = document.mix.chosen().surface, self.under.currentData()
         key = (document.mixed.fingerprint, p.id, how, document.canvas.ground)
         if key == self._made_for:
@@ -140,7 +136,6 @@ class LoosePage:
             )
         bits = ", ".join(self._short(p.tube) for p in self._bits)
         self.bits.setText(f"To grey the pile and keep it alive: bits of {bits}, brought to its value." if bits else "")
-        self.bits.setVisible(bool(bits))
         if self._glazed is None:
             clear = any(is_transparent(t) for t in session_tubes(self.studio.document))
             self.coats.hide()

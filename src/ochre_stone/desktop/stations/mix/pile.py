@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QListWidgetItem
 
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.ranking import KINDS
@@ -22,7 +22,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.addingview import AddingView
-from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.parts import Aside, ListBox, button
 from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -34,7 +34,8 @@ class PilePage:
 
     def __init__(self, tray: Tray, piles: Piles, keeper: BoxKeeper) -> None:
         self.piles, self.studio, self.keeper = piles, piles.studio, keeper
-        self.head = tray.label("", "head")
+        self.trust = Aside("How far the figures can be trusted")
+        self.head = tray.head("", self.trust)
         self.swatch = PileSwatch()
         tray.rows.addWidget(self.swatch)
         self.result = tray.label("")
@@ -42,19 +43,14 @@ class PilePage:
         tray.rows.addWidget(self.adding)
         self.why = tray.label("")
         self.wet = tray.label("", "quiet")
-        self.trust = tray.label("", "quiet")
-        self.others_head = tray.label("Other ways", "head")
-        self.others = QListWidget()
-        self.others.setAccessibleName("Other recipes for this pile")
-        self.others.setWordWrap(True)
-        self.others.setMinimumHeight(120)
-        self.others.itemActivated.connect(lambda item: self._take(item.data(Qt.ItemDataRole.UserRole)))
-        tray.rows.addWidget(self.others)
-        self.take = button("Take this one", "Use the other way that is marked")
+        self.take = button("Take this one", "Use the other way that is marked", "small")
         self.take.clicked.connect(self._take_marked)
-        self.loose = button("Let the plan choose", "Give up the recipe that you chose for this pile")
+        self.loose = button("Let the plan choose", "Give up the recipe that you chose for this pile", "small")
         self.loose.clicked.connect(self._let_go)
-        tray.row(self.take, self.loose, None)
+        self.others_head = tray.head("Other ways", self.loose, self.take)
+        self.others = ListBox("Other recipes for this pile", 66)
+        self.others.itemActivated.connect(lambda item: self._take(item.data(Qt.ItemDataRole.UserRole)))
+        tray.list(self.others)
         self.caution = tray.label("", "warning")
         self.ways: dict[object, list[Recipe]] = {}
 
@@ -130,7 +126,7 @@ class PilePage:
         r, document = p.recipe, self.studio.document
         on = any(i.id in self.piles.names() for i in r.ingredients)
         chosen = "as you mixed it" if last_reading(document, p.id) is not None else "your choice"
-        kind = chosen if p.pinned else "a tweak, mixed on from another pile" if on else "a main pile, from tubes"
+        kind = chosen if p.pinned else "mixed on from a pile" if on else "from tubes"
         number = p.id.rsplit("-", 1)[1]
         self.head.setText(f"{s.name} {number} of {len(s.piles)}, value {numbers.short(p.target.value)}: {kind}")
         self.swatch.show_pile(p.id, p.target.lab, r.lab)

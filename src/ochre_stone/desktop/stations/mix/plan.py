@@ -1,7 +1,7 @@
 """The Plan page of Mix: what is mixed on from what, as a graph and as a numbered list, and how much of it."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QScrollArea
+from PyQt6.QtWidgets import QLabel, QListWidgetItem, QScrollArea
 
 from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.session.amounts import Amounts
@@ -9,6 +9,7 @@ from ochre_stone.core.project.planning import blend_words, means_of
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.branchview import BranchView
+from ochre_stone.desktop.widgets.parts import ListBox
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.export.tables import ribbon_words
 
@@ -26,15 +27,10 @@ class PlanPage:
         self.panel.setWidget(self.view)
         self.words = tray.label("")
         tray.label("In this order", "head")
-        self.list = QListWidget()
-        self.list.setAccessibleName("Order of mixing")
-        self.list.setWordWrap(True)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.setResizeMode(QListWidget.ResizeMode.Adjust)
-        self.list.setMinimumHeight(250)
+        self.list = ListBox("Order of mixing", 120)
         self.list.itemClicked.connect(lambda item: self.piles.choose(item.data(Qt.ItemDataRole.UserRole)))
         self.list.itemActivated.connect(lambda item: self.piles.choose(item.data(Qt.ItemDataRole.UserRole)))
-        tray.rows.addWidget(self.list, 1)
+        tray.list(self.list)
         tray.label("To squeeze out", "head")
         self.amounts: QLabel = tray.label("", "quiet")
         self.stock = tray.label("", "warning")

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QComboBox, QProgressBar, QStackedWidget
 
 from ochre_stone.core.project.rows import string_of
 from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.stations.mix.all import AllPage
 from ochre_stone.desktop.stations.mix.board import BoardPage
 from ochre_stone.desktop.stations.mix.correct import CorrectPage
 from ochre_stone.desktop.stations.mix.loose import LoosePage
@@ -34,7 +35,9 @@ class Mix(Station):
         self._build_side()
         self.easel = button("At the easel", "One pile at a time, full screen (F11)", "small")
         self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
-        self.tray.title("Mix", self.easel)
+        self.reach = button("", "What this palette reaches, in the Paint box", "small")
+        self.reach.clicked.connect(self.show_reach)
+        self.tray.title("Mix", self.reach, self.easel)
         self.palette_box = narrow(QComboBox())
         self.palette_box.setAccessibleName("Palette")
         self.palette_box.activated.connect(lambda _: self._choose_palette(self.palette_box.currentData()))
@@ -42,9 +45,6 @@ class Mix(Station):
         self.renew = button("Take my tubes as they are now", "They have changed in the box since", "main")
         self.renew.clicked.connect(lambda: self.palettes.use(self.document.mix.palette))
         self.tray.rows.addWidget(self.renew)
-        self.reach = button("", "What this palette reaches, in the Paint box", "small")
-        self.reach.clicked.connect(self.show_reach)
-        self.tray.row(self.reach, None)
         self.progress = QProgressBar()
         self.progress.setRange(0, 1000)
         self.progress.setFormat("mixing %p %")
@@ -55,10 +55,11 @@ class Mix(Station):
         self.again = button("Work out the strings", "", "main")
         self.again.clicked.connect(self.studio.refresh_strings)
         self.tray.rows.addWidget(self.again)
-        self.pages = pages = Pages(self.tray, "Pile", "Correct", "String", "Plan", "Palette", "Loose")
+        self.pages = pages = Pages(self.tray, "Pile", "Correct", "String", "All", "Plan", "Palette", "Loose")
         self.pile_page = pages.fill("Pile", lambda tray: PilePage(tray, piles, keeper))
         self.correct_page = pages.fill("Correct", lambda tray: CorrectPage(tray, piles, session.reader, settings))
         self.string_page = pages.fill("String", lambda tray: StringPage(tray, piles))
+        self.all_page = pages.fill("All", lambda tray: AllPage(tray, piles))
         self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, piles, keeper))
         self.board_page = pages.fill("Palette", lambda tray: BoardPage(tray, piles, settings, self.ask_board))
         self.loose_page = pages.fill("Loose", lambda tray: LoosePage(tray, piles))
@@ -66,6 +67,7 @@ class Mix(Station):
         self.panels.addWidget(self.board_page.panel)
         self.refreshers: dict[str, Callable[[], None]] = {
             "Pile": self.pile_page.refresh, "Correct": self.correct_page.refresh, "String": self.string_page.refresh,
+            "All": self.all_page.refresh,
             "Plan": self.plan_page.refresh, "Palette": self.board_page.refresh, "Loose": self.loose_page.refresh,
         }  # fmt: skip
         pages.changed = self.refresh
@@ -127,7 +129,7 @@ class Mix(Station):
         self.renew.setVisible(self.palettes.changed_since())
         piles = [p for s in self.document.mixed.strings for p in s.piles]
         out = sum(not p.reachable for p in piles)
-        reach = f"{len(piles) - out} of {len(piles)} piles in reach" if piles else "What it reaches"
+        reach = f"{len(piles) - out} of {len(piles)} in reach" if piles else "What it reaches"
         self.reach.setText(f"{reach}…")
 
     def _progress(self, share: float) -> None:

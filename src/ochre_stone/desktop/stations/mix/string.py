@@ -3,35 +3,25 @@
 from dataclasses import replace
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QWidget
 
 from ochre_stone.core.mixing.session.plan import plan_session
 from ochre_stone.core.mixing.strings.methods import METHODS, Verdict, verdict
 from ochre_stone.core.mixing.strings.subjects import RULES, Rule
 from ochre_stone.core.project.choices import StringChoice
 from ochre_stone.core.project.planning import session_terms
-from ochre_stone.core.project.rows import (
-    groups,
-    lights,
-    string_title,
-    wanted_rows,
-)
+from ochre_stone.core.project.rows import lights, string_title, wanted_rows
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.parts import button, narrow, quietly
 from ochre_stone.desktop.widgets.stringrows import StringRows
 from ochre_stone.desktop.widgets.tray import Tray
 
-ORDER_WORDS = {
-    "value": "value first, then hue, then chroma",
-    "hue": "hue first, then value, then chroma",
-    "even": "value, hue and chroma alike",
-}
 FIRST_WORDS = {"middle": "middle pile first", "lightest": "lightest pile first", "darkest": "darkest pile first"}
 APART_WORDS = {"": "one string", "light": "lit and shaded apart", "distance": "near, middle and far apart"}
 
 
 class StringPage:
-    """What is wanted of the string in hand, and of all."""
+    """What is wanted of the string in hand."""
 
     def __init__(self, tray: Tray, piles: Piles) -> None:
         self.piles, self.studio = piles, piles.studio
@@ -76,36 +66,6 @@ class StringPage:
         self.rules.setVerticalSpacing(2)
         tray.rows.addWidget(self.rules_box)
         self.rule_boxes: dict[str, QCheckBox] = {}
-        tray.label("All strings", "head")
-        self.tubes = tray.label("", "quiet")
-        self.steps, self.most = QSpinBox(), QSpinBox()
-        self.steps.setRange(3, 9)
-        self.steps.setSuffix(" piles")
-        self.steps.setToolTip("Piles in each string")
-        self.steps.setAccessibleName("Piles per string")
-        self.steps.valueChanged.connect(lambda v: self._set("Piles per string", "steps", steps=v))
-        self.most.setRange(2, 5)
-        self.most.setSuffix(" tubes")
-        self.most.setToolTip("At most so many tubes in a pile")
-        self.most.setAccessibleName("Tubes per pile at most")
-        self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
-        tray.row(self.steps, self.most)
-        self.order = narrow(QComboBox())
-        self.order.setAccessibleName("What an error of a mixture weighs")
-        for key, words in ORDER_WORDS.items():
-            self.order.addItem(words, key)
-        self.order.activated.connect(lambda _: self._set("What an error weighs", order=self.order.currentData()))
-        tray.rows.addWidget(self.order)
-        self.on = QCheckBox("Mix piles on from one another")
-        self.on.clicked.connect(lambda v: self._set("Mix piles on", mix_on=v))
-        self.learn = QCheckBox("Learn the tubes from readings")
-        self.learn.clicked.connect(lambda v: self._set("Learn from readings", learn=v))
-        tray.rows.addWidget(self.on)
-        tray.rows.addWidget(self.learn)
-        tray.label("Strings wanted", "head")
-        self.wanted = QGridLayout()
-        tray.rows.addLayout(self.wanted)
-        self.boxes: dict[str, QCheckBox] = {}
         self._compared: object = None
 
     def _set(self, text: str, kind: str = "", **fields: object) -> None:
@@ -129,12 +89,6 @@ class StringPage:
         subject, how = self._string().partition("-")[0], self.apart.currentData()
         rest = tuple(a for a in self.studio.document.mix.apart if a[0] != subject)
         self._set(f"Strings of {subject}", apart=(*rest, (subject, how)) if how else rest)
-
-    def _want(self, string_id: str, on: bool) -> None:
-        old = self.studio.document.mix.left_out
-        left_out = tuple(s for s in old if s != string_id) + (() if on else (string_id,))
-        words = f"{'With' if on else 'Without'} the string {string_title(string_id)}"
-        self._set(words, left_out=left_out)
 
     def _rule(self, rule: Rule, on: bool) -> None:
         rest = tuple(r for r in self.studio.document.mix.rules if r[0] != rule.id)
@@ -211,15 +165,7 @@ class StringPage:
         shown = self._compared == (document.mixed.fingerprint, string_id, self.beside.currentData())
         self.rows.setVisible(shown)
         self.figures.setVisible(shown)
-        with quietly(self.order), quietly(self.steps), quietly(self.most), quietly(self.on), quietly(self.learn):
-            self.order.setCurrentIndex(self.order.findData(m.order))
-            self.steps.setValue(m.steps)
-            self.most.setValue(m.most_tubes)
-            self.on.setChecked(m.mix_on)
-            self.learn.setChecked(m.learn)
-        self.tubes.setText(", ".join(t.short for t in tubes))
         self._rules(subject)
-        self._strings_wanted()
 
     def _rules(self, subject: str) -> None:
         wanted = [r for r in RULES if r.subject in ("", subject)]
@@ -244,19 +190,3 @@ class StringPage:
         else:
             self.light.setText(found.words if found is not None else "")
         self.light.setVisible(bool(self.light.text()))
-
-    def _strings_wanted(self) -> None:
-        there = list(groups(self.studio.document))
-        if list(self.boxes) != there:
-            for box in self.boxes.values():
-                self.wanted.removeWidget(box)
-                box.hide()
-                box.deleteLater()
-            self.boxes = {}
-            for k, string_id in enumerate(there):
-                box = QCheckBox(string_title(string_id))
-                box.clicked.connect(lambda on, s=string_id: self._want(s, on))
-                self.wanted.addWidget(box, k // 2, k % 2)
-                self.boxes[string_id] = box
-        for string_id, box in self.boxes.items():
-            box.setChecked(string_id not in self.studio.document.mix.left_out)

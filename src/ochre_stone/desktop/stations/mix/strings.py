@@ -21,7 +21,7 @@ from ochre_stone.desktop.widgets.shapes import halves, ink_on, paint_colour, pil
 
 _COLUMN = 138
 """Least width of a string's column."""
-_PILE = QSize(50, 31)
+_PILE = QSize(46, 31)
 _DRAWN_HEIGHT = 694.0
 _BESIDE = 0.12
 """Piles of one string that are nearer in value than this stand side by side."""
@@ -257,13 +257,12 @@ class StringsView(Items):
             words = "t" if item.parts == TOUCH else parts_words(item.parts)
             alike = Qt.AlignmentFlag.AlignVCenter
             painter.drawText(QRectF(x, y, number, line), Qt.AlignmentFlag.AlignRight | alike, words)
-            bead = QRectF(x + number + 4, y + line / 2 - 4 * k, 14 * k, 8 * k)
+            bead = QRectF(x + number + 4, y + line / 2 - 4 * k, 11 * k, 8 * k)
             painter.fillPath(ribbon(bead), paint_colour(self._lab_of(item)))
-            room = width / across - number - 22 * k
+            room = width / across - number - 17 * k
             if room >= 20:
-                short = _short(item.name)
-                said = metrics.elidedText(short, Qt.TextElideMode.ElideRight, room)
-                painter.drawText(QRectF(bead.right() + 4, y, room, line), alike, said)
+                said = metrics.elidedText(_brief(item.name, metrics, room), Qt.TextElideMode.ElideRight, room + 2)
+                painter.drawText(QRectF(bead.right() + 3, y, room + 2, line), alike, said)
 
 
 class _Sideways(QScrollArea):
@@ -278,8 +277,12 @@ class _Sideways(QScrollArea):
         super().resizeEvent(event)  # type: ignore[arg-type]
 
 
-def _short(name: str) -> str:
-    return name.removeprefix("of ")
+def _brief(name: str, metrics: QFontMetricsF, room: float) -> str:
+    """A paint's name as long as there is room: whole, or its first word cut short."""
+    first, _, rest = name.partition(" ")
+    if metrics.horizontalAdvance(name) <= room or not rest:
+        return name
+    return f"{first[:3]}. {rest}" if len(first) > 4 else f"{first[:1]}. {rest}"
 
 
 def _item(string: MixString, number: int, p: Pile) -> Item:

@@ -22,7 +22,7 @@ class BesidePage:
 
     def __init__(self, tray: Tray, studio: Studio, notes: Notes, settings: Settings) -> None:
         self.studio, self.notes, self.settings = studio, notes, settings
-        self.empty = tray.label("Take a note in hand first: click its dab on the ledge.", "quiet")
+        self.empty = tray.label("Take a note in hand first: click its dab on the scale.", "quiet")
         self.around = SurroundSwatch()
         tray.rows.addWidget(self.around)
         self.seems = tray.label("")

@@ -56,7 +56,7 @@ class ReadPage:
         self.lock = QCheckBox("locked")
         self.lock.setToolTip("Neither moved, read anew, merged nor removed (Ctrl+L)")
         self.lock.clicked.connect(lambda _: notes.toggle_lock())
-        self.remove = button("Remove note", "Take this note off the ledge (Delete)")
+        self.remove = button("Remove note", "Take this note off the scale (Delete)")
         self.remove.clicked.connect(notes.remove_in_hand)
         self.distance = QComboBox()
         self.distance.setAccessibleName("Distance")

@@ -10,7 +10,7 @@ from ochre_stone.core.project.document import Note
 from ochre_stone.core.project.noting import move_note, read_area, read_line, read_note, suggest_notes
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.stations.note.beside import BesidePage
-from ochre_stone.desktop.stations.note.ledge import LedgePage
+from ochre_stone.desktop.stations.note.order import OrderPage
 from ochre_stone.desktop.stations.note.read import ReadPage
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.parts import button, quietly
@@ -53,10 +53,10 @@ class NoteStation(Station):
         self.suggest = button("Suggest", "Key colours that cover the picture; your own notes stay", "main")
         self.suggest.clicked.connect(self.ask_suggestions)
         self.tray.row(self.suggest, self.count, None)
-        self.pages = pages = Pages(self.tray, "Read", "Beside", "Ledge")
+        self.pages = pages = Pages(self.tray, "Read", "Beside", "Order")
         self.read_page = pages.fill("Read", lambda tray: ReadPage(tray, self.studio, notes, settings))
         self.beside_page = pages.fill("Beside", lambda tray: BesidePage(tray, self.studio, notes, settings))
-        self.ledge_page = pages.fill("Ledge", lambda tray: LedgePage(tray, notes, self.session.preferences))
+        self.order_page = pages.fill("Order", lambda tray: OrderPage(tray, notes, self.session.preferences))
         pages.changed = self.refresh
         notes.name_wanted.connect(self.ask_rename)
         self.studio.selected_changed.connect(self.refresh_if_here)
@@ -193,7 +193,7 @@ class NoteStation(Station):
                 if not near:
                     new = new.with_note(n.model_copy(update={"id": new.fresh_note_id()}))
             if new is self.document:
-                self.studio.told.emit("The notes on the ledge already hold these colours.")
+                self.studio.told.emit("The notes on the scale already hold these colours.")
             self.studio.change("Suggest notes", new)
 
         def failed(message: str) -> None:
@@ -230,7 +230,7 @@ class NoteStation(Station):
         elif self.pages.here == "Beside":
             self.beside_page.refresh(note)
         else:
-            self.ledge_page.refresh()
+            self.order_page.refresh()
 
     def done_words(self) -> str:
         n = len(self.document.notes)

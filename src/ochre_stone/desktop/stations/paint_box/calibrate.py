@@ -142,7 +142,7 @@ class CalibratePage:
     def add_note(self) -> None:
         """One swatch by its parts and the note in hand."""
         if self.studio.selected is None:
-            self.studio.failed.emit("Take a note of the swatch in hand first: click it on the ledge.")
+            self.studio.failed.emit("Take a note of the swatch in hand first: click it on the scale.")
             return
         note = self.studio.document.note(self.studio.selected)
         try:

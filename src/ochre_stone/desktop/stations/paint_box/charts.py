@@ -107,7 +107,7 @@ class ChartsPage:
         if self.chart is None:
             return
         if chosen is None:
-            self.found.setText("Take a note in hand first: click it on the ledge.")
+            self.found.setText("Take a note in hand first: click it on the scale.")
             return
         index = [n.id for n in document.notes].index(chosen)
         self.near = nearest_cells(self.chart, note_targets(document)[index])

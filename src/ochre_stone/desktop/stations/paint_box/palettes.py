@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QInputDialog, QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QComboBox, QInputDialog, QListWidgetItem
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnPalette
@@ -16,7 +16,7 @@ from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask_save
 from ochre_stone.desktop.widgets.lay import PaletteLay
-from ochre_stone.desktop.widgets.parts import button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import ListBox, button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.export.palette import palette_csv, palette_json, palette_pdf
 
@@ -31,12 +31,10 @@ class PalettesPage:
         self.panel.chosen.connect(self.choose_tube)
         self.tube_id: str | None = None
         self.about = tray.label("", "quiet")
-        self.list = QListWidget()
-        self.list.setAccessibleName("Tubes of this palette, in their order")
-        self.list.setFixedHeight(176)
+        self.list = ListBox("Tubes of this palette, in their order", 88)
         self.list.currentItemChanged.connect(lambda item, _: self.choose_tube(item.data(Qt.ItemDataRole.UserRole))
                                              if item is not None else None)  # fmt: skip
-        tray.rows.addWidget(self.list)
+        tray.list(self.list)
         self.up, self.down = button("Up", "Earlier on the palette", "small"), button("Down", "Later", "small")
         self.off = button("Take off", "Off this palette; it stays in the box", "small")
         self.up.clicked.connect(lambda: self.move(-1))

@@ -1,23 +1,19 @@
-"""The Reach page of the Paint box: what a palette can mix, which notes it cannot, which tube would help, how few do."""
+"""The Reach page of the Paint box: what a palette can mix, which notes it cannot, and which tube would help."""
 
 from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QListWidget, QListWidgetItem, QProgressBar, QSpinBox
+from PyQt6.QtWidgets import QCheckBox, QListWidgetItem, QProgressBar
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.mixing.reach.slices import Addition, Nets, NoteReach, Slice, additions, reach_of
-from ochre_stone.core.mixing.reach.smallest import LEAST_SIZE, MOST_SIZE, Smallest, Wanted, smallest_palette
 from ochre_stone.core.mixing.recipe.reasons import miss
-from ochre_stone.core.paint.box import OwnPalette
-from ochre_stone.core.paint.palettes import MOST_TUBES, ONE_OF_EACH
-from ochre_stone.core.paint.tubes import Tube, all_tubes
-from ochre_stone.core.project.planning import means_of
+from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.palettes import Palettes
-from ochre_stone.desktop.widgets.parts import button, plain
+from ochre_stone.desktop.widgets.parts import ListBox, button, plain
 from ochre_stone.desktop.widgets.slices import Dot, SliceView
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -38,59 +34,20 @@ class ReachPage:
         self._ids: list[str] = []
         self._made_for: object = None
         self.says = tray.label("", "head")
-        self.list = QListWidget()
-        self.list.setAccessibleName("Notes that this palette does not reach")
-        self.list.setFixedHeight(132)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list = ListBox("Notes that this palette does not reach", 96)
         self.list.itemClicked.connect(self._chosen)
         self.list.itemActivated.connect(self._chosen)
-        tray.rows.addWidget(self.list)
+        tray.list(self.list)
         self.help = button("Which tube would help?", "Every pigment tried on this palette")
         self.help.clicked.connect(self.ask_help)
         self.from_box = QCheckBox("of my box only")
         tray.row(self.help, self.from_box)
         self.helps = tray.label("")
-        tray.label("The fewest tubes", "head")
-        self.pool = QComboBox()
-        self.pool.setAccessibleName("Tubes to choose from")
-        self.pool.addItem("from this palette", "palette")
-        self.pool.addItem("from my box", "box")
-        self.pool.addItem("from one of each kind", "kinds")
-        self.pool.activated.connect(lambda _: self._fill_keep())
-        self.tolerance = QDoubleSpinBox()
-        self.tolerance.setRange(0.5, 15)
-        self.tolerance.setValue(2.0)
-        self.tolerance.setDecimals(1)
-        self.tolerance.setPrefix("within ")
-        self.tolerance.setToolTip("How far off a mixture may be: 2 is seen only side by side, 5 at a glance")
-        self.tolerance.setAccessibleName("How far off a mixture may be")
-        self.size = QSpinBox()
-        self.size.setRange(LEAST_SIZE, MOST_SIZE)
-        self.size.setValue(MOST_SIZE)
-        self.size.setPrefix("at most ")
-        self.size.setAccessibleName("Tubes at most")
-        tray.rows.addWidget(self.pool)
-        tray.row(self.tolerance, self.size)
-        self.safe, self.lasting = QCheckBox("rather without hazards"), QCheckBox("rather lasting")
-        tray.row(self.safe, self.lasting)
-        self.keep = QListWidget()
-        self.keep.setAccessibleName("Tubes that stay on the palette")
-        self.keep.setToolTip("Tick the tubes that are to stay on the palette whatever they bring")
-        self.keep.setFixedHeight(92)
-        tray.label("Keep", "quiet")
-        tray.rows.addWidget(self.keep)
-        self.find = button("Find them", "Solved to proven optimality", "main")
-        self.find.clicked.connect(self.ask_smallest)
         self.stop = button("Stop", "", "small")
         self.stop.clicked.connect(self._stop)
         self.progress = QProgressBar()
         self.progress.setRange(0, 100)
-        tray.row(self.find, self.progress, self.stop).setStretch(1, 1)
-        self.answer = tray.label("")
-        self.take = button("Make it a palette", "An own palette of these tubes")
-        self.take.clicked.connect(self.make_palette)
-        tray.rows.addWidget(self.take)
-        self.smallest: Smallest | None = None
+        tray.row(self.progress, self.stop).setStretch(0, 1)
         self.studio.jobs.busy_changed.connect(self._busy)
 
     # Worked out
@@ -103,7 +60,7 @@ class ReachPage:
         key = self._key()
         if key != self._made_for:
             self._made_for = key
-            self.slices, self.found, self.smallest = [], [], None
+            self.slices, self.found = [], []
             self.helps.setText("")
             self._work(key)
         self._fill()
@@ -161,74 +118,8 @@ class ReachPage:
             self.studio.failed.emit, self._on_the_way,
         )  # fmt: skip
 
-    def _pool_tubes(self) -> list[Tube]:
-        which = self.pool.currentData()
-        if which == "palette":
-            return list(self.palettes.chosen().tubes)
-        if which == "box":
-            return [t.tube() for t in self.keeper.box.tubes if not t.archived][:MOST_TUBES]
-        return [all_tubes()[i] for i in ONE_OF_EACH]
-
-    def _kept(self) -> set[str]:
-        items = [self.keep.item(i) for i in range(self.keep.count())]
-        ticked = Qt.CheckState.Checked
-        return {i.data(Qt.ItemDataRole.UserRole) for i in items if i is not None and i.checkState() == ticked}
-
-    def _fill_keep(self) -> None:
-        """The tubes to choose from, each to be kept or not; what was ticked stays ticked."""
-        pool, kept = self._pool_tubes(), self._kept()
-        there = [self.keep.item(i) for i in range(self.keep.count())]
-        if [i.data(Qt.ItemDataRole.UserRole) for i in there if i is not None] == [t.id for t in pool]:
-            return
-        self.keep.clear()
-        for t in pool:
-            item = QListWidgetItem(t.name)
-            item.setData(Qt.ItemDataRole.UserRole, t.id)
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Checked if t.id in kept else Qt.CheckState.Unchecked)
-            self.keep.addItem(item)
-
-    def ask_smallest(self) -> None:
-        """The fewest tubes that reach every note."""
-        pool, goal = self._pool_tubes(), note_targets(self.studio.document)
-        if not pool:
-            self.answer.setText("Your box is empty: put tubes into it on the Tubes page.")
-            return
-        there = sum(not t.archived for t in self.keeper.box.tubes)
-        if self.pool.currentData() == "box" and there > MOST_TUBES:
-            self.studio.told.emit(f"Only the first {MOST_TUBES} tubes of your box are tried: put some away first.")
-        wanted = Wanted(
-            tolerance=self.tolerance.value(), fixed=tuple(t.id for t in pool if t.id in self._kept()),
-            size=self.size.value(), price=means_of(self.keeper.box).price, avoid_hazards=self.safe.isChecked(),
-            avoid_fugitive=self.lasting.isChecked(), surface=self.palettes.chosen().surface,
-        )  # fmt: skip
-        asked = self._made_for
-
-        def arrived(found: Smallest) -> None:
-            if asked == self._made_for:
-                self.smallest = found
-                self._answer()
-
-        self.smallest = None
-        self.studio.jobs.start(
-            "smallest", lambda report: smallest_palette(goal, pool, wanted, report), arrived,
-            self.studio.failed.emit, self._on_the_way,
-        )  # fmt: skip
-
-    def make_palette(self) -> None:
-        """The tubes found as an own palette."""
-        found, box = self.smallest, self.keeper.box
-        if found is None:
-            return
-        name = f"Fewest tubes, {len(found.tubes)}"
-        made = box.fresh_id(name)
-        own = OwnPalette(id=made, name=name, about="The fewest tubes that reach the notes.",
-                         paints=tuple(t.id for t in found.tubes))  # fmt: skip
-        if self.keeper.attempt(f"New palette {name}", lambda: box.with_palette(own)):
-            self.palettes.take(made)
-
     def _stop(self) -> None:
-        for kind in ("help", "smallest", "reach"):
+        for kind in ("help", "reach"):
             self.studio.jobs.cancel(kind)
 
     # Showing
@@ -253,7 +144,6 @@ class ReachPage:
 
     def _fill(self) -> None:
         dots = self._dots()
-        self._fill_keep()
         self.panel.hint = "What this palette reaches is being worked out."
         self.panel.show_slices(self.slices, self.value, dots, self.studio.selected)
         inside = sum(d.inside for d in dots)
@@ -272,30 +162,12 @@ class ReachPage:
             item.setData(Qt.ItemDataRole.UserRole, d.note_id)
             self.list.addItem(item)
         self.list.setVisible(self.list.count() > 0)
-        self._answer()
         self._busy()
 
-    def _answer(self) -> None:
-        s = self.smallest
-        self.take.setVisible(s is not None and bool(s.tubes))
-        if s is None or not s.tubes:
-            self.answer.setText("" if s is None else "None of the notes can be reached from these tubes.")
-            return
-        names = ", ".join(t.short for t in s.tubes)
-        proof = "fewer cannot" if s.proven else f"at least {s.bound} are needed"
-        missing = len(s.reached) - sum(s.reached)
-        note = f" {len(s.impossible)} cannot be reached by any of them." if s.impossible else ""
-        more = f" {missing - len(s.impossible)} more would need more tubes." if missing > len(s.impossible) else ""
-        self.answer.mark_up(
-            f"<b>{len(s.tubes)} tubes</b> reach {sum(s.reached)} of {len(s.reached)} notes; {proof}: {names}."
-            f"{note}{more}"
-        )
-
     def _busy(self) -> None:
-        busy = self.studio.jobs.busy("help", "smallest", "reach")
+        busy = self.studio.jobs.busy("help", "reach")
         self.progress.setVisible(busy)
         self.stop.setVisible(busy)
-        self.find.setEnabled(bool(self.studio.document.notes) and not busy)
         self.help.setEnabled(bool(self.found) and not busy)
 
 

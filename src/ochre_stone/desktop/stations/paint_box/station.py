@@ -3,11 +3,12 @@
 from collections.abc import Callable
 
 from PyQt6.QtGui import QUndoStack
-from PyQt6.QtWidgets import QComboBox, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget, QWidget
 
 from ochre_stone.desktop.scale.scale import OnScale, Shows
 from ochre_stone.desktop.stations.paint_box.calibrate import CalibratePage
 from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
+from ochre_stone.desktop.stations.paint_box.fewest import FewestPage
 from ochre_stone.desktop.stations.paint_box.palettes import PalettesPage
 from ochre_stone.desktop.stations.paint_box.reach import ReachPage
 from ochre_stone.desktop.stations.paint_box.tubes import TubesPage
@@ -28,28 +29,31 @@ class PaintBoxStation(Station):
         self.keeper, self.palettes = session.keeper, session.palettes
         self.use = button("Mix with it", "Make it the palette of this picture", "small")
         self.use.clicked.connect(self.use_it)
-        self.tray.title("Paint box", self.use)
         self.choice = narrow(QComboBox())
+        self.choice.setMinimumContentsLength(4)
+        self.choice.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.choice.setAccessibleName("Palette in hand")
         self.choice.activated.connect(lambda _: self.palettes.take(self.choice.currentData()))
-        self.tray.rows.addWidget(self.choice)
-        self.pages = pages = Pages(self.tray, "Tubes", "Palettes", "Reach", "Charts", "Calibrate")
+        self.tray.title("Paint box", self.choice, self.use)
+        self.pages = pages = Pages(self.tray, "Tubes", "Palettes", "Reach", "Fewest", "Charts", "Calibrate")
         palettes = self.palettes
         self.tubes_page = pages.fill("Tubes", lambda tray: TubesPage(tray, self.keeper, self.studio, settings))
         self.palettes_page = pages.fill("Palettes", lambda tray: PalettesPage(tray, palettes, session.piles, settings))
         self.reach_page = pages.fill("Reach", lambda tray: ReachPage(tray, palettes))
+        self.fewest_page = pages.fill("Fewest", lambda tray: FewestPage(tray, palettes, self.reach_page))
         self.charts_page = charts = pages.fill("Charts", lambda tray: ChartsPage(tray, palettes, settings))
         self.calibrate_page = pages.fill("Calibrate", lambda tray: CalibratePage(tray, palettes, charts, settings))
         self.side = self._panels = QStackedWidget()
         self.panels: dict[str, QWidget] = {
             "Tubes": self.tubes_page.panel, "Palettes": self.palettes_page.panel, "Reach": self.reach_page.panel,
+            "Fewest": self.reach_page.panel,
             "Charts": self.charts_page.panel, "Calibrate": self.calibrate_page.panel,
         }  # fmt: skip
-        for panel in self.panels.values():
+        for panel in dict.fromkeys(self.panels.values()):
             self._panels.addWidget(panel)
         self.refreshers: dict[str, Callable[[], None]] = {
             "Tubes": self.tubes_page.refresh, "Palettes": self.palettes_page.refresh,
-            "Reach": self.reach_page.refresh, "Charts": self.charts_page.refresh,
+            "Reach": self.reach_page.refresh, "Fewest": self.fewest_page.refresh, "Charts": self.charts_page.refresh,
             "Calibrate": self.calibrate_page.refresh,
         }  # fmt: skip
         pages.changed = self.refresh

@@ -22,7 +22,7 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.stations.paint_box.dialog import TubeDialog
 from ochre_stone.desktop.widgets.asking import ask_open, ask_save
-from ochre_stone.desktop.widgets.parts import button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Aside, button, narrow, quietly
 from ochre_stone.desktop.widgets.shelf import OPACITIES, Shelf, Shown, strength_words
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
@@ -56,8 +56,9 @@ class TubesPage:
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(lambda _: self.refresh())
         tray.row(self.which, self.search)
-        self.name = tray.label("", "head")
-        self.swatch = HalvesSwatch(64)
+        self.sure = Aside("Where the figures come from")
+        self.name = tray.head("", self.sure)
+        self.swatch = HalvesSwatch(62)
         tray.rows.addWidget(self.swatch)
         self.says = tray.label("")
         self.drying = tray.label("", "quiet")
@@ -76,7 +77,6 @@ class TubesPage:
         self.remove_button = button("Remove", "Out of the box for good (it can be undone)")
         self.remove_button.clicked.connect(self.remove)
         tray.row(self.add_button, self.edit_button, self.away_button, self.remove_button)
-        self.sure = tray.label("", "quiet")
         self.import_button = button("Import…", "Tubes from a CSV or JSON file", "small")
         self.import_button.clicked.connect(self.ask_import)
         self.export_button = button("Export…", "All tubes as CSV, or everything as JSON", "small")

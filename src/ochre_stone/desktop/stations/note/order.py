@@ -1,4 +1,4 @@
-"""The Ledge page of Note: how well the notes cover the picture, which of them are shown, near-duplicates."""
+"""The Order page of Note: how well the notes cover the picture, which of them are shown, near-duplicates."""
 
 from PyQt6.QtWidgets import QComboBox
 
@@ -10,7 +10,7 @@ from ochre_stone.desktop.widgets.parts import button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 
-class LedgePage:
+class OrderPage:
     """The notes in order."""
 
     def __init__(self, tray: Tray, notes: Notes, preferences: Preferences) -> None:
@@ -21,10 +21,10 @@ class LedgePage:
         )
         self.order, self.filter = QComboBox(), QComboBox()
         self.order.addItems(["by value", "by subject"])
-        self.order.setAccessibleName("Order of the ledge")
-        self.order.activated.connect(lambda i: preferences.use_setting("ledge_order", "subject" if i else "value"))
+        self.order.setAccessibleName("Order of the notes")
+        self.order.activated.connect(lambda i: preferences.use_setting("note_order", "subject" if i else "value"))
         self.filter.addItems([*FILTERS, *SUBJECTS])
-        self.filter.setAccessibleName("Which notes stand on the ledge")
+        self.filter.setAccessibleName("Which notes stand on the scale")
         self.filter.activated.connect(lambda _: notes.show_only(self.filter.currentText()))
         tray.label("Order and filter", "head")
         tray.row(self.order, self.filter)
@@ -35,7 +35,7 @@ class LedgePage:
         self.merge.clicked.connect(notes.merge_alike)
         tray.row(self.merge, None)
         tray.label(
-            "With keys on the ledge: arrows choose, F2 renames, Delete removes, Ctrl+L locks. On the easel: Ctrl with "
+            "With keys on the scale: arrows choose, F2 renames, Delete removes, Ctrl+L locks. On the easel: Ctrl with "
             "arrows moves the note in hand.",
             "quiet",
         )
@@ -46,9 +46,9 @@ class LedgePage:
         notes = document.notes
         self.covered.setText(rest.words(len(notes)) if rest is not None and notes else "No notes yet.")
         with quietly(self.order):
-            self.order.setCurrentIndex(int(self.settings.ledge_order == "subject"))
+            self.order.setCurrentIndex(int(self.settings.note_order == "subject"))
         shown = len(self.notes.shown())
-        self.shown.setText(f"{shown} of {len(notes)} notes stand on the ledge.")
+        self.shown.setText(f"{shown} of {len(notes)} notes stand on the scale.")
         self.shown.setVisible(shown != len(notes))
         pairs = near_duplicates(document)
         self.merge.setEnabled(bool(pairs))

@@ -1,0 +1,88 @@
+"""The All page of Mix: which strings are wanted, and what holds for each of them."""
+
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox
+
+from ochre_stone.core.project.rows import groups, string_title
+from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.widgets.parts import narrow, quietly
+from ochre_stone.desktop.widgets.tray import Tray
+
+ORDER_WORDS = {
+    "value": "value first, then hue, then chroma",
+    "hue": "hue first, then value, then chroma",
+    "even": "value, hue and chroma alike",
+}
+
+
+class AllPage:
+    """What is wanted of all strings."""
+
+    def __init__(self, tray: Tray, piles: Piles) -> None:
+        self.piles, self.studio = piles, piles.studio
+        tray.label("In every string", "head")
+        self.tubes = tray.label("", "quiet")
+        self.steps, self.most = QSpinBox(), QSpinBox()
+        self.steps.setRange(3, 9)
+        self.steps.setSuffix(" piles")
+        self.steps.setToolTip("Piles in each string")
+        self.steps.setAccessibleName("Piles per string")
+        self.steps.valueChanged.connect(lambda v: self._set("Piles per string", "steps", steps=v))
+        self.most.setRange(2, 5)
+        self.most.setSuffix(" tubes")
+        self.most.setToolTip("At most so many tubes in a pile")
+        self.most.setAccessibleName("Tubes per pile at most")
+        self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
+        tray.row(self.steps, self.most)
+        self.order = narrow(QComboBox())
+        self.order.setAccessibleName("What an error of a mixture weighs")
+        for key, words in ORDER_WORDS.items():
+            self.order.addItem(words, key)
+        self.order.activated.connect(lambda _: self._set("What an error weighs", order=self.order.currentData()))
+        tray.rows.addWidget(self.order)
+        self.on = QCheckBox("Mix piles on from one another")
+        self.on.clicked.connect(lambda v: self._set("Mix piles on", mix_on=v))
+        self.learn = QCheckBox("Learn the tubes from readings")
+        self.learn.clicked.connect(lambda v: self._set("Learn from readings", learn=v))
+        tray.rows.addWidget(self.on)
+        tray.rows.addWidget(self.learn)
+        tray.label("Strings wanted", "head")
+        self.wanted = QGridLayout()
+        tray.rows.addLayout(self.wanted)
+        self.boxes: dict[str, QCheckBox] = {}
+
+    def _set(self, text: str, kind: str = "", **fields: object) -> None:
+        self.studio.adjust("mix", text, kind, **fields)
+
+    def _want(self, string_id: str, on: bool) -> None:
+        old = self.studio.document.mix.left_out
+        left_out = tuple(s for s in old if s != string_id) + (() if on else (string_id,))
+        words = f"{'With' if on else 'Without'} the string {string_title(string_id)}"
+        self._set(words, left_out=left_out)
+
+    def refresh(self) -> None:
+        """Show what is chosen."""
+        m = self.studio.document.mix
+        with quietly(self.order), quietly(self.steps), quietly(self.most), quietly(self.on), quietly(self.learn):
+            self.order.setCurrentIndex(self.order.findData(m.order))
+            self.steps.setValue(m.steps)
+            self.most.setValue(m.most_tubes)
+            self.on.setChecked(m.mix_on)
+            self.learn.setChecked(m.learn)
+        self.tubes.setText("From " + ", ".join(t.short for t in m.chosen().tubes) + ".")
+        self._strings_wanted()
+
+    def _strings_wanted(self) -> None:
+        there = list(groups(self.studio.document))
+        if list(self.boxes) != there:
+            for box in self.boxes.values():
+                self.wanted.removeWidget(box)
+                box.hide()
+                box.deleteLater()
+            self.boxes = {}
+            for k, string_id in enumerate(there):
+                box = QCheckBox(string_title(string_id))
+                box.clicked.connect(lambda on, s=string_id: self._want(s, on))
+                self.wanted.addWidget(box, k // 2, k % 2)
+                self.boxes[string_id] = box
+        for string_id, box in self.boxes.items():
+            box.setChecked(string_id not in self.studio.document.mix.left_out)
