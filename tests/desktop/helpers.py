@@ -27,6 +27,7 @@ from PyQt6.QtWidgets import (
     QMessageBox,
     QSpinBox,
     QStackedWidget,
+    QTabBar,
     QWidget,
 )
 
@@ -42,7 +43,7 @@ from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.session.notes import FILTERS
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.tray import Stack
+from ochre_stone.desktop.widgets.tray import Pages, Stack
 from ochre_stone.desktop.window.window import Window
 from tests.helpers import orchard_file, small_project
 
@@ -104,7 +105,7 @@ def _state(w: QWidget) -> object:
         return w.isChecked() if w.isCheckable() else None
     if isinstance(w, QLineEdit):
         return w.text()
-    if isinstance(w, QComboBox | QStackedWidget | Stack):
+    if isinstance(w, QComboBox | QStackedWidget | Stack | QTabBar):
         return w.currentIndex()
     return w.value() if isinstance(w, QAbstractSlider | QSpinBox | QDoubleSpinBox) else None
 
@@ -116,7 +117,7 @@ def _restore(w: QWidget, state: Any) -> None:
             w.setChecked(state)
     elif isinstance(w, QLineEdit):
         w.setText(state)
-    elif isinstance(w, QComboBox | QStackedWidget | Stack):
+    elif isinstance(w, QComboBox | QStackedWidget | Stack | QTabBar):
         w.setCurrentIndex(min(state, w.count() - 1))
     else:
         w.setValue(state)  # type: ignore[attr-defined]
@@ -241,6 +242,10 @@ class WindowCase(unittest.TestCase):
         place = QPoint(round(at.x()), round(at.y())) if at is not None else widget.rect().center()
         QTest.mouseClick(_hit(widget), Qt.MouseButton.LeftButton, pos=place)
         self.app.processEvents()
+
+    def turn(self, pages: Pages, name: str) -> None:
+        """Click the name of a tray's page."""
+        self.click(pages.bar, pages.bar.tabRect(pages.names.index(name)).center())
 
     def click_picture(self, x: float, y: float) -> None:
         """Click the easel at a pixel of the picture."""

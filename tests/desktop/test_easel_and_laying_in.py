@@ -135,7 +135,7 @@ class LayIn(EaselCase):
         self.window.go_to("Block in")
         self.settle()
         self.block = self.window.at("Block in")
-        self.click(self.block.pages.buttons["Lay in"])
+        self.turn(self.block.pages, "Lay in")
         self.settle()
         self.lay = self.block.lay_page
 
@@ -173,7 +173,7 @@ class LayIn(EaselCase):
         self.assertFalse(self.lay._timer.isActive())
 
     def test_a_thick_mass_takes_more_paint(self):
-        self.click(self.block.pages.buttons["Sheet"])
+        self.turn(self.block.pages, "Sheet")
         self.settle()
         thin = self.block.sheet_page.sheet.amounts.total
         self.block.sheet_page.set_canvas("Thick", thick=((0, 1.0), (1, 1.0), (2, 1.0)))
@@ -186,9 +186,9 @@ class LayIn(EaselCase):
     def test_nothing_is_cut_at_the_smallest_size(self):
         self.window.resize(1024, 700)
         for name in self.block.pages.names:
-            self.click(self.block.pages.buttons[name])
+            self.turn(self.block.pages, name)
             self.settle()
-            scroll = self.window.trays.currentWidget()
+            scroll = self.window.stage.trays.currentWidget()
             self.assertLessEqual(scroll.widget().minimumSizeHint().width(), scroll.viewport().width() + 1, name)
 
 

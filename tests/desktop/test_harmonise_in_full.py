@@ -24,7 +24,7 @@ class SmallCase(WindowCase):
         return self.studio.document.harmony
 
     def page(self, name: str) -> None:
-        self.click(self.station.pages.buttons[name])
+        self.turn(self.station.pages, name)
         self.settle()
 
     def choose(self, name: str) -> None:

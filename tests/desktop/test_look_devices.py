@@ -141,7 +141,7 @@ class Opening(WindowCase):
 class Reader(PictureCase):
     def connect(self, *options: str) -> None:
         w = self.window
-        self.click(w.at("Look").pages.buttons["Scene"])
+        self.turn(w.at("Look").pages, "Scene")
         w.session.reader.connect_to("", ("--warm-up", "0", "--seconds", "0.05", *options))
         self.settle()
         self.assertTrue(w.session.reader.connected)

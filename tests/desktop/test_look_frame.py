@@ -11,7 +11,7 @@ CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModi
 class FramePage(KeysCase):
     def setUp(self) -> None:
         super().setUp()
-        self.click(self.window.at("Look").pages.buttons["Frame"])
+        self.turn(self.window.at("Look").pages, "Frame")
         self.settle()
         self.page = self.window.at("Look").frame_page
 

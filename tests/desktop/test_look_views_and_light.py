@@ -102,17 +102,18 @@ class Views(KeysCase):
 
 
 class LightPage(KeysCase):
-    def test_sliders_are_one_step_each_and_notes_follow(self):
+    def test_the_field_is_one_step_and_notes_follow(self):
         w = self.window
         w.go_to("Note")
         self.click_picture(280, 200)
         before = self.studio.document.notes[0].lab
         w.go_to("Look")
-        self.click(w.at("Look").pages.buttons["Light"])
+        self.turn(w.at("Look").pages, "Light")
         page = w.at("Look").light_page
-        page.kelvin.setFocus()
-        for _ in range(12):
-            self.key(Qt.Key.Key_Right, widget=page.kelvin)
+        page.field.setFocus()
+        for _ in range(30):
+            self.key(Qt.Key.Key_Left, widget=page.field)
+        self.assertIn("lamp", page.field.items[0].state)
         self.settle()
         warmer = self.studio.document
         self.assertLess(warmer.light.kelvin, NEUTRAL_KELVIN)
@@ -120,26 +121,31 @@ class LightPage(KeysCase):
         self.studio.undo.undo()
         self.settle()
         self.assertEqual(self.studio.document.notes[0].lab, before)
-        self.assertEqual(page.kelvin_shown.text(), "daylight")
+        self.assertEqual(page.where.text(), "The light was daylight.")
 
-    def test_two_sliders_at_once_lose_nothing(self):
+    def test_field_and_strips_at_once_lose_nothing(self):
         page = self.window.at("Look").light_page
         self.window.go_to("Note")
         self.click_picture(100, 100)
-        self.window.go_to("Look")
-        page.tint.setValue(9)
+        self.window.go_to("Look", "Light")
+        at = page.field.mark()
+        self.drag(page.field, at, at - QPointF(0, 20))
+        self.assertGreater(page.field.tint, 0, "up is greener")
+        tint = float(page.field.tint)
         page.stops.setValue(-5)
         page.lift.setValue(40)
         self.settle()
         light = self.studio.document.light
-        self.assertEqual((light.tint, light.stops, light.lift), (9.0, -0.5, 0.4))
+        self.assertEqual((light.tint, light.stops, light.lift), (tint, -0.5, 0.4))
 
     def test_a_known_white_replaces_what_was_set_by_hand(self):
         w = self.window
-        self.click(w.at("Look").pages.buttons["Light"])
+        self.turn(w.at("Look").pages, "Light")
         page = w.at("Look").light_page
         page.stops.setValue(-15)
-        page.kelvin.setValue(220)
+        page.field.setFocus()
+        for _ in range(9):
+            self.key(Qt.Key.Key_Left, widget=page.field)
         self.settle()
         for kind, stops in (("grey", -1.5), ("white", 0.0)):
             self.click(page.picks[kind])
@@ -173,7 +179,7 @@ class LightPage(KeysCase):
         path = self.folder / "dark.png"
         Image.fromarray(pixels).save(path)
         self.open(path)
-        self.click(w.at("Look").pages.buttons["Light"])
+        self.turn(w.at("Look").pages, "Light")
         w.at("Look").light_page.lift.setValue(100)
         self.settle()
         self.assertIn("Grain in the lifted darks", w.at("Look").light_page.honest.text())
@@ -183,7 +189,7 @@ class LightPage(KeysCase):
 
     def test_a_grey_card_by_keys(self):
         w = self.window
-        self.click(w.at("Look").pages.buttons["Light"])
+        self.turn(w.at("Look").pages, "Light")
         card = w.at("Look").light_page.picks["card"]
         card.setFocus()
         self.key(Qt.Key.Key_Space, widget=card)
@@ -201,7 +207,7 @@ class LightPage(KeysCase):
         path = self.folder / "chart.tif"
         tifffile.imwrite(path, p.code, photometric="rgb")
         self.open(path)
-        self.click(w.at("Look").pages.buttons["Light"])
+        self.turn(w.at("Look").pages, "Light")
         self.click(w.at("Look").light_page.chart)
         for x, y in (corners[2], corners[0], corners[3], corners[1]):
             self.click_picture(x, y)
@@ -215,7 +221,7 @@ class LightPage(KeysCase):
 
     def test_a_wrong_chart_is_refused(self):
         w = self.window
-        self.click(w.at("Look").pages.buttons["Light"])
+        self.turn(w.at("Look").pages, "Light")
         self.click(w.at("Look").light_page.chart)
         for x, y in ((20, 20), (300, 20), (300, 220), (20, 220)):
             self.click_picture(x, y)

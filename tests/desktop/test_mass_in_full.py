@@ -28,7 +28,7 @@ class MassCase(KeysCase):
         return self.studio.document.masses
 
     def page(self, name: str) -> None:
-        self.click(self.mass.pages.buttons[name])
+        self.turn(self.mass.pages, name)
         self.settle()
 
     def encircle(self, left: float, top: float, right: float, bottom: float) -> None:
@@ -62,7 +62,7 @@ class Values(MassCase):
 
     def test_a_locked_threshold_that_is_moved_stays_locked(self):
         scale = self.window.scale
-        QTest.mouseDClick(scale, Qt.MouseButton.LeftButton, pos=scale.handle(0).toPoint())
+        QTest.mouseDClick(scale.viewport(), Qt.MouseButton.LeftButton, pos=scale.handle(0).toPoint())
         self.settle()
         self.assertEqual(len(self.choice.locked), 1)
         self.drag(scale, scale.handle(0), scale.handle(0) + QPointF(0, 12))
@@ -280,5 +280,5 @@ class Refined(WindowCase):
             for page in station.pages.names:
                 station.pages.show(page)
                 self.settle()
-                room = self.window.trays.currentWidget().viewport().width()
+                room = self.window.stage.trays.currentWidget().viewport().width()
                 self.assertLessEqual(station.minimumSizeHint().width(), room + 1, (title, page))

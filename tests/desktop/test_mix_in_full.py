@@ -34,10 +34,11 @@ class MixCase(WindowCase):
         self.open_small()
 
     def page(self, name):
-        self.click(self.mix.pages.buttons[name])
+        self.turn(self.mix.pages, name)
         self.settle()
-        pages = {"Pile": self.mix.pile_page, "Correct": self.mix.correct_page, "String": self.mix.string_page,
-                 "Plan": self.mix.plan_page, "Palette": self.mix.board_page, "Loose": self.mix.loose_page}  # fmt: skip
+        mix = self.mix
+        pages = {"Pile": mix.pile_page, "Correct": mix.correct_page, "String": mix.string_page, "All": mix.all_page,
+                 "Plan": mix.plan_page, "Palette": mix.board_page, "Loose": mix.loose_page}  # fmt: skip
         return pages[name]
 
     def take(self, pile_id):
@@ -198,8 +199,8 @@ class Correct(MixCase):
         self.settle()
         after = {p.id: p.recipe.shares for s in self.studio.document.mixed.strings for p in s.piles}
         self.assertNotEqual(first, after)
-        self.page("String")
-        self.click(self.mix.string_page.learn)
+        self.page("All")
+        self.click(self.mix.all_page.learn)
         self.settle()
         again = {p.id: p.recipe.shares for s in self.studio.document.mixed.strings for p in s.piles}
         self.assertEqual(first, again)
@@ -338,8 +339,8 @@ class Plan(MixCase):
         self.assertIn("short", page.stock.text())
 
     def test_no_mixing_on(self):
-        self.page("String")
-        self.click(self.mix.string_page.on)
+        self.page("All")
+        self.click(self.mix.all_page.on)
         self.settle()
         page = self.page("Plan")
         self.assertIn("Every pile starts from tubes", page.words.text())
@@ -410,7 +411,7 @@ class Room(MixCase):
         w.resize(1024, 700)
         for name in self.mix.pages.names:
             self.page(name)
-            scroll = w.trays.currentWidget()
+            scroll = w.stage.trays.currentWidget()
             self.assertLessEqual(scroll.widget().minimumSizeHint().width(), scroll.viewport().width() + 1, name)
 
     def test_without_anything(self):
@@ -423,5 +424,6 @@ class Room(MixCase):
         for name in self.mix.pages.names:
             self.page(name)
         self.assertIn("Take notes first", self.mix.board_page.view.hint)
-        self.key(Qt.Key.Key_F11)
-        self.assertIn("no piles yet", w.last_told)
+        action = next(a for a, need in w.needing if "full screen" in a.text())
+        self.assertFalse(action.isEnabled())
+        self.assertIn("no piles yet", action.toolTip())

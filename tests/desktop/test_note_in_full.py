@@ -153,7 +153,7 @@ class Reading(PictureCase):
 
     def test_beside(self):
         self.studio.select(self.ids[0])
-        self.click(self.note.pages.buttons["Beside"])
+        self.turn(self.note.pages, "Beside")
         page = self.note.beside_page
         self.assertIn("In the picture it will seem", page.seems.text())
         page.other.setCurrentIndex([page.other.itemData(i) for i in range(page.other.count())].index(self.ids[1]))
@@ -168,7 +168,7 @@ class Reading(PictureCase):
         self.assertTrue(page.words.text() and warm)
 
     def test_beside_with_no_other_and_no_note(self):
-        self.click(self.note.pages.buttons["Beside"])
+        self.turn(self.note.pages, "Beside")
         page = self.note.beside_page
         for i in self.ids[1:]:
             self.window.session.notes.remove(i)
@@ -195,7 +195,7 @@ class OrderPage(PictureCase):
         self.note = self.window.at("Note")
         self.note.ask_suggestions()
         self.settle()
-        self.click(self.note.pages.buttons["Order"])
+        self.turn(self.note.pages, "Order")
 
     def test_covered_in_words(self):
         self.assertIn("notes cover", self.note.order_page.covered.text())

@@ -423,7 +423,7 @@ class Dropped(WindowCase):
         event = QDropEvent(
             QPointF(50, 50), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
         )
-        self.window.easel.dropEvent(event)
+        self.window.dropEvent(event)
         self.settle()
 
     def test_a_web_address_is_answered(self):

@@ -27,7 +27,7 @@ class Walk(WindowCase):
         shown = w.easel._image.pixelColor(60, 60)
         self.assertEqual((shown.red(), shown.green()), (shown.blue(), shown.blue()))
         self.key(Qt.Key.Key_A)
-        self.click(w.at("Look").pages.buttons["Light"])
+        self.turn(w.at("Look").pages, "Light")
         self.click(w.at("Look").light_page.picks["white"])
         self.click_picture(230, 100)
         self.settle()

@@ -25,6 +25,7 @@ def make_app(argv: list[str]) -> QApplication:
     app.setApplicationName("Ochre Stone")
     app.setDesktopFileName("org.ochrestone.OchreStone")
     app.setWindowIcon(QIcon(str(resource("icons", "ochre-stone.svg"))))
+    theme.learn_desktop(app.font().pointSizeF())
     theme.load_fonts()
     return app
 
@@ -41,6 +42,7 @@ def run(path: str | None, demo: bool, bring: str = "") -> int:
         return 1
     app = make_app(sys.argv[:1])
     settings = memory.load()
+    theme.scale_text(settings.text_size / 100 * theme.of_the_desktop())
     theme.apply(app, settings.surround)
     window = Window(settings)
 

@@ -27,9 +27,6 @@ class Easel(EaselView):
     mark_chosen = pyqtSignal(str)
     mark_moved = pyqtSignal(str, float, float)
     hovered = pyqtSignal(float, float)
-    files_dropped = pyqtSignal(str)
-    address_dropped = pyqtSignal(str)
-    """Something that is no file of this computer."""
 
     def _mark_at(self, at: QPointF) -> str | None:
         if not self.show_marks:
@@ -282,14 +279,3 @@ class Easel(EaselView):
         self._tell_cut(cut)
 
     # Other events
-
-    def dragEnterEvent(self, event: object) -> None:
-        if event.mimeData().hasUrls():  # type: ignore[attr-defined]
-            event.acceptProposedAction()  # type: ignore[attr-defined]
-
-    def dropEvent(self, event: object) -> None:
-        urls = event.mimeData().urls()  # type: ignore[attr-defined]
-        if urls and urls[0].isLocalFile():
-            self.files_dropped.emit(urls[0].toLocalFile())
-        elif urls:
-            self.address_dropped.emit(urls[0].toDisplayString())

@@ -34,7 +34,6 @@ class EaselView(QWidget):
         super().__init__(parent)
         self.setObjectName("surround")
         self.setMouseTracking(True)
-        self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(QSize(160, 90))
         self.setAccessibleName("Easel: the picture")

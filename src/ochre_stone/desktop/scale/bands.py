@@ -107,18 +107,19 @@ def paint_division(painter: QPainter, y: float, right: float, held: bool) -> Non
         painter.drawText(QRectF(right + 4, y + off, 64, 15), Qt.AlignmentFlag.AlignLeft, words)
 
 
-def paint_losses(painter: QPainter, burnt: float, crushed: float, y: Y, right: float) -> None:
+def paint_losses(painter: QPainter, burnt: float, crushed: float, y: Y) -> None:
     """What the photo lost, at the ends: a hatched bar and its share in words."""
     painter.setFont(theme.face(9, bold=True))
     for share, value, word in ((burnt, 10.0, "burnt out"), (crushed, 0.0, "crushed")):
-        if share <= 0:
+        if share < 0.0005:
             continue
         at = y(value)
-        box = QRectF(LEFT, at - 12 if value else at + 2, right - LEFT, 10)
+        box = QRectF(LEFT, at - 12 if value else at + 2, 46, 10)
         painter.setPen(QPen(theme.colour("on_surround"), 1))
         painter.setBrush(QColor(theme.colour("on_surround")))
         painter.fillRect(box, Qt.BrushStyle.BDiagPattern)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
-        percent = f"{share:.0%}" if share >= 0.01 else "below 1%"
-        painter.drawText(QRectF(right + 4, box.top() - 3, 80, 16), Qt.AlignmentFlag.AlignLeft, f"{percent} {word}")
+        percent = f"{share:.0%}" if share >= 0.01 else "<1%"
+        words = QRectF(box.right() + 6, box.top() - 3, 110, 16)
+        painter.drawText(words, Qt.AlignmentFlag.AlignLeft, f"{percent} {word}")

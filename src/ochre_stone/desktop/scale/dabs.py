@@ -18,7 +18,7 @@ from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour
 
 TIE = 46.0
 """Where the lines to the exact values begin, right of the ramp."""
-_DAB_LEFT, _DAB_WIDE, _DAB_HIGH = 66.0, 34.0, 22.0
+_DAB_LEFT, _DAB_WIDE, _DAB_HIGH = 62.0, 33.0, 22.0
 _LANE = _DAB_WIDE + 4
 _GAP = 26.0
 _SMALL = 15.0
@@ -221,15 +221,15 @@ def _sign(dabs: Dabs, note: Note) -> str:
 
 def _paint_name(painter: QPainter, dabs: Dabs, note: Note, place: Place, width: float, held: bool) -> None:
     sign = _sign(dabs, note)
-    left = place.dab.right() + 8
+    left = place.dab.right() + 7
     painter.setPen(theme.colour("on_surround"))
     if sign:
         painter.setFont(theme.face(9, bold=True))
         box = QRectF(place.dab.right() + 5, place.row.top(), 20, place.row.height())
         painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, sign)
         left += QFontMetricsF(painter.font()).horizontalAdvance(sign) + 2
-    painter.setFont(theme.face(9.5 if place.row.height() > 19 else 9, bold=held))
-    room = width - left - 4
+    painter.setFont(theme.face(9, bold=held))
+    room = width - left - 2
     name = QFontMetricsF(painter.font()).elidedText(note.name, Qt.TextElideMode.ElideRight, room)
     painter.drawText(
         QRectF(left, place.row.top(), room + 2, place.row.height()),

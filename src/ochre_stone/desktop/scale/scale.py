@@ -75,6 +75,7 @@ class ValueScale(Items):
         self.divides = False
         """Whether the keys move the division of light and shadow instead of a threshold."""
         self._dabs = Dabs()
+        self._shown: object = None
         self._selected: str | None = None
         self._tubes: tuple[OnScale, ...] = ()
         self._counts: np.ndarray | None = None
@@ -101,7 +102,8 @@ class ValueScale(Items):
 
     def show_notes(self, shown: Dabs, selected: str | None) -> None:
         """The notes and the one in hand."""
-        if (shown, selected) != (self._dabs, self._selected):
+        if (shown, selected, numbers.school()) != self._shown:
+            self._shown = shown, selected, numbers.school()
             self._dabs, self._selected = shown, selected
             self._tell()
 
@@ -164,7 +166,7 @@ class ValueScale(Items):
         return "division" if self.divides else f"cut {self.chosen}"
 
     def showEvent(self, event: object) -> None:
-        self.update_all()
+        self.update()
 
     # Where it stands
 
@@ -249,7 +251,7 @@ class ValueScale(Items):
             self.chosen_changed.emit(index)
         if self.shows is Shows.MASSES:
             self.hold(self._cut_in_hand())
-        self.update_all()
+        self.update()
 
     def move_to(self, index: int, value: float) -> None:
         """Move a threshold, as far as its neighbours allow."""
@@ -378,7 +380,7 @@ class ValueScale(Items):
         if self.shows is Shows.CURVE and self._counts is not None:
             end = self.width() - 16.0
             bands.paint_curve(painter, self._counts, self._y, end, theme.colour("on_surround"))
-            bands.paint_losses(painter, *self._lost, self._y, self._right - 30)
+            bands.paint_losses(painter, *self._lost, self._y)
         elif self.shows is Shows.MASSES and self._plan is not None:
             self._paint_masses(painter, self._plan)
         elif self.shows is Shows.ORDER and self._plan is not None:

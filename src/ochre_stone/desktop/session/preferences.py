@@ -16,6 +16,8 @@ class Preferences(QObject):
     """Something is to be worded or ordered another way."""
     surround_changed = pyqtSignal()
     """Another grey is to be around the colours."""
+    text_changed = pyqtSignal()
+    """Text is to be larger or smaller."""
     display_changed = pyqtSignal(bool)
     """What is known of the monitor; True where colours are to be drawn anew."""
 
@@ -58,6 +60,12 @@ class Preferences(QObject):
         store(self.settings)
         self.changed.emit()
 
+    def size_text(self, percent: str) -> None:
+        """Draw text at this size."""
+        self.settings.text_size = int(percent)
+        store(self.settings)
+        self.text_changed.emit()
+
     def read_anew(self) -> None:
         """Another window changed the settings, perhaps: take that over and show it."""
         before = self.settings.model_copy()
@@ -66,6 +74,8 @@ class Preferences(QObject):
         numbers.use(school(self.settings.school))
         if self.settings.monitor_profile != before.monitor_profile:
             self.find_display()
+        if self.settings.text_size != before.text_size:
+            self.text_changed.emit()
         if self.settings.surround != before.surround:
             self.surround_changed.emit()
         self.changed.emit()

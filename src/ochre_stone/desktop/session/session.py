@@ -1,6 +1,8 @@
 """All that the window is about, in one place, without one widget: stations are handed this and their part of the
 screen."""
 
+from typing import Literal
+
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.project import boxfile
@@ -17,6 +19,8 @@ from ochre_stone.desktop.session.settings import file as settings_file
 from ochre_stone.desktop.session.sight import Sight
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.session.watch import Watch
+
+Need = Literal["", "picture", "notes", "note", "piles"]
 
 
 class Session(QObject):
@@ -51,6 +55,20 @@ class Session(QObject):
             Watch(boxfile.box_file(), self.keeper.read_anew, self),
             Watch(settings_file(), self.preferences.read_anew, self),
         ]
+
+    def lacks(self, need: Need) -> str:
+        """Why something cannot be done now, in one sentence; "" where what it needs is there."""
+        document, none = self.studio.document, {
+            "picture": "Open a photo first.",
+            "notes": "Take notes first.",
+            "note": "Take a note in hand first: click its dab on the scale.",
+            "piles": "There are no piles yet: take notes, and come to Mix.",
+        }  # fmt: skip
+        there = {
+            "": True, "picture": self.studio.picture is not None, "notes": bool(document.notes),
+            "note": self.notes.in_hand() is not None, "piles": bool(document.mixed.strings),
+        }  # fmt: skip
+        return "" if there[need] else none[need]
 
     def close(self) -> None:
         """Before the window goes: the reader is let go, nothing is worked on or heard of any more."""

@@ -18,6 +18,8 @@ from ochre_stone.core.project.atomic import write_bytes
 _MOST_RECENT = 8
 _MOST_BYTES = 1_000_000
 _URI = "file://"
+_RENAMED = {"ledge_order": "note_order"}
+"""Fields of earlier versions."""
 
 
 class Settings(BaseModel):
@@ -39,6 +41,14 @@ class Settings(BaseModel):
     folder: str = Field(default="", max_length=5000)
     width: int = Field(default=1280, ge=200, le=20_000)
     height: int = Field(default=800, ge=200, le=20_000)
+    maximised: bool = False
+    scale_width: int = Field(default=210, ge=40, le=2000)
+    tray_width: int = Field(default=350, ge=100, le=4000)
+    station: str = Field(default="", max_length=40)
+    """Where the painter left off, and the page there."""
+    page: str = Field(default="", max_length=40)
+    text_size: int = Field(default=100, ge=80, le=150)
+    """How large text is, in percent."""
 
     _base: dict[str, Any] = PrivateAttr(default_factory=dict)
     """The fields as they were last read or written."""
@@ -83,6 +93,7 @@ def load() -> Settings:
         return Settings()
     good = {}
     for name, value in held.items():
+        name = _RENAMED.get(name, name)
         if name in Settings.model_fields:
             with contextlib.suppress(ValidationError):
                 good[name] = getattr(Settings.model_validate({name: value}), name)

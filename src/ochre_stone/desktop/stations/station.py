@@ -16,7 +16,7 @@ from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.scale import Shows, ValueScale
-from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.widgets.tray import Pages, Tray
 
 
@@ -31,6 +31,8 @@ class Command:
     call: Callable[[], Any]
     apart: bool = False
     """Whether a line parts it from what stands before it."""
+    needs: Need = ""
+    """What there must be for it; without that it is disabled and says why."""
     repeats: bool = True
     """Whether a key that is held down calls it again and again."""
 

@@ -7,6 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ochre_stone.core.picture.load import SUFFIXES
+from ochre_stone.desktop.widgets import theme
 
 PHOTOS = " ".join(f"*{s} *{s.upper()}" for s in SUFFIXES)
 """Patterns of the pictures that can be read."""
@@ -18,6 +19,7 @@ def box(parent: QWidget, words: str, title: str = "Ochre Stone") -> QMessageBox:
     made = QMessageBox(QMessageBox.Icon.NoIcon, title, words, QMessageBox.StandardButton.NoButton, parent)
     made.setTextFormat(Qt.TextFormat.PlainText)
     made.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    theme.dress(made)
     return made
 
 

@@ -3,30 +3,32 @@
 from collections.abc import Mapping
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 
+from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.session.layout import Board
+from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items, toward
 from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile
 from ochre_stone.desktop.widgets.swatch import SURFACES
 
 
-class BoardView(QWidget):
+class BoardView(Items):
     """A palette from above; one pile is in hand."""
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setAccessibleName("Palette laid out")
+    def __init__(self) -> None:
+        super().__init__("Palette laid out")
         self._board: Board | None = None
         self._labs: Mapping[str, Lab] = {}
         self._names: Mapping[str, str] = {}
         self._selected: str | None = None
         self.surface = "grey"
         self.hint = ""
+        self.taken.connect(self.chosen)
 
     def show_board(
         self, board: Board | None, labs: Mapping[str, Lab], names: Mapping[str, str], selected: str | None
@@ -34,7 +36,22 @@ class BoardView(QWidget):
         """A layout, the colours and names of what lies on it."""
         self._board, self._labs, self._names, self._selected = board, labs, names, selected
         self.setAccessibleDescription(board.words if board is not None else self.hint)
-        self.update()
+        spots = board.spots if board is not None else ()
+        self.set_items([Item(p.id, names[p.id], f"value {numbers.value(read(labs[p.id]).value)}") for p in spots])
+        self.hold(selected)
+
+    def boxes(self) -> list[QRectF]:
+        spots = self._board.spots if self._board is not None else ()
+        return [self.box(p.id).adjusted(-4, -4, 4, 4) for p in spots]
+
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
+        """An arrow goes to the nearest pile that way."""
+        away = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+        if e is None or Qt.Key(e.key()) not in away or not self.items:
+            super().keyPressEvent(e)
+            return
+        found = toward(self.boxes(), self.row_of(self.held), *away[Qt.Key(e.key())])
+        self.take(self.items[found].id)
 
     def _scale(self) -> tuple[float, float, float]:
         """Pixels per centimetre, and where the palette begins."""
@@ -50,16 +67,8 @@ class BoardView(QWidget):
         r = spot.radius * s
         return QRectF(left + spot.x * s - r, top + spot.y * s - r, 2 * r, 2 * r)
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self._board is None:
-            return
-        for spot in self._board.spots:
-            if self.box(spot.id).adjusted(-4, -4, 4, 4).contains(event.position()):
-                self.chosen.emit(spot.id)
-                return
-
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
         painter.setPen(theme.colour("on_surround"))

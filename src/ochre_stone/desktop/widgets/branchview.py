@@ -1,32 +1,31 @@
 """The branching as a graph: each pile beside the one that it goes on from, what is added written on the way."""
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
 
 from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import halves, ink_on, pile
 
 _ROW, _COLUMN, _WIDE, _HIGH, _TOP = 62, 178, 62, 40, 30
 
 
-class BranchView(QWidget):
+class BranchView(Items):
     """Piles from tubes at the left, those mixed on from them to the right; one is in hand."""
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Branching: which pile goes on from which")
+    def __init__(self) -> None:
+        super().__init__("Branching: which pile goes on from which")
         self._piles: dict[str, Pile] = {}
         self._names: dict[str, str] = {}
         self._parent: dict[str, str] = {}
         self._at: dict[str, tuple[int, int]] = {}
         self._selected: str | None = None
+        self.taken.connect(self.chosen)
 
     def show_plan(self, mixed: Mixed, selected: str | None) -> None:
         """The plan of these strings."""
@@ -41,11 +40,19 @@ class BranchView(QWidget):
         rows = max((r for r, _ in self._at.values()), default=0) + 1
         self.setMinimumSize(_COLUMN * columns + 20, _TOP + _ROW * rows + 10)
         said = [
-            f"{self._names[i]} " + (f"from {self._names[self._parent[i]]}" if i in self._parent else "from tubes")
+            f"{self._names[i]} {self._words(i)}"
             for i in sorted(self._piles, key=lambda i: self._piles[i].order)
         ]  # fmt: skip
         self.setAccessibleDescription("; ".join(said))
-        self.update()
+        order = sorted(self._at, key=lambda i: self._piles[i].order)
+        self.set_items([Item(i, self._names[i], f"number {self._piles[i].order}, {self._words(i)}") for i in order])
+        self.hold(selected)
+
+    def _words(self, pile_id: str) -> str:
+        return f"from {self._names[self._parent[pile_id]]}" if pile_id in self._parent else "from tubes"
+
+    def boxes(self) -> list[QRectF]:
+        return [self.box(i.id).adjusted(-6, -4, 6, 18) for i in self.items]
 
     def _place(self) -> None:
         """Rows in the order of mixing; a pile stands right of its parent, the first child on its row."""
@@ -74,25 +81,15 @@ class BranchView(QWidget):
     def sizeHint(self) -> QSize:
         return self.minimumSize()
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
-            return
-        for pile_id in self._at:
-            if self.box(pile_id).adjusted(-6, -4, 6, 18).contains(event.position()):
-                self.chosen.emit(pile_id)
-                return
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        order = sorted(self._at, key=lambda i: self._piles[i].order)
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Left: -1}
-        if event is None or not order or event.key() not in step:
-            return super().keyPressEvent(event)
-        here = order.index(self._selected) if self._selected in order else 0
-        self.chosen.emit(order[min(max(here + step[Qt.Key(event.key())], 0), len(order) - 1)])
-        return None
+        if e is not None and self.items and Qt.Key(e.key()) in step:
+            self.step(step[Qt.Key(e.key())])
+        else:
+            super().keyPressEvent(e)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
         ink = theme.colour("on_surround")

@@ -3,34 +3,33 @@
 from collections.abc import Collection
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.paint.chart import Cell, Chart
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import paint_colour
 
 _HEAD, _LABEL, _ROW, _SWATCH = 40.0, 148.0, 54.0, 36.0
 
 
-class ChartView(QWidget):
+class ChartView(Items):
     """Rows of cells over a value scale; arrow keys go from cell to cell."""
 
     chosen = pyqtSignal(str)
     stepped = pyqtSignal(QRectF)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Chart of the palette")
+    def __init__(self) -> None:
+        super().__init__("Chart of the palette")
         self._chart: Chart | None = None
         self._selected = ""
         self._near: Collection[str] = ()
         self._note: Lab | None = None
         self.hint = ""
+        self.taken.connect(self.chosen)
 
     def show_chart(
         self, chart: Chart | None, selected: str, near: Collection[str] = (), note: Lab | None = None
@@ -41,7 +40,15 @@ class ChartView(QWidget):
         self.setMinimumHeight(round(_HEAD + rows * _ROW + 16))
         if chart is not None:
             self.setAccessibleDescription("; ".join(f"{r.letter}: {r.title}" for r in chart.rows[:60]))
-        self.update()
+        near_words = "near the note" if note is not None else ""
+        self.set_items([
+            Item(c.label, c.label, ", ".join(w for w in (c.words, near_words if c.label in near else "") if w))
+            for c, _, _ in self._all()
+        ])  # fmt: skip
+        self.hold(selected)
+
+    def boxes(self) -> list[QRectF]:
+        return [box for _, box, _ in self._all()]
 
     def sizeHint(self) -> QSize:
         return QSize(460, self.minimumHeight())
@@ -60,12 +67,6 @@ class ChartView(QWidget):
     def box_of(self, label: str) -> QRectF | None:
         """Where the cell of that label stands."""
         return next((box for c, box, _ in self._all() if c.label == label), None)
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None:
-            for c, box, _ in self._all():
-                if box.contains(event.position()):
-                    self.chosen.emit(c.label)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
@@ -92,7 +93,7 @@ class ChartView(QWidget):
         self.stepped.emit(self.cell(row, to.column))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
         painter.setPen(theme.colour("on_surround"))

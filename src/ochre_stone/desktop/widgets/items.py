@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QPoint, QRect, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QRegion, QResizeEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QRegion, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractItemView, QFrame, QListView, QWidget
 
 from ochre_stone.desktop.widgets.parts import plain
@@ -57,6 +57,20 @@ class _Model(QAbstractListModel):
         return None
 
 
+def toward(boxes: Sequence[QRectF], here: int, dx: int, dy: int) -> int:
+    """Which of ``boxes`` is nearest from the one at ``here`` in a direction; that one itself where none lies there, the
+    first where ``here`` is none."""
+    if not 0 <= here < len(boxes):
+        return 0
+    start, best = boxes[here].center(), (1e18, here)
+    for k, box in enumerate(boxes):
+        step = box.center() - start
+        along, across = step.x() * dx + step.y() * dy, abs(step.x() * dy) + abs(step.y() * dx)
+        if k != here and along > 0.5:
+            best = min(best, (along + 2.5 * across, k))
+    return best[1]
+
+
 class Items(QListView):
     """A view that draws its items itself. A subclass says where each lies and paints the viewport.
 
@@ -99,10 +113,6 @@ class Items(QListView):
         found = self.viewport()
         assert found is not None
         return found
-
-    def update_all(self) -> None:
-        """Paint anew."""
-        self.viewport_().update()
 
     # What is in hand
 
@@ -182,6 +192,23 @@ class Items(QListView):
         found = self.at(e.position().toPoint()) if e is not None else None
         if found is not None:
             self.opened.emit(found)
+
+    def wheelEvent(self, e: QWheelEvent | None) -> None:
+        """What is around it scrolls."""
+        if e is not None:
+            e.ignore()
+
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
+        if e is None:
+            return
+        if e.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.held is not None:
+            self.opened.emit(self.held)
+        else:
+            e.ignore()
+
+    def update(self, *_: Any) -> None:
+        """Paint anew."""
+        self.viewport_().update()
 
     def mouseReleaseEvent(self, e: QMouseEvent | None) -> None:
         """Nothing is dragged here."""

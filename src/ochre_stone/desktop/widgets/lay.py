@@ -4,12 +4,12 @@ from collections.abc import Sequence
 
 import numpy as np
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 
 from ochre_stone.core.paint.roles import Role
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import dab, paint_colour
 
 _FAR = 0.7
@@ -60,26 +60,29 @@ def laid_out(
     return [out[i] for i in range(len(roles))], worst
 
 
-class PaletteLay(QWidget):
+class PaletteLay(Items):
     """Each tube a dab at its value and warmth; arrow keys go from one to the next."""
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self) -> None:
+        super().__init__("The palette, light above, dark below, warm left, cool right")
         self.setMinimumSize(QSize(300, 300))
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The palette, light above, dark below, warm left, cool right")
         self._roles: Sequence[Role] = ()
         self._selected: str | None = None
         self._placed: tuple[object, list[QRectF]] | None = None
         self.title = ""
+        self.taken.connect(self.chosen)
 
     def show_roles(self, title: str, roles: Sequence[Role], selected: str | None) -> None:
         """The tubes of a palette with their roles."""
         self.title, self._roles, self._selected = title, roles, selected
         self.setAccessibleDescription("; ".join(f"{r.tube.short}: {r.words}" for r in roles))
-        self.update()
+        self.set_items([Item(r.tube.id, r.tube.name, f"value {numbers.value(r.value)}, {r.words}") for r in roles])
+        self.hold(selected)
+
+    def boxes(self) -> list[QRectF]:
+        return self.places()
 
     def places(self) -> list[QRectF]:
         """Where each tube lies: those that would lie on each other are moved apart, and all get smaller where there is
@@ -96,13 +99,6 @@ class PaletteLay(QWidget):
             self._placed = key, boxes
         return self._placed[1]
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
-            return
-        for role, box in zip(self._roles, self.places(), strict=False):
-            if box.contains(event.position()):
-                self.chosen.emit(role.tube.id)
-
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
             return
@@ -117,7 +113,7 @@ class PaletteLay(QWidget):
         self.chosen.emit(ids[(now + step) % len(ids)])
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
         painter.setPen(theme.colour("on_surround"))

@@ -4,9 +4,10 @@ import html
 from collections.abc import Callable
 from typing import TypeVar, cast
 
-from PyQt6.QtCore import QSignalBlocker, QSize, Qt, QTimer
+from PyQt6.QtCore import QEvent, QObject, QSignalBlocker, QSize, Qt, QTimer
 from PyQt6.QtGui import QFontMetricsF, QResizeEvent
 from PyQt6.QtWidgets import (
+    QAbstractSpinBox,
     QComboBox,
     QLabel,
     QLayout,
@@ -14,6 +15,7 @@ from PyQt6.QtWidgets import (
     QListWidget,
     QPushButton,
     QSizePolicy,
+    QSlider,
     QToolButton,
     QToolTip,
     QVBoxLayout,
@@ -51,7 +53,7 @@ class Aside(QToolButton):
 
     def __init__(self, about: str = "More about this") -> None:
         super().__init__()
-        self.setText("?")
+        super().setText("?")
         self.setAccessibleName(about)
         self._words = ""
         self.clicked.connect(self._show)
@@ -59,16 +61,13 @@ class Aside(QToolButton):
 
     def setText(self, words: str | None) -> None:
         """What is explained; "" takes the sign away."""
-        if not self.text():
-            super().setText(words)
-            return
         self._words = words or ""
         self.setToolTip(plain(self._words))
         self.setAccessibleDescription(self._words)
         self.setVisible(bool(self._words))
 
-    @property
-    def words(self) -> str:
+    def text(self) -> str:
+        """What is explained."""
         return self._words
 
     def _show(self) -> None:
@@ -155,6 +154,31 @@ def fitted(box: QVBoxLayout, count: int, make: Callable[[], Row]) -> list[Row]:
         box.addWidget(make())
     rows = [box.itemAt(i) for i in range(count)]
     return [cast(Row, row.widget()) for row in rows if row is not None]
+
+
+class _NoNotch(QObject):
+    """Leaves the wheel to the page around a control that has no focus: a notch never changes what is not in hand."""
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if event is None or event.type() != QEvent.Type.Wheel:
+            return False
+        if isinstance(watched, QWidget) and not watched.hasFocus():
+            event.ignore()
+            return True
+        return False
+
+
+_no_notch = _NoNotch()
+
+
+def guard(page: QWidget) -> None:
+    """Keep the wheel from lists, numbers and sliders of a page that have no focus; again where controls were added."""
+    for kind in (QComboBox, QAbstractSpinBox, QSlider):
+        for control in page.findChildren(kind):
+            if not control.property("guarded"):
+                control.setProperty("guarded", True)
+                control.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+                control.installEventFilter(_no_notch)
 
 
 def quietly(widget: QWidget) -> QSignalBlocker:

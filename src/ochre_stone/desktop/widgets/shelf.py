@@ -4,8 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
@@ -13,6 +12,7 @@ from ochre_stone.core.paint.cautions import hazards, lasts
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import paint_colour, ribbon
 
 ROW = 50.0
@@ -45,28 +45,38 @@ def label_words(t: Tube) -> str:
     return " · ".join(said + ([f"! {', '.join(hazards(t))}"] if hazards(t) else []))
 
 
-class Shelf(QWidget):
+def _value(t: Tube) -> str:
+    return f"value {numbers.value(float(value_of_lightness(t.lab[0])))}"
+
+
+class Shelf(Items):
     """A list that is drawn; up and down choose, Enter opens."""
 
     chosen = pyqtSignal(str)
-    opened = pyqtSignal(str)
     stepped = pyqtSignal(QRectF)
     """The row that should be seen."""
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Tubes")
+    def __init__(self) -> None:
+        super().__init__("Tubes")
         self._tubes: Sequence[Shown] = ()
         self.selected: str | None = None
         self.hint = ""
+        self.taken.connect(self._taken)
 
     def show_tubes(self, tubes: Sequence[Shown], selected: str | None) -> None:
         """Tubes from the top."""
         self._tubes, self.selected = tubes, selected
         self.setMinimumHeight(round(max(len(tubes), 1) * ROW + _TOP + 6))
         self.setAccessibleDescription("; ".join(f"{s.tube.name}, {label_words(s.tube)}" for s in tubes[:100]))
-        self.update()
+        self.set_items([Item(s.tube.id, s.tube.name, f"{_value(s.tube)}, {label_words(s.tube)}") for s in tubes])
+        self.hold(selected)
+
+    def boxes(self) -> list[QRectF]:
+        return [self.row(i) for i in range(len(self._tubes))]
+
+    def _taken(self, tube_id: str) -> None:
+        self.chosen.emit(tube_id)
+        self.stepped.emit(self.row(max(self.row_of(tube_id), 0)))
 
     def sizeHint(self) -> QSize:
         return QSize(460, self.minimumHeight())
@@ -80,16 +90,7 @@ class Shelf(QWidget):
 
     def _choose(self, index: int) -> None:
         if 0 <= index < len(self._tubes):
-            self.chosen.emit(self._tubes[index].tube.id)
-            self.stepped.emit(self.row(index))
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None:
-            self._choose(int((event.position().y() - _TOP) // ROW))
-
-    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if self.selected is not None:
-            self.opened.emit(self.selected)
+            self.take(self._tubes[index].tube.id)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
@@ -106,7 +107,7 @@ class Shelf(QWidget):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
         if not self._tubes:
@@ -148,8 +149,7 @@ class Shelf(QWidget):
         painter.setFont(theme.face(10.5, bold=True))
         self._words(painter, QRectF(x, y - 3, end - x - (84 if s.right else 0), 20), t.name)
         painter.setFont(theme.face(9))
-        value = numbers.value(float(value_of_lightness(t.lab[0])))
-        self._words(painter, QRectF(x, y + 16, end - x, 18), f"value {value} · {label_words(t)}")
+        self._words(painter, QRectF(x, y + 16, end - x, 18), f"{_value(t)} · {label_words(t)}")
 
     @staticmethod
     def _words(painter: QPainter, box: QRectF, words: str) -> None:

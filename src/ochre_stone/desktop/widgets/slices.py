@@ -5,14 +5,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.reach.slices import Slice
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour
 
 _FULL = 105.0
@@ -37,22 +37,21 @@ def _grey(value: float) -> Lab:
     return min(float(lightness_of_value(value)), 92.0), 0.0, 0.0
 
 
-class SliceView(QWidget):
+class SliceView(Items):
     """One slice large, all slices small below; left and right, or a click on a small one, choose the value."""
 
     value_chosen = pyqtSignal(float)
     note_chosen = pyqtSignal(str)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self) -> None:
+        super().__init__("What the palette reaches, by value")
         self.setMinimumSize(QSize(300, 320))
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("What the palette reaches, by value")
         self._slices: Sequence[Slice] = ()
         self._at = 4
         self._dots: Sequence[Dot] = ()
         self._selected: str | None = None
         self.hint = ""
+        self.taken.connect(self._taken)
 
     def show_slices(self, slices: Sequence[Slice], value: float, dots: Sequence[Dot], selected: str | None) -> None:
         """All slices; the one at ``value`` is drawn large, with the notes within a quarter step of it."""
@@ -63,7 +62,22 @@ class SliceView(QWidget):
         self.setAccessibleDescription(
             f"Value {self._slices[self._at].value:g}; notes here: {', '.join(near) or 'none'}" if slices else self.hint
         )
-        self.update()
+        small = [Item(f"value {s.value:g}", f"slice at value {numbers.short(s.value)}",
+                      "shown" if s is slices[self._at] else "") for s in self.whole()]  # fmt: skip
+        notes = [Item(d.note_id, d.name, "inside" if d.inside else "out of reach") for d in self._near()]
+        self.set_items([*small, *notes])
+        self.hold(selected if any(n.id == selected for n in notes) else None)
+
+    def boxes(self) -> list[QRectF]:
+        dots = [self._at_point(self._main(), d.lab[1], d.lab[2]) for d in self._near()]
+        return [*(self.small(i) for i in range(len(self.whole()))),
+                *(QRectF(p.x() - 12, p.y() - 12, 24, 24) for p in dots)]  # fmt: skip
+
+    def _taken(self, item_id: str) -> None:
+        if item_id.startswith("value "):
+            self.value_chosen.emit(float(item_id.removeprefix("value ")))
+        else:
+            self.note_chosen.emit(item_id)
 
     def _near(self) -> list[Dot]:
         return [d for d in self._dots if abs(d.value - self._slices[self._at].value) <= 0.26] if self._slices else []
@@ -88,21 +102,13 @@ class SliceView(QWidget):
         left = (self.width() - wide * count) / 2
         return QRectF(left + index * wide, self.height() - _SMALL - 16, wide, _SMALL + 14)
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or not self._slices:
-            return
-        for i, s in enumerate(self.whole()):
-            if self.small(i).contains(event.position()):
-                self.value_chosen.emit(s.value)
-                return
-        for d in self._near():
-            at = self._at_point(self._main(), d.lab[1], d.lab[2])
-            if (at - event.position()).manhattanLength() < 16:
-                self.note_chosen.emit(d.note_id)
-                return
-
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
+            return
+        notes = self._near()
+        if event.key() == Qt.Key.Key_N and notes:  # from note to note of this slice
+            ids = [d.note_id for d in notes]
+            self.take(ids[(ids.index(self.held) + 1) % len(ids)] if self.held in ids else ids[0])
             return
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Up: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: -1}.get(
             Qt.Key(event.key())
@@ -113,7 +119,7 @@ class SliceView(QWidget):
         self.value_chosen.emit(self._slices[min(max(self._at + step, 0), len(self._slices) - 1)].value)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
         painter.setPen(theme.colour("on_surround"))

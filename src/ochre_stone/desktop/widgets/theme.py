@@ -2,11 +2,13 @@
 
 import functools
 import re
+import weakref
 from dataclasses import dataclass
 
-from PyQt6.QtCore import Qt
+from PyQt6 import sip
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QToolTip, QWidget
 
 from ochre_stone.resources import resource
 
@@ -84,6 +86,9 @@ _current = THEMES["middle"]
 LEAST_POINTS = 9.0
 """Nothing is drawn smaller."""
 _text_scale = 1.0
+_sheet = ""
+_dressed: "weakref.WeakSet[QWidget]" = weakref.WeakSet()
+_stale: "list[weakref.ref[QWidget]]" = []
 
 
 def current() -> Theme:
@@ -129,6 +134,22 @@ def scale_text(factor: float) -> None:
     _face.cache_clear()
 
 
+_desktop_points = 0.0
+_USUAL_POINTS = 11.0
+"""The desktop's text where nobody made it larger."""
+
+
+def learn_desktop(points: float) -> None:
+    """Remember how large the desktop writes, before the program's own face is set."""
+    global _desktop_points
+    _desktop_points = points
+
+
+def of_the_desktop() -> float:
+    """How much larger than usual the desktop writes; never smaller."""
+    return max(_desktop_points / _USUAL_POINTS, 1.0) if _desktop_points > 0 else 1.0
+
+
 def sized(pixels: float) -> int:
     """Room for text that is ``pixels`` high as drawn, at the text's present size."""
     return round(pixels * max(_text_scale, 1.0))
@@ -136,11 +157,15 @@ def sized(pixels: float) -> int:
 
 def apply(app: QApplication, name: str) -> None:
     """Put a theme on the whole application."""
-    global _current
+    global _current, _sheet
     _current = THEMES.get(name, THEMES["middle"])
     t = _current
-    app.setStyle("Fusion")
-    app.setFont(face(10.5))
+    if app.property("dressed") is None:
+        app.setProperty("dressed", True)
+        app.setStyle("Fusion")
+        app.setEffectEnabled(Qt.UIEffect.UI_AnimateMenu, False)
+    if app.font() != face(10.5):
+        app.setFont(face(10.5))
     p = QPalette()
     roles = QPalette.ColorRole
     for role, value in {
@@ -164,8 +189,36 @@ def apply(app: QApplication, name: str) -> None:
     for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
         p.setColor(QPalette.ColorGroup.Disabled, role, QColor(t.off))
     app.setPalette(p)
-    app.setStyleSheet(_style(t))
-    app.setEffectEnabled(Qt.UIEffect.UI_AnimateMenu, False)
+    QToolTip.setPalette(p)
+    _sheet = _style(t)
+    there = [w for w in _dressed if not sip.isdeleted(w)]
+    _stale[:] = [weakref.ref(w) for w in sorted(there, key=lambda w: not w.isVisible())]
+    QTimer.singleShot(0, _dress_next)
+
+
+def dress(widget: QWidget) -> None:
+    """Style a widget and all in it, now and whenever greys or text size change.
+
+    Styles are set part by part: set on the whole application, a change of the surround would block for most of a
+    second. One part is dressed to a turn of the event loop, those in sight first, or by :func:`fresh` when it is shown.
+    """
+    _dressed.add(widget)
+    widget.setStyleSheet(_sheet)
+
+
+def fresh(widget: QWidget) -> None:
+    """Dress what is about to be shown, where that is still to be done."""
+    if widget in _dressed and widget.styleSheet() != _sheet:
+        widget.setStyleSheet(_sheet)
+
+
+def _dress_next() -> None:
+    while _stale:
+        widget = _stale.pop(0)()
+        if widget is not None and not sip.isdeleted(widget) and widget.styleSheet() != _sheet:
+            widget.setStyleSheet(_sheet)
+            QTimer.singleShot(0, _dress_next)
+            return
 
 
 def _style(t: Theme) -> str:
@@ -185,4 +238,5 @@ def _style(t: Theme) -> str:
     ):
         text = text.replace(f"@{field};", f"{getattr(t, field)};").replace(f"@{field} ", f"{getattr(t, field)} ")
     text = re.sub(r"(\d+(?:\.\d+)?)pt\b", lambda m: f"{max(float(m[1]) * _text_scale, LEAST_POINTS):g}pt", text)
+    text = text.replace("@ink", "dark" if t.name == "light" else "light")
     return text.replace("@icons", resource("icons").as_posix())

@@ -1,20 +1,21 @@
 """A tray: rows of controls beside the easel, on pages where there are many."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TypeVar
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QFontMetricsF, QWheelEvent
 from PyQt6.QtWidgets import (
-    QButtonGroup,
     QHBoxLayout,
-    QPushButton,
     QSizePolicy,
     QSlider,
+    QTabBar,
     QVBoxLayout,
     QWidget,
 )
 
-from ochre_stone.desktop.widgets.parts import Words, button
+from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.parts import Words, quietly
 
 Page = TypeVar("Page")
 
@@ -88,29 +89,52 @@ class Tray:
         return slider, shown
 
 
+class Tabs(QTabBar):
+    """The names of a tray's pages, all in sight."""
+
+    def __init__(self, names: Sequence[str]) -> None:
+        super().__init__()
+        self.setAccessibleName("Pages")
+        self.setDrawBase(False)
+        self.setExpanding(True)
+        self.setUsesScrollButtons(False)
+        self.setElideMode(Qt.TextElideMode.ElideNone)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        for name in names:
+            self.addTab(name)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """A notch scrolls the tray, it turns no page."""
+        if event is not None:
+            event.ignore()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self.count() * 40, super().minimumSizeHint().height())
+
+    def tabSizeHint(self, index: int) -> QSize:
+        """As wide as its word needs; what is left is shared out."""
+        size = super().tabSizeHint(index)
+        wide = QFontMetricsF(theme.face(10, bold=True)).horizontalAdvance(self.tabText(index))
+        return QSize(round(wide) + 5, size.height())
+
+    def minimumTabSizeHint(self, index: int) -> QSize:
+        return self.tabSizeHint(index)
+
+
 class Pages:
     """A row of names over a stack of pages."""
 
     def __init__(self, tray: Tray, *names: str) -> None:
         self.names = names
-        self.bar, self.stack = QWidget(), Stack()
+        self.bar, self.stack = Tabs(names), Stack()
         tray.rows.addWidget(self.bar)
         tray.rows.addWidget(self.stack, 100)
-        line = QHBoxLayout(self.bar)
-        line.setContentsMargins(0, 2, 0, 2)
-        line.setSpacing(0)
         self._trays: dict[str, Tray] = {}
-        self.buttons: dict[str, QPushButton] = {}
-        group = QButtonGroup(self.bar)
-        for i, name in enumerate(names):
-            b = button(name, kind="page", checkable=True)
-            b.clicked.connect(lambda _, n=name: self.show(n))
-            group.addButton(b)
-            line.addWidget(b, 1)
+        for name in names:
             page = QWidget()
             self.stack.addWidget(page)
-            self._trays[name], self.buttons[name] = Tray(page, (0, 6, 0, 0)), b
-            b.setChecked(i == 0)
+            self._trays[name] = Tray(page, (0, 6, 0, 0))
+        self.bar.currentChanged.connect(lambda i: self.show(names[i]))
         self.changed: Callable[[], None] = lambda: None
 
     def fill(self, name: str, make: Callable[[Tray], Page]) -> Page:
@@ -127,9 +151,11 @@ class Pages:
 
     def show(self, name: str) -> None:
         """Come to a page."""
-        self.buttons[name].setChecked(True)
+        index = self.names.index(name)
+        with quietly(self.bar):
+            self.bar.setCurrentIndex(index)
         if name != self.here:
-            self.stack.setCurrentIndex(self.names.index(name))
+            self.stack.setCurrentIndex(index)
             self.changed()
 
     def turn(self, step: int) -> None:

@@ -6,13 +6,13 @@ from collections.abc import Collection, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab, lch
 from ochre_stone.core.colour.wheel import WheelName, wheel
 from ochre_stone.core.project.document import Note
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour
 
 _TOP_ANGLE = {"traditional": 120.0, "perceptual": 90.0}  # yellow stands on top of both
@@ -21,17 +21,15 @@ _NEUTRAL_CHROMA = 1.5
 _BRACKET = 15.0  # half width of an arm in degrees
 
 
-class WheelView(QWidget):
-    """Draws notes and scheme; drag around it or use the arrow keys to turn the scheme."""
+class WheelView(Items):
+    """Draws notes and scheme; drag around it or left and right to turn the scheme; up and down go from note to note."""
 
     turned = pyqtSignal(float)
     note_chosen = pyqtSignal(str)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self) -> None:
+        super().__init__("Wheel with the notes and the scheme")
         self.setMinimumSize(QSize(300, 300))
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Wheel with the notes and the scheme")
         self._name: WheelName = "traditional"
         self._notes: list[tuple[Note, Lab]] = []
         self._arms: tuple[float, ...] = ()
@@ -42,6 +40,7 @@ class WheelView(QWidget):
         self._accents: Collection[int] = ()
         self._held_notes: Collection[str] = ()
         self.hint = ""
+        self.taken.connect(self._taken)
 
     def show_notes(
         self,
@@ -67,7 +66,30 @@ class WheelView(QWidget):
             rotation,
             selected,
         )
-        self.update()
+        said = [
+            Item(n.id, n.name, f"{read(lab).name}{', left out of the harmony' if n.id in held else ''}")
+            for n, lab in notes
+        ]
+        names = [
+            Item(f"arm {k}", f"arm {k + 1} of {len(arms)}",
+                 f"{self._word(a)}{', for accents' if k in accents else ''}") for k, a in enumerate(arms)
+        ]  # fmt: skip
+        self.set_items([*said, *names])
+        if not (self.held or "").startswith("arm"):
+            self.hold(selected)
+
+    def _word(self, angle: float) -> str:
+        """The hue that stands nearest on the ring."""
+        return min(wheel(self._name).labels(), key=lambda v: abs((v[0] - angle + 180) % 360 - 180))[1]
+
+    def boxes(self) -> list[QRectF]:
+        dabs = [self._dab_box(n, lab, i) for i, (n, lab) in enumerate(self._notes)]
+        ends = [self.place(a, 1.04) for a in self._arms]
+        return [*dabs, *(QRectF(p.x() - 14, p.y() - 14, 28, 28) for p in ends)]
+
+    def _taken(self, item_id: str) -> None:
+        if not item_id.startswith("arm"):
+            self.note_chosen.emit(item_id)
 
     def _radius(self) -> float:
         # Words stand outside: wide ones at the sides, high ones above and below.
@@ -108,14 +130,13 @@ class WheelView(QWidget):
         if self._arms and math.hypot(d.x(), d.y()) > self._radius() * 1.0:
             self._grip = self._angle_at(at) - self._rotation
             return
-        for index, (n, lab) in reversed(list(enumerate(self._notes))):
-            if self._dab_box(n, lab, index).contains(at):
-                self.note_chosen.emit(n.id)
-                return
+        super().mousePressEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self._grip is not None:
             self.turned.emit((self._angle_at(event.position()) - self._grip) % 360)
+        else:
+            super().mouseMoveEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._grip = None
@@ -126,11 +147,13 @@ class WheelView(QWidget):
         step = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 5.0
         if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self._arms:
             self.turned.emit((self._rotation + (step if event.key() == Qt.Key.Key_Right else -step)) % 360)
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self.items:  # from note to note, then to the arms
+            self.step(1 if event.key() == Qt.Key.Key_Down else -1)
         else:
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
         ink = theme.colour("on_surround")

@@ -34,6 +34,7 @@ class EaselPage(QDialog):
 
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
+        theme.dress(self)
         self.studio, self.piles = session.studio, session.piles
         self.setWindowTitle("At the easel")
         self.setModal(True)

@@ -14,13 +14,15 @@ from ochre_stone.core.paint.tubes import data_note
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session import display
-from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.session.settings import read_path
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets import asking, theme
 from ochre_stone.desktop.widgets.swatch import SURFACES
 from ochre_stone.desktop.window.files import Files
 from ochre_stone.desktop.window.testcard import TestCard
+
+TEXT_SIZES = (80, 90, 100, 115, 130, 150)
 
 
 class Owner(Protocol):
@@ -33,11 +35,14 @@ class Owner(Protocol):
     stations: list[Station]
     undo_group: QUndoGroup
     undo_actions: list[QAction]
+    needing: list[tuple[QAction, Need]]
 
     def go_to(self, title: str, page: str = "") -> None: ...
     def turn_page(self, step: int) -> None: ...
     def to_easel_view(self) -> None: ...
     def set_surround(self, name: str) -> None: ...
+    def paste(self) -> None: ...
+    def show_guide(self) -> None: ...
 
 
 class _Menus:
@@ -52,6 +57,7 @@ class _Menus:
         self._view(_menu(bar, "&View"))
         self._go(_menu(bar, "&Go"))
         about = _menu(bar, "&Help")
+        self._action(about, "&Guide to this station", ["F1"], self.owner.show_guide)
         self._action(about, "About the &figures", [], lambda: _about_figures(window))
         self._action(about, "&About Ochre Stone", [], lambda: _about(window))
 
@@ -62,13 +68,20 @@ class _Menus:
         menu.addAction(action)
         return action
 
+    def _needs(self, action: QAction, need: Need) -> None:
+        """Disable it, with the reason as its tip, while what it needs is not there."""
+        if need:
+            self.owner.needing.append((action, need))
+
     def _commands(self, menu: QMenu, title: str) -> None:
         """What the stations have for a menu."""
         found: list[Command] = [c for s in self.owner.stations for c in s.commands() if c.menu == title]
         for c in found:
             if c.apart:
                 menu.addSeparator()
-            self._action(menu, c.words, c.keys, c.call).setAutoRepeat(c.repeats)
+            action = self._action(menu, c.words, c.keys, c.call)
+            action.setAutoRepeat(c.repeats)
+            self._needs(action, c.needs)
 
     def _file(self, menu: QMenu) -> None:
         files = self.owner.files
@@ -76,6 +89,7 @@ class _Menus:
         recent = _menu(menu, "Open &recent")
         recent.aboutToShow.connect(lambda: self._fill_recent(recent))
         self._action(menu, "Open the &demo", [], files.ask_demo)
+        self._action(menu, "&Paste a picture", ["Ctrl+V"], self.owner.paste)
         menu.addSeparator()
         self._action(menu, "&Save", ["Ctrl+S"], files.save)
         self._action(menu, "Save &as…", ["Ctrl+Shift+S"], files.save_as)
@@ -112,10 +126,11 @@ class _Menus:
         self._action(menu, "Zoom &in", ["+", "="], lambda: easel.zoom_by(1.25))
         self._action(menu, "Zoom &out", ["-"], lambda: easel.zoom_by(0.8))
         self._action(menu, "&Fit", ["F"], easel.fit)
-        self._action(menu, "At the &easel, full screen", ["F11"], self.owner.to_easel_view)
+        self._needs(self._action(menu, "At the &easel, full screen", ["F11"], self.owner.to_easel_view), "piles")
         menu.addSeparator()
         self._choices(menu, "S&urround", [(f"{n.capitalize()} grey", n) for n in theme.THEMES],
                       "surround", self.owner.set_surround)  # fmt: skip
+        self._choices(menu, "Te&xt size", [(f"{n} %", str(n)) for n in TEXT_SIZES], "text_size", mine.size_text)
         self._choices(menu, "Values &numbered", [(s.title, key_of(s)) for s in SCHOOLS], "school",
                       lambda key: mine.use_school(school(key)))  # fmt: skip
         self._choices(menu, "&Warm and cool blues", [(words, key) for key, words in WARMTHS.items()],
@@ -137,13 +152,13 @@ class _Menus:
         for title, key in options:
             action = self._action(inner, title, [], lambda k=key: call(k))  # type: ignore[misc]
             action.setCheckable(True)
-            action.setChecked(key == getattr(self.settings, setting))
+            action.setChecked(key == str(getattr(self.settings, setting)))
             action.setData(key)
             group.addAction(action)
 
         def tick() -> None:
             for action in group.actions():
-                action.setChecked(action.data() == getattr(self.settings, setting))
+                action.setChecked(action.data() == str(getattr(self.settings, setting)))
 
         inner.aboutToShow.connect(tick)
 
@@ -174,6 +189,7 @@ def build(window: "QMainWindow", owner: Owner) -> None:
 def _menu(owner: Any, words: str) -> QMenu:
     menu = owner.addMenu(words)
     assert isinstance(menu, QMenu)
+    menu.setToolTipsVisible(True)
     return menu
 
 

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.scale.scale import LEAST, WIDE, ValueScale
+from ochre_stone.desktop.widgets import theme
 
 TRAY, LEAST_TRAY = 350, 330
 _STEP = 8
@@ -57,9 +58,16 @@ class _Centre(QWidget):
         self.setObjectName("surround")
         self.easel, self.sides = easel, sides
         self.kind, self.least = "", 0
+        self._cover: QWidget | None = None
         easel.setParent(self)
         sides.setParent(self)
         self.setMinimumSize(QSize(300, 300))
+
+    def cover(self, page: QWidget) -> None:
+        """A page that lies over all else while it is shown."""
+        page.setParent(self)
+        self._cover = page
+        page.setGeometry(self.rect())
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.arrange()
@@ -67,6 +75,9 @@ class _Centre(QWidget):
     def arrange(self) -> None:
         """Give each its part."""
         whole = self.rect()
+        if self._cover is not None:
+            self._cover.setGeometry(whole)
+            self._cover.raise_()
         if self.kind == "instead":
             self.sides.setGeometry(whole)
         elif self.kind == "beside":
@@ -116,6 +127,18 @@ class Stage(QSplitter):
         """Give scale and tray their widths, the centre what is left of ``whole``."""
         width = whole if whole is not None else self.width()
         self.setSizes([scale, max(width - scale - tray - 2 * self.handleWidth(), 300), tray])
+
+    def parts(self) -> list[QWidget]:
+        """What is styled besides the trays, which are so one by one."""
+        handles = [h for i in range(1, self.count()) if (h := self.handle(i)) is not None]
+        return [self.centre, self.foot, *handles]
+
+    def refresh_style(self) -> None:
+        """Style the tray that is to be shown, where the greys have changed since it was seen."""
+        here = self.trays.currentWidget()
+        for part in (here, self.foot):
+            if part is not None:
+                theme.fresh(part)
 
     def arrange(self, kind: str, least: int) -> None:
         """``kind``: "" for the easel alone, "beside" a panel (at least ``least`` pixels of it), "instead" of it."""

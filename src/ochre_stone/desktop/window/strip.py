@@ -1,30 +1,33 @@
 """The strip of stations along the top, in the order of the work; each says in a few words what is done there."""
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.items import Item, Items
 
 _GAP = 22.0
 
 
-class Strip(QWidget):
+class Strip(Items):
     """Names and words of the stations; the active one stands on an ochre line."""
 
     chosen = pyqtSignal(int)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self) -> None:
+        super().__init__("Stations")
         self.setObjectName("strip")
-        self.setFixedHeight(54)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Stations")
+        self.fit()
         self.names: list[str] = []
         self.words: list[str] = []
         self.active = 0
+        self.taken.connect(lambda i: self.chosen.emit(int(i)))
         self.apart = 0
         """How many at the end stand apart from the order of the work."""
+
+    def fit(self) -> None:
+        """As high as its two lines of text need."""
+        self.setFixedHeight(theme.sized(54))
 
     def name(self, names: list[str], apart: int) -> None:
         """Names of the stations, in their order; ``apart`` many at the end stand apart from it."""
@@ -33,22 +36,22 @@ class Strip(QWidget):
     def show_state(self, active: int, words: list[str]) -> None:
         self.active, self.words = active, words
         self.setAccessibleDescription("; ".join(f"{n}: {w}" for n, w in zip(self.names, words, strict=True)))
-        self.update()
+        self.set_items([
+            Item(str(i), f"{i + 1} {n}", w) for i, (n, w) in enumerate(zip(self.names, words, strict=True))
+        ])  # fmt: skip
+        self.hold(str(active))
+
+    def boxes(self) -> list[QRectF]:
+        return [self.cell(i) for i in range(len(self.names))]
 
     def sizeHint(self) -> QSize:
-        return QSize(900, 54)
+        return QSize(900, theme.sized(54))
 
     def cell(self, index: int) -> QRectF:
         """Where a station stands."""
         width = min((self.width() - _GAP) / len(self.names), 190)
         gap = _GAP if index >= len(self.names) - self.apart else 0.0
         return QRectF(10 + index * width + gap, 0, width, self.height())
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None:
-            for i in range(len(self.names)):
-                if self.cell(i).contains(event.position()):
-                    self.chosen.emit(i)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
@@ -60,7 +63,7 @@ class Strip(QWidget):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("deep"))
         for i, (name, words) in enumerate(zip(self.names, self.words, strict=True)):
@@ -69,7 +72,7 @@ class Strip(QWidget):
             painter.setFont(theme.face(12, bold=here))
             painter.setPen(theme.colour("text" if here else "quiet"))
             painter.drawText(
-                cell.adjusted(8, 7, -6, -24),
+                QRectF(cell.left() + 8, theme.sized(5), cell.width() - 14, theme.sized(24)),
                 Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
                 f"{i + 1}  {name}",
             )
@@ -77,7 +80,7 @@ class Strip(QWidget):
             painter.setPen(theme.colour("quiet"))
             short = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, cell.width() - 14)
             painter.drawText(
-                cell.adjusted(8, 28, -4, -4),
+                QRectF(cell.left() + 8, theme.sized(28), cell.width() - 12, theme.sized(20)),
                 Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
                 short,
             )

@@ -54,6 +54,7 @@ class TestCard(QDialog):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
+        theme.dress(self)
         self.setWindowTitle("Test card of greys")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         rows = QVBoxLayout(self)

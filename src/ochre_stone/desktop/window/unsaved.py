@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 
 from ochre_stone.core.errors import one_line
 from ochre_stone.core.project.safecopy import Left
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.asking import ask
 from ochre_stone.desktop.widgets.parts import Words
 
@@ -39,6 +40,7 @@ class Unsaved(QDialog):
 
     def __init__(self, parent: QWidget, found: Sequence[Left], delete: Callable[[Left], bool]) -> None:
         super().__init__(parent)
+        theme.dress(self)
         self.delete = delete
         self.setObjectName("unsaved")
         self.setWindowTitle("Unsaved work")

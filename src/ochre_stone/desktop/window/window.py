@@ -1,9 +1,7 @@
 """The window: stations on top, value scale at the left, easel in the centre, tray at the right."""
 
-from pathlib import Path
-
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QUndoGroup
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QScreen, QShowEvent, QUndoGroup
 from PyQt6.QtWidgets import (
     QApplication,
     QMainWindow,
@@ -22,15 +20,18 @@ from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.dabs import Dabs
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session import display, settings
-from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.stations.station import Desk, Station
 from ochre_stone.desktop.widgets import asking, theme
-from ochre_stone.desktop.widgets.parts import Words, plain
+from ochre_stone.desktop.widgets.parts import Words, guard, plain
 from ochre_stone.desktop.widgets.shapes import warm
 from ochre_stone.desktop.window import menus
+from ochre_stone.desktop.window.drops import Drops, has_something
 from ochre_stone.desktop.window.easelview import EaselPage
 from ochre_stone.desktop.window.files import Files
+from ochre_stone.desktop.window.guide import FRONT, PAGES, Guide
 from ochre_stone.desktop.window.stage import Stage
+from ochre_stone.desktop.window.start import StartPage
 from ochre_stone.desktop.window.stations import STATIONS
 from ochre_stone.desktop.window.strip import Strip
 
@@ -51,6 +52,8 @@ class Window(QMainWindow):
         self.settings, self.studio = self.session.settings, self.session.studio
         self.studio.prepare = warm_strings
         self.last_told = ""
+        self._follows = False
+        self.guide: Guide | None = None
         self._build_centre()
         self.desk = Desk(self.easel, self.scale, self.showing)
         made = (make(self.session, self.desk) for make in STATIONS)
@@ -60,21 +63,22 @@ class Window(QMainWindow):
         self.strip.name([s.title for s in self.stations], sum(s.order >= 100 for s in self.stations))
         self.station = self.stations[0]
         self.files = Files(self, self.session)
+        self.drops = Drops(self.files)
+        self.setAcceptDrops(True)
         self.easel_page = EaselPage(self, self.session)
         self.undo_actions: list[QAction] = []
+        self.needing: list[tuple[QAction, Need]] = []
         self.undo_group = QUndoGroup(self)
         for stack in {id(h): h for h in (s.history() for s in self.stations)}.values():
             self.undo_group.addStack(stack)
         menus.build(self, self)
+        for part in (self.menuBar(), self.statusBar(), *self.stage.parts()):
+            if part is not None:
+                theme.dress(part)
         self._connect()
-        self.resize(self._room().boundedTo(QSize(self.settings.width, self.settings.height)))
-        self.setMinimumSize(1024, 700)
-        self.stage.share(whole=self.width())  # not as wide as the longest list would like
-        self.go_to(self.stations[0].title)
+        self._come_back()
         self.show_title()
-        screen = self.screen()
-        self.session.preferences.output = screen.name() if screen is not None else ""
-        self.session.preferences.find_display()
+        self._screen_changed(self.screen())
         # Tables that the first reading of a colour needs: a fifth of a second that nobody should wait for.
         self.studio.jobs.start("warm", lambda _: read((50.0, 20.0, 20.0)) and all_tubes(), lambda _: None)
         if self.session.keeper.wrong:
@@ -87,15 +91,49 @@ class Window(QMainWindow):
         screen = self.screen()
         return screen.availableSize() if screen is not None else QSize(1280, 800)
 
+    def _come_back(self) -> None:
+        """Size, place and station as they were left, as far as the screen has room for them."""
+        held, room = self.settings, self._room()
+        self.setMinimumSize(QSize(1024, 700).boundedTo(room))
+        self.resize(room.boundedTo(QSize(held.width, held.height)))
+        self.stage.share(held.scale_width, held.tray_width, self.width())
+        titles = [s.title for s in self.stations]
+        self.go_to(held.station if held.station in titles else titles[0], held.page)
+        if held.maximised:
+            self.setWindowState(self.windowState() | Qt.WindowState.WindowMaximized)
+
+    def _remember_place(self) -> None:
+        held, sizes = self.settings, self.stage.sizes()
+        held.maximised = self.isMaximized()
+        if not held.maximised:
+            held.width, held.height = self.width(), self.height()
+        held.scale_width, held.tray_width = sizes[0], sizes[2]
+        held.station = self.station.title
+        held.page = self.station.pages.here if self.station.pages is not None else ""
+        settings.store(held)
+
+    def _screen_changed(self, screen: QScreen | None) -> None:
+        """The profile is that of the screen that the window is on."""
+        name = screen.name() if screen is not None else ""
+        if name != self.session.preferences.output or not name:
+            self.session.preferences.output = name
+            self.session.preferences.find_display()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        handle = self.windowHandle()
+        if handle is not None and not self._follows:
+            self._follows = True
+            handle.screenChanged.connect(self._screen_changed)
+
     def _build_centre(self) -> None:
         self.strip = Strip()
         self.easel, self.scale = Easel(), ValueScale()
         self.showing = Showing(self.session, self.easel)
-        self.easel.hint = (
-            "Open a photo to begin: File, Open (Ctrl+O), or drop it here.\nOr look at the demo: File, Open the demo."
-        )
         self.scale.hint = "Notes will stand here at their value."
         self.stage = Stage(self.easel, self.scale)
+        self.start = StartPage(self.settings, self.studio.jobs)
+        self.stage.centre.cover(self.start)
         body = QWidget()
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
@@ -109,7 +147,7 @@ class Window(QMainWindow):
         bar = self.statusBar()
         assert bar is not None
         bar.setSizeGripEnabled(False)
-        bar.setFixedHeight(26)
+        self._fit_status()
         self.under_pointer = Words("")
         self.under_pointer.setAccessibleName("Colour under the pointer")
         bar.addPermanentWidget(self.under_pointer)
@@ -136,6 +174,7 @@ class Window(QMainWindow):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(station)
         self.stage.trays.addWidget(scroll)
+        theme.dress(scroll)
         if station.side is not None:
             self.stage.sides.addWidget(station.side)
 
@@ -148,10 +187,12 @@ class Window(QMainWindow):
         session.keeper.changed.connect(self._words)
         session.preferences.changed.connect(self._preferences_changed)
         session.preferences.surround_changed.connect(lambda: self.set_surround(self.settings.surround))
+        session.preferences.text_changed.connect(self.size_text)
         session.preferences.display_changed.connect(self._display_changed)
         s.changed.connect(self._changed)
         s.masses_changed.connect(self._words)
         s.selected_changed.connect(self.show_notes)
+        s.selected_changed.connect(self._words)
         s.opening.connect(self._opening)
         s.notes_measured.connect(self._words)
         s.mixed_changed.connect(self._words)
@@ -161,8 +202,11 @@ class Window(QMainWindow):
         s.undo.cleanChanged.connect(lambda _: self.show_title())
         self.showing.shown.connect(self.show_notes)
         self.showing.pointed.connect(lambda words: self.under_pointer.setText(f"{words}  " if words else ""))
-        self.easel.files_dropped.connect(lambda path: self.files.open(Path(path)))
-        self.easel.address_dropped.connect(self.files.no_address)
+        self.start.open_wanted.connect(self.files.ask_open)
+        self.start.demo_wanted.connect(self.files.ask_demo)
+        self.start.scene_wanted.connect(lambda: self.go_to("Look", "Scene"))
+        self.start.recent_wanted.connect(self.files.open)
+        s.jobs.busy_changed.connect(self._show_start)
         self.scale.note_chosen.connect(s.select)
         self.scale.remove_asked.connect(session.notes.remove)
         self.scale.rename_asked.connect(session.notes.name_wanted)
@@ -181,6 +225,7 @@ class Window(QMainWindow):
         self.station = station = self.at(title)
         station.active = True
         self.stage.trays.setCurrentIndex(self.stations.index(station))
+        self.stage.refresh_style()
         if station.side is not None:
             self.stage.sides.setCurrentWidget(station.side)
         self.undo_group.setActiveStack(station.history())
@@ -193,8 +238,10 @@ class Window(QMainWindow):
         self.showing.reframe()
         self.show_notes()
         self._words()
-        if page and station.pages is not None:
+        self._show_start()
+        if station.pages is not None and page in station.pages.names:
             station.pages.show(page)
+        guard(station)
 
     def turn_page(self, step: int) -> None:
         """The next or previous page of the tray, where the station has pages."""
@@ -216,11 +263,60 @@ class Window(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         theme.apply(app, name)
+        self._restyled()
+
+    def _restyled(self) -> None:
         for s in self.stations:
             s.restyle()
         self._draw_anew()
 
+    def size_text(self) -> None:
+        """Draw all text at the size that is set."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        theme.scale_text(self.settings.text_size / 100 * theme.of_the_desktop())
+        theme.apply(app, self.settings.surround)
+        self.strip.fit()
+        self._fit_status()
+        self._restyled()
+
+    def _fit_status(self) -> None:
+        bar = self.statusBar()
+        assert bar is not None
+        bar.setFixedHeight(theme.sized(26))
+
+    # What arrives
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and has_something(event.mimeData()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        if event is not None and self.drops.take(event.mimeData()):
+            event.acceptProposedAction()
+
+    def show_guide(self) -> None:
+        """The guide, at the page of the station in hand."""
+        if self.guide is None:
+            self.guide = Guide(self)
+        self.guide.show_page(PAGES.get(self.station.title, FRONT))
+        self.guide.show()
+        self.guide.raise_()
+
+    def paste(self) -> None:
+        """Open the picture or the files that were copied elsewhere."""
+        clipboard = QApplication.clipboard()
+        if clipboard is None or not self.drops.take(clipboard.mimeData()):
+            self.tell("There is no picture to paste: copy one first.")
+
     # Showing
+
+    def _show_start(self) -> None:
+        """The start page while the window is empty, where the easel would be."""
+        empty = self.files.blank and self.station.panel != "instead"
+        if empty:
+            self.start.refresh()
+        self.start.setVisible(empty)
 
     def _draw_anew(self) -> None:
         for w in self.findChildren(QWidget):
@@ -251,6 +347,7 @@ class Window(QMainWindow):
         self.show_notes()
         self._words()
         self.show_title()
+        self._show_start()
 
     def show_notes(self) -> None:
         """Stand the notes on the scale, with targets and mixtures where the station has them, and mark them."""
@@ -268,6 +365,10 @@ class Window(QMainWindow):
         self.showing.show_marks(station.marked())
 
     def _words(self) -> None:
+        for action, need in self.needing:
+            why = self.session.lacks(need)
+            action.setEnabled(not why)
+            action.setToolTip(why or action.text().replace("&", ""))
         self.strip.show_state(self.stations.index(self.station), [s.done_words() for s in self.stations])
 
     def show_title(self) -> None:
@@ -295,6 +396,5 @@ class Window(QMainWindow):
             return
         self.session.close()
         self.files.close()
-        self.settings.width, self.settings.height = self.width(), self.height()
-        settings.store(self.settings)
+        self._remember_place()
         event.accept()

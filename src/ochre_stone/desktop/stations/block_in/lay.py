@@ -12,7 +12,7 @@ from ochre_stone.core.project.document import WHITE_PRIMED
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.layview import LayView
-from ochre_stone.desktop.widgets.parts import Words, button, clear, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, clear, guard, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 GROUNDS: dict[str, Lab] = {
@@ -150,6 +150,7 @@ class LayPage:
             box.valueChanged.connect(lambda v, i=index: self._thick(i, v))
             self.thick.addWidget(Words(str(index + 1)), k // 2, 2 * (k % 2))
             self.thick.addWidget(box, k // 2, 2 * (k % 2) + 1)
+        guard(self.thick_box)
 
     def _thick(self, index: int, mm: float) -> None:
         rest = tuple(t for t in self.studio.document.canvas.thick if t[0] != index)

@@ -47,7 +47,7 @@ class BlockIn(Station):
         self.studio.masses_changed.connect(self.refresh_if_here)
 
     def commands(self) -> list[Command]:
-        return [Command("File", "Save the shee&t…", ("Ctrl+P",), self.save_sheet)]
+        return [Command("File", "Save the shee&t…", ("Ctrl+P",), self.save_sheet, needs="piles")]
 
     def save_sheet(self) -> None:
         """Ask where to save the sheet, as PDF, SVG or PNG; come here first where it is not made yet."""

@@ -76,8 +76,8 @@ class Harmonise(Station):
     def commands(self) -> list[Command]:
         hold = self.scheme_page.toggle_hold
         return [
-            Command("Edit", "Leave note out of the &harmony, or take it in", ("X",), hold),
-            Command("View", "Picture, pulled, masses (Harmonise)", ("K",), self.next_sight),
+            Command("Edit", "Leave note out of the &harmony, or take it in", ("X",), hold, needs="note"),
+            Command("View", "Picture, pulled, masses (Harmonise)", ("K",), self.next_sight, needs="picture"),
             Command("Go", "To the &wheel", ("Z",), self.to_wheel),
         ]
 

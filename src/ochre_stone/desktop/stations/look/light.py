@@ -1,19 +1,12 @@
-"""The Light page of Look: a grey, a white, a card or a chart in the picture; temperature, tint, exposure, lift."""
+"""The Light page of Look: a grey, a white, a card or a chart in the picture; or where the light came from."""
 
 from typing import Any
 
-from PyQt6.QtWidgets import QLabel, QPushButton, QSlider
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QPushButton, QSlider
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.picture.balance import (
-    IDENTITY,
-    LEAST_KELVIN,
-    MOST_KELVIN,
-    MOST_STOPS,
-    MOST_TINT,
-    NEUTRAL_KELVIN,
-    balance_from,
-)
+from ochre_stone.core.picture.balance import IDENTITY, MOST_STOPS, NEUTRAL_KELVIN, balance_from
 from ochre_stone.core.picture.chart import ChartFit, find_chart
 from ochre_stone.core.picture.losses import grain_in_values
 from ochre_stone.core.picture.sampling import spot
@@ -22,16 +15,15 @@ from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.stations.look.lightfield import DAYLIGHT, LightField, light_words
+from ochre_stone.desktop.widgets.parts import Words, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 _APERTURE = 11
-_MIRED_LEAST, _MIRED_MOST = round(1e6 / MOST_KELVIN), round(1e6 / LEAST_KELVIN)
-_NEUTRAL_MIRED = round(1e6 / NEUTRAL_KELVIN)
 _KINDS = {
     "grey": ("A grey", "Then click something in the picture that is grey in life (G)"),
-    "white": ("A white", "Then click something that is white: it also sets the exposure (W)"),
-    "card": ("Grey card", "Then click the photographer's 18 % card: it also sets the exposure"),
+    "white": ("A white", "Then click something that is white: it also sets how light the picture is (W)"),
+    "card": ("Grey card", "Then click the photographer's 18 % card: it also sets how light the picture is"),
 }
 
 
@@ -55,20 +47,18 @@ class LightPage:
         self.reset.clicked.connect(self._reset)
         tray.row(self.chart, self.reset)
         tray.label("The light of the scene", "head")
-        self.kelvin, self.kelvin_shown = self._slider(
-            "Warmth", _MIRED_LEAST, _MIRED_MOST, "Colour temperature of the light in the scene: right is warmer"
+        self.field = LightField()
+        self.field.moved.connect(lambda *_: self._moved())
+        tray.rows.addWidget(self.field)
+        self.where = tray.label("", "quiet")
+        self.stops, self.stops_shown = self._strip(
+            "darker", "lighter", -int(MOST_STOPS * 10), int(MOST_STOPS * 10), "Darker or lighter, in stops"
         )
-        self.tint, self.tint_shown = self._slider(
-            "Tint", -int(MOST_TINT), int(MOST_TINT), "Pinker or greener light than daylight"
+        self.lift, self.lift_shown = self._strip(
+            "as it is", "into the darks", 0, 100, "As the eye would see into the darks; grain rises too"
         )
-        self.stops, self.stops_shown = self._slider(
-            "Exposure", -int(MOST_STOPS * 10), int(MOST_STOPS * 10), "Lighter or darker, in stops"
-        )
-        self.lift, self.lift_shown = self._slider(
-            "Lift darks", 0, 100, "As the eye would see into them; grain rises too"
-        )
-        for slider in (self.kelvin, self.tint, self.stops, self.lift):
-            slider.valueChanged.connect(self._slid)
+        for strip in (self.stops, self.lift):
+            strip.valueChanged.connect(self._moved)
         self.honest = tray.label("", "quiet")
         tray.label(
             "The photo itself stays untouched; hold B for before. A lamp or a sunset colours greys too: "
@@ -77,10 +67,16 @@ class LightPage:
         )
         self._armed: str | None = None
 
-    def _slider(self, words: str, low: int, high: int, tip: str) -> tuple[QSlider, QLabel]:
-        slider, shown = self.tray.slider(words, low, high, tip, one_row=True)
-        shown.setFixedWidth(74)
-        return slider, shown
+    def _strip(self, low_word: str, high_word: str, low: int, high: int, tip: str) -> tuple[QSlider, Words]:
+        """A line from one thing to another, and what it is set to."""
+        strip, shown = QSlider(Qt.Orientation.Horizontal), Words("")
+        strip.setRange(low, high)
+        strip.setToolTip(tip)
+        strip.setAccessibleName(f"{low_word} to {high_word}")
+        shown.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.tray.row(Words(low_word), None, shown, None, Words(high_word))
+        self.tray.rows.addWidget(strip)
+        return strip, shown
 
     @staticmethod
     def is_set(document: Document) -> bool:
@@ -149,11 +145,11 @@ class LightPage:
         changed = {"balance": IDENTITY, "balance_from": "", "balance_words": "", "light": LightChoice()}
         self.studio.relight("Take the light as photographed", self.studio.latest.model_copy(update=changed))
 
-    def _slid(self) -> None:
-        mired = self.kelvin.value()
+    def _moved(self) -> None:
+        mired = self.field.mired
         light = LightChoice(
-            kelvin=NEUTRAL_KELVIN if mired == _NEUTRAL_MIRED else float(round(1e6 / mired / 10) * 10),
-            tint=float(self.tint.value()), stops=self.stops.value() / 10, lift=self.lift.value() / 100,
+            kelvin=NEUTRAL_KELVIN if mired == DAYLIGHT else float(round(1e6 / mired / 10) * 10),
+            tint=float(self.field.tint), stops=self.stops.value() / 10, lift=self.lift.value() / 100,
         )  # fmt: skip
         latest = self.studio.latest
         if light != latest.light:
@@ -161,17 +157,15 @@ class LightPage:
         self._show(light)
 
     def _show(self, light: LightChoice) -> None:
-        self.kelvin_shown.setText("daylight" if light.kelvin == NEUTRAL_KELVIN else f"{light.kelvin:.0f} K")
-        tint = f"{abs(light.tint):.0f} {'greener' if light.tint > 0 else 'pinker'}"
-        self.tint_shown.setText(tint if light.tint else "none")
-        self.stops_shown.setText(f"{light.stops:+.1f} stops" if light.stops else "none")
-        self.lift_shown.setText(f"{light.lift:.0%}" if light.lift else "none")
+        self.where.setText(f"The light was {light_words(self.field.mired, self.field.tint)}.")
+        self.stops_shown.setText(f"{light.stops:+.1f} stops" if light.stops else "as taken")
+        self.lift_shown.setText(f"{light.lift:.0%}" if light.lift else "")
 
     def refresh(self) -> None:
         """Show the document's light."""
         has = self.studio.picture is not None
         document = self.studio.latest
-        for w in (*self.picks.values(), self.chart, self.kelvin, self.tint, self.stops, self.lift):
+        for w in (*self.picks.values(), self.chart, self.field, self.stops, self.lift):
             w.setEnabled(has)
         self.reset.setEnabled(has and self.is_set(document))
         by_hand = document.light != LightChoice()
@@ -180,9 +174,9 @@ class LightPage:
             said = f"Set by {document.balance_from}{', then by hand' if by_hand else ''}."
         self.said.setText(f"{said} {document.balance_words}".strip())
         light = document.light
-        with quietly(self.kelvin), quietly(self.tint), quietly(self.stops), quietly(self.lift):
-            self.kelvin.setValue(_NEUTRAL_MIRED if light.kelvin == NEUTRAL_KELVIN else round(1e6 / light.kelvin))
-            self.tint.setValue(round(light.tint))
+        mired = DAYLIGHT if light.kelvin == NEUTRAL_KELVIN else round(1e6 / light.kelvin)
+        with quietly(self.stops), quietly(self.lift):
+            self.field.set_light(mired, round(light.tint))
             self.stops.setValue(round(light.stops * 10))
             self.lift.setValue(round(light.lift * 100))
         self._show(light)

@@ -51,9 +51,9 @@ class Look(Station):
             Command("View", "&As it is", ("A",), lambda: sight.set(plain=True)),
             *(Command("View", words, (key,), toggling(part)) for words, key, part in seeing),
             Command("View", "&Transfer grid", ("T",), sight.next_grid),
-            Command("View", "&Before, while held", ("B",), showing.hold_before, repeats=False),
-            Command("Go", "Set the light by a &grey", ("G",), lambda: self.arm("grey"), apart=True),
-            Command("Go", "Set the light by a &white", ("W",), lambda: self.arm("white")),
+            Command("View", "&Before, while held", ("B",), showing.hold_before, repeats=False, needs="picture"),
+            Command("Go", "Set the light by a &grey", ("G",), lambda: self.arm("grey"), apart=True, needs="picture"),
+            Command("Go", "Set the light by a &white", ("W",), lambda: self.arm("white"), needs="picture"),
         ]
 
     def arm(self, kind: str) -> None:

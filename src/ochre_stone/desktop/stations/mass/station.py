@@ -69,12 +69,12 @@ class Mass(Station):
 
     def commands(self) -> list[Command]:
         return [
-            Command("File", "Outlines of the masses as S&VG…", ("Ctrl+E",), self.ask_outlines),
-            Command("File", "Print a &transfer at canvas size…", ("Ctrl+T",), self.ask_transfer),
-            Command("View", "&Masses or picture", ("M",), self.toggle_masses),
-            Command("Go", "Draw a f&ocus area", ("U",), lambda: self.draw_on("Values", "focus")),
-            Command("Go", "Paint into the lig&ht", ("Y",), lambda: self.draw_on("Light", "light")),
-            Command("Go", "Paint into the sha&dow", ("J",), lambda: self.draw_on("Light", "shadow")),
+            Command("File", "Outlines of the masses as S&VG…", ("Ctrl+E",), self.ask_outlines, needs="picture"),
+            Command("File", "Print a &transfer at canvas size…", ("Ctrl+T",), self.ask_transfer, needs="picture"),
+            Command("View", "&Masses or picture", ("M",), self.toggle_masses, needs="picture"),
+            Command("Go", "Draw a f&ocus area", ("U",), lambda: self.draw_on("Values", "focus"), needs="picture"),
+            Command("Go", "Paint into the lig&ht", ("Y",), lambda: self.draw_on("Light", "light"), needs="picture"),
+            Command("Go", "Paint into the sha&dow", ("J",), lambda: self.draw_on("Light", "shadow"), needs="picture"),
             Command("Go", "To the val&ue scale", ("Q",), self.to_scale),
         ]
 
@@ -196,7 +196,7 @@ class Mass(Station):
     def _scale_mode(self) -> None:
         self.desk.scale.divides = self._here == "Light"
         self.fill_scale()
-        self.desk.scale.update_all()
+        self.desk.scale.update()
 
     def _masses_changed(self) -> None:
         self._find_turns()

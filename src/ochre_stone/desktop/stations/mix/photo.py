@@ -11,6 +11,7 @@ from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.photos import PHOTO_PIXELS
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.image import to_image
 from ochre_stone.desktop.widgets.parts import Words, button
 
@@ -22,6 +23,7 @@ class PilePhoto(QDialog):
 
     def __init__(self, parent: QWidget, picture: Picture) -> None:
         super().__init__(parent)
+        theme.dress(self)
         self.setWindowTitle(f"Pile in a photo: {picture.name}")
         self.resize(980, 680)
         self.picture = picture

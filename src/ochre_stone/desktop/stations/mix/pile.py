@@ -126,7 +126,7 @@ class PilePage:
         r, document = p.recipe, self.studio.document
         on = any(i.id in self.piles.names() for i in r.ingredients)
         chosen = "as you mixed it" if last_reading(document, p.id) is not None else "your choice"
-        kind = chosen if p.pinned else "mixed on from a pile" if on else "from tubes"
+        kind = chosen if p.pinned else "a tweak of a pile" if on else "from tubes"
         number = p.id.rsplit("-", 1)[1]
         self.head.setText(f"{s.name} {number} of {len(s.piles)}, value {numbers.short(p.target.value)}: {kind}")
         self.swatch.show_pile(p.id, p.target.lab, r.lab)

@@ -87,7 +87,7 @@ class Mix(Station):
         self.panels.addWidget(self.strings_area)
 
     def commands(self) -> list[Command]:
-        return [Command("File", "Save the palette's &layout…", (), self.ask_board)]
+        return [Command("File", "Save the palette's &layout…", (), self.ask_board, needs="piles")]
 
     # What is done
 

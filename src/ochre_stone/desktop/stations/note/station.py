@@ -69,13 +69,13 @@ class NoteStation(Station):
             return lambda: self.come_with(name)
 
         return [
-            Command("Edit", "Re&name note…", ("F2",), self.rename_in_hand),
-            Command("Edit", "Re&move note", ("Del",), notes.remove_in_hand),
-            Command("Edit", "&Lock or unlock note", ("Ctrl+L",), notes.toggle_lock),
-            Command("Edit", "Mer&ge near-duplicates", ("Ctrl+M",), notes.merge_alike),
-            Command("Go", "Note a s&pot", ("P",), with_tool("spot"), apart=True),
-            Command("Go", "Note an area (&outline)", ("O",), with_tool("area")),
-            Command("Go", "&Note a gradation", ("N",), with_tool("line")),
+            Command("Edit", "Re&name note…", ("F2",), self.rename_in_hand, needs="note"),
+            Command("Edit", "Re&move note", ("Del",), notes.remove_in_hand, needs="note"),
+            Command("Edit", "&Lock or unlock note", ("Ctrl+L",), notes.toggle_lock, needs="note"),
+            Command("Edit", "Mer&ge near-duplicates", ("Ctrl+M",), notes.merge_alike, needs="notes"),
+            Command("Go", "Note a s&pot", ("P",), with_tool("spot"), apart=True, needs="picture"),
+            Command("Go", "Note an area (&outline)", ("O",), with_tool("area"), needs="picture"),
+            Command("Go", "&Note a gradation", ("N",), with_tool("line"), needs="picture"),
             Command("Go", "&Read with the spot reader", ("R",), self.desk.showing.read_with_reader),
             Command("Go", "&Smaller aperture", ("[",), lambda: size.setValue(size.value() - 2)),
             Command("Go", "&Larger aperture", ("]",), lambda: size.setValue(size.value() + 2)),
@@ -211,7 +211,7 @@ class NoteStation(Station):
     def ask_rename(self, note_id: str) -> None:
         """Ask for another name."""
         old = self.document.note(note_id).name
-        name, fine = QInputDialog.getText(self.window(), "Rename note", "Name of the note:", text=old)
+        name, fine = QInputDialog.getText(self, "Rename note", "Name of the note:", text=old)
         if fine:
             self.notes.rename(note_id, name)
 

@@ -16,6 +16,7 @@ from ochre_stone.core.paint.box import OwnTube
 from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.project.boxfile import parse_pigments
 from ochre_stone.desktop.session.box import said
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.parts import Words
 
 
@@ -34,6 +35,7 @@ class TubeDialog(QDialog):
 
     def __init__(self, parent: QWidget, start: OwnTube, title: str) -> None:
         super().__init__(parent)
+        theme.dress(self)
         self.setWindowTitle(title)
         self.setMinimumWidth(460)
         self._start = start

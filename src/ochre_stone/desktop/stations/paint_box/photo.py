@@ -18,6 +18,7 @@ from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.photos import PHOTO_PIXELS
 from ochre_stone.desktop.session.studio import Studio
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.image import to_image
 from ochre_stone.desktop.widgets.parts import Words, button
 
@@ -38,6 +39,7 @@ class ChartPhoto(QDialog):
 
     def __init__(self, parent: QWidget, studio: Studio, chart: Chart, picture: Picture, paper: str) -> None:
         super().__init__(parent)
+        theme.dress(self)
         self.studio = studio
         self.setWindowTitle(f"Painted chart: {picture.name}")
         self.resize(1080, 720)

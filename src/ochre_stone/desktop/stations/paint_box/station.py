@@ -62,7 +62,7 @@ class PaintBoxStation(Station):
         self.studio.selected_changed.connect(self.refresh_if_here)
 
     def commands(self) -> list[Command]:
-        return [Command("Go", "Find the note in the &chart", ("/",), self.find_in_chart)]
+        return [Command("Go", "Find the note in the &chart", ("/",), self.find_in_chart, needs="note")]
 
     def history(self) -> QUndoStack:
         return self.keeper.undo
