@@ -5,8 +5,15 @@ from collections.abc import Sequence
 import numpy as np
 from scipy.optimize import isotonic_regression
 
+from ochre_stone.desktop.widgets import theme
+
 TOP, BOTTOM = 26.0, 22.0
 """Room above value 10 and below value 0, in pixels."""
+
+
+def ramp() -> float:
+    """Where the ramp begins, right of the numbers."""
+    return float(theme.sized(28))
 
 
 def y_of(value: float, height: float) -> float:

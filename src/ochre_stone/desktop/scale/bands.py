@@ -8,19 +8,27 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from ochre_stone.core.masses.plan import MassPlan, grey_of_value
+from ochre_stone.desktop.scale.axis import ramp
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.widgets import theme
 
-LEFT = 44.0
 _WIDEST = 96.0
-GRIP = 34.0
-"""Width of a cut's handle."""
 Y = Callable[[float], float]
+
+
+def grip() -> float:
+    """Width of a cut's handle."""
+    return float(theme.sized(34))
+
+
+def left() -> float:
+    """Where the bands begin."""
+    return ramp() + 16
 
 
 def right_of(width: float) -> float:
     """Where the bands end on a scale of that width."""
-    return min(LEFT + _WIDEST, width - GRIP - 4)
+    return min(left() + _WIDEST, width - grip() - 4)
 
 
 def paint_curve(painter: QPainter, counts: np.ndarray, y: Y, right: float, ink: QColor) -> None:
@@ -28,10 +36,10 @@ def paint_curve(painter: QPainter, counts: np.ndarray, y: Y, right: float, ink: 
     seen beside large ones."""
     top = float(np.sqrt(counts.max())) or 1.0
     n = len(counts)
-    path = QPainterPath(QPointF(LEFT, y(0)))
+    path = QPainterPath(QPointF(left(), y(0)))
     for i, c in enumerate(counts):
-        path.lineTo(LEFT + (right - LEFT) * float(np.sqrt(c)) / top, y((i + 0.5) * 10 / n))
-    path.lineTo(LEFT, y(10))
+        path.lineTo(left() + (right - left()) * float(np.sqrt(c)) / top, y((i + 0.5) * 10 / n))
+    path.lineTo(left(), y(10))
     veil = QColor(ink)
     veil.setAlpha(60)
     painter.fillPath(path, veil)
@@ -45,7 +53,7 @@ def paint_bands(painter: QPainter, plan: MassPlan, cuts: Sequence[float], y: Y, 
     edges, greys = [0.0, *cuts, 10.0], _greys(plan, len(cuts) + 1)
     shown = display.greys(greys)
     for i in range(len(edges) - 1):
-        box = QRectF(LEFT, y(edges[i + 1]), right - LEFT, y(edges[i]) - y(edges[i + 1]))
+        box = QRectF(left(), y(edges[i + 1]), right - left(), y(edges[i]) - y(edges[i + 1]))
         painter.fillRect(box, QColor(*shown[i].tolist()))
 
 
@@ -56,7 +64,7 @@ def paint_words(
     edges, greys = [0.0, *cuts, 10.0], _greys(plan, len(cuts) + 1)
     painter.setFont(theme.face(10, bold=True))
     for i, word in enumerate(words):
-        box = QRectF(LEFT, y(edges[i + 1]), right - LEFT, y(edges[i]) - y(edges[i + 1]))
+        box = QRectF(left(), y(edges[i + 1]), right - left(), y(edges[i]) - y(edges[i + 1]))
         if box.height() > 14:
             painter.setPen(QColor("black") if int(greys[i]) > 118 else QColor("white"))
             painter.drawText(
@@ -79,16 +87,16 @@ def paint_cut(painter: QPainter, value: float, y: float, right: float, held: boo
     """A line across, and its handle with the value; a bar through the line where it is locked."""
     ink = theme.colour("accent") if held else theme.colour("on_surround")
     painter.setPen(QPen(ink, 2.2 if held else 1.5))
-    painter.drawLine(QPointF(LEFT - 14, y), QPointF(right, y))
-    grip = QRectF(right + 2, y - 8, GRIP, 16)
+    painter.drawLine(QPointF(left() - 14, y), QPointF(right, y))
+    handle = QRectF(right + 2, y - 8, grip(), 16)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(ink)
-    painter.drawRoundedRect(grip, 3, 3)
+    painter.drawRoundedRect(handle, 3, 3)
     if locked:
-        painter.drawRect(QRectF(LEFT, y - 3.5, 12, 7))
+        painter.drawRect(QRectF(left(), y - 3.5, 12, 7))
     painter.setPen(theme.colour("surround" if theme.current().name != "middle" else "deep"))
     painter.setFont(theme.face(9, bold=True))
-    painter.drawText(grip, Qt.AlignmentFlag.AlignCenter, numbers.value(value))
+    painter.drawText(handle, Qt.AlignmentFlag.AlignCenter, numbers.value(value))
 
 
 def paint_division(painter: QPainter, y: float, right: float, held: bool) -> None:
@@ -96,10 +104,10 @@ def paint_division(painter: QPainter, y: float, right: float, held: bool) -> Non
     ink = theme.colour("accent") if held else theme.colour("on_surround")
     painter.setPen(QPen(ink, 1.2))
     for off in (-2.0, 2.0):
-        painter.drawLine(QPointF(LEFT, y + off), QPointF(right, y + off))
+        painter.drawLine(QPointF(left(), y + off), QPointF(right, y + off))
     painter.setBrush(ink)
     painter.setPen(Qt.PenStyle.NoPen)
-    at = QPointF(LEFT + 2, y)
+    at = QPointF(left() + 2, y)
     painter.drawPolygon(QPolygonF([at + QPointF(-8, -9), at + QPointF(6, 0), at + QPointF(-8, 9)]))
     painter.setPen(theme.colour("on_surround"))
     painter.setFont(theme.face(9, bold=True))
@@ -114,7 +122,7 @@ def paint_losses(painter: QPainter, burnt: float, crushed: float, y: Y) -> None:
         if share < 0.0005:
             continue
         at = y(value)
-        box = QRectF(LEFT, at - 12 if value else at + 2, 46, 10)
+        box = QRectF(left(), at - 12 if value else at + 2, 46, 10)
         painter.setPen(QPen(theme.colour("on_surround"), 1))
         painter.setBrush(QColor(theme.colour("on_surround")))
         painter.fillRect(box, Qt.BrushStyle.BDiagPattern)

@@ -10,18 +10,29 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.project.document import SUBJECTS, Note
-from ochre_stone.desktop.scale.axis import BOTTOM, TOP, lanes, spread, y_of
+from ochre_stone.desktop.scale.axis import BOTTOM, TOP, lanes, ramp, spread, y_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item
 from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour
 
-TIE = 46.0
-"""Where the lines to the exact values begin, right of the ramp."""
-_DAB_LEFT, _DAB_WIDE, _DAB_HIGH = 62.0, 33.0, 22.0
-_LANE = _DAB_WIDE + 4
-_GAP = 26.0
+_TIE, _DAB_LEFT = 18.0, 34.0
+"""From the ramp's left edge: where the lines to the exact values begin, and the dabs."""
+_DAB_WIDE, _DAB_HIGH, _GAP = 33.0, 22.0, 26.0
+
+
+def _dabs_left() -> float:
+    return ramp() + _DAB_LEFT
+
+
+def tie() -> float:
+    """Where the lines to the exact values begin."""
+    return ramp() + _TIE
+
+
 _SMALL = 15.0
+_FAR = 12.0
+"""Pixels that a dab without its name may stand off its value."""
 
 
 @functools.lru_cache(maxsize=4096)
@@ -41,6 +52,8 @@ class Dabs:
     """The pile that stands for each note, where that is to be seen."""
     without_pile: frozenset[str] = frozenset()
     names: bool = True
+    small: bool = False
+    """Whether they stand at the edge of something else."""
     by_subject: bool = False
 
     def ordered(self) -> tuple[Note, ...]:
@@ -91,21 +104,21 @@ class Column:
     heads: tuple[tuple[str, float], ...] = ()
 
 
-def column(dabs: Dabs, width: float, height: float, crowd_left: float | None = None) -> Column:
-    """Lay the notes out for a scale of that size; ``crowd_left``: small, without names, from there on."""
+def column(dabs: Dabs, width: float, height: float, left: float = 0.0) -> Column:
+    """Lay the notes out for a scale of that size; small ones, without names, from ``left`` on."""
     notes = dabs.ordered()
     line = QFontMetricsF(theme.face(9)).height()
     low, high = TOP - 8.0, height - BOTTOM + 8.0
-    if crowd_left is not None:
-        return _crowd(dabs, crowd_left, width, height, _SMALL * 1.2, _SMALL)
+    if dabs.small:
+        return _crowd(dabs, left, width, height, _SMALL * 1.2, _SMALL)
     heads = list(dict.fromkeys(n.subject for n in notes)) if dabs.by_subject else []
     rows = len(notes) + len(heads)
     room = (high - low) / max(rows, 1)
     named = dabs.names and room >= line + 1 and width >= 150
     if not named:
-        return _crowd(dabs, _DAB_LEFT - 10, width, height, _DAB_WIDE, _DAB_HIGH)
-    gap = min(_GAP, room)
-    tall = min(_DAB_HIGH, gap - 1)
+        return _crowd(dabs, _dabs_left() - 10, width, height, theme.sized(_DAB_WIDE), theme.sized(_DAB_HIGH))
+    gap = min(theme.sized(_GAP), room)
+    tall = min(theme.sized(_DAB_HIGH), gap - 1)
     if dabs.by_subject:
         return _grouped(notes, width, low, gap, tall)
     exact = [y_of(value_of(n.lab[0]), height) for n in notes]
@@ -115,8 +128,8 @@ def column(dabs: Dabs, width: float, height: float, crowd_left: float | None = N
 
 def _named(y: float, width: float, gap: float, tall: float) -> Place:
     return Place(
-        QRectF(_DAB_LEFT, y - tall / 2, _DAB_WIDE, tall),
-        QRectF(_DAB_LEFT - 4, y - gap / 2, width - _DAB_LEFT + 4, gap),
+        QRectF(_dabs_left(), y - tall / 2, theme.sized(_DAB_WIDE), tall),
+        QRectF(_dabs_left() - 4, y - gap / 2, width - _dabs_left() + 4, gap),
         True,
     )
 
@@ -138,7 +151,11 @@ def _crowd(dabs: Dabs, left: float, width: float, height: float, wide: float, ta
     notes = sorted(dabs.notes, key=lambda n: -n.lab[0])
     exact = [y_of(value_of(n.lab[0]), height) for n in notes]
     count = max(int((width - left - 2) // (wide + 3)), 1)
-    found = lanes(exact, tall, count, TOP - 8 + tall / 2, height - BOTTOM + 8 - tall / 2)
+    low, high, gap = TOP - 8 + tall / 2, height - BOTTOM + 8 - tall / 2, tall
+    found = lanes(exact, gap, count, low, high)
+    while gap > 2 and max((abs(y - e) for (_, y), e in zip(found, exact, strict=True)), default=0) > _FAR:
+        gap *= 0.8  # rather upon each other than away from their values
+        found = lanes(exact, gap, count, low, high)
     at = {
         n.id: QRectF(left + k * (wide + 3), y - tall / 2, wide, tall) for n, (k, y) in zip(notes, found, strict=True)
     }
@@ -153,7 +170,7 @@ def paint(painter: QPainter, dabs: Dabs, col: Column, size: tuple[float, float],
     painter.setFont(theme.face(9, bold=True))
     painter.setPen(ink)
     for word, y in col.heads:
-        painter.drawText(QRectF(_DAB_LEFT, y - 9, width - _DAB_LEFT - 4, 18), Qt.AlignmentFlag.AlignVCenter, word)
+        painter.drawText(QRectF(_dabs_left(), y - 9, width - _dabs_left() - 4, 18), Qt.AlignmentFlag.AlignVCenter, word)
     if not dabs.by_subject:
         faint = theme.colour("on_surround")
         faint.setAlpha(150)
@@ -162,8 +179,8 @@ def paint(painter: QPainter, dabs: Dabs, col: Column, size: tuple[float, float],
                 bold = n.id == held
                 painter.setPen(QPen(ink if bold else faint, 1.6 if bold else 1))
                 exact = y_of(value_of(n.lab[0]), height)
-                painter.drawLine(QPointF(TIE - 5, exact), QPointF(TIE + 3, exact))
-                painter.drawLine(QPointF(TIE + 3, exact), QPointF(place.dab.left() + 2, place.dab.center().y()))
+                painter.drawLine(QPointF(tie() - 5, exact), QPointF(tie() + 3, exact))
+                painter.drawLine(QPointF(tie() + 3, exact), QPointF(place.dab.left() + 2, place.dab.center().y()))
     for n, place in zip(notes, col.places, strict=True):
         _paint_dab(painter, dabs, n, place, n.id == held)
     for n, place in zip(notes, col.places, strict=True):
@@ -171,6 +188,18 @@ def paint(painter: QPainter, dabs: Dabs, col: Column, size: tuple[float, float],
             _paint_name(painter, dabs, n, place, width, n.id == held)
         elif n.id == held:
             _paint_ring(painter, n, place)
+            if not dabs.small:
+                _paint_below(painter, n, width, height)
+
+
+def _paint_below(painter: QPainter, note: Note, width: float, height: float) -> None:
+    """The name of the one in hand, at the foot of a scale that has no room for names."""
+    painter.setFont(theme.face(9, bold=True))
+    painter.setPen(theme.colour("on_surround"))
+    words = f"{numbers.value(value_of(note.lab[0]))}  {note.name}"
+    words = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, width - tie())
+    box = QRectF(tie(), height - BOTTOM + 2, width - tie(), BOTTOM - 2)
+    painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)
 
 
 def _paint_ring(painter: QPainter, note: Note, place: Place) -> None:

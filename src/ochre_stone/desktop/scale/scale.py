@@ -12,7 +12,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.desktop.scale import bands, dabs
-from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread, value_at, y_of
+from ochre_stone.desktop.scale.axis import BOTTOM, TOP, ramp, spread, value_at, y_of
 from ochre_stone.desktop.scale.dabs import Column, Dabs, value_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
@@ -22,7 +22,7 @@ from ochre_stone.desktop.widgets.shapes import paint_colour, ribbon
 WIDE, LEAST = 210, 92
 _LEAST_GAP = 0.15
 _NEAR = 14.0  # screen pixels within which a handle is caught
-_RAMP = QRectF(28, 0, 12, 0)
+_RAMP_WIDE = 12.0
 _GREYS: list[Lab] = [(lightness, 0.0, 0.0) for lightness in lightness_of_value(np.arange(100) / 10 + 0.05).tolist()]
 """One for every tenth of a value, in its middle."""
 
@@ -183,11 +183,11 @@ class ValueScale(Items):
 
     def handle(self, index: int) -> QPointF:
         """Where a threshold's handle is."""
-        return QPointF(self._right + bands.GRIP / 2, self._y(self._cuts[index]))
+        return QPointF(self._right + bands.grip() / 2, self._y(self._cuts[index]))
 
     def division_handle(self) -> QPointF:
         """Where the handle of the division is."""
-        return QPointF(bands.LEFT, self._y(self._division))
+        return QPointF(bands.left(), self._y(self._division))
 
     def places(self) -> list[tuple[str, QRectF]]:
         """Id and dab of each note that stands here, from the top."""
@@ -198,12 +198,13 @@ class ValueScale(Items):
         """Whether the notes' names are beside them."""
         return any(p.named for p in self._column().places)
 
+    def _shown_dabs(self) -> Dabs:
+        return replace(self._dabs, names=self.shows is Shows.NOTES, small=self.shows is Shows.MASSES)
+
     def _column(self) -> Column:
-        shown = self._dabs
-        if self.shows is Shows.DABS:
-            shown = replace(shown, names=False)
-        edge = self._right + bands.GRIP + 5 if self.shows is Shows.MASSES else None
-        key = (shown, self.width(), self.height(), edge, numbers.school(), theme.text_scale())
+        shown = self._shown_dabs()
+        edge = self._right + bands.grip() + 5
+        key = (shown, self.width(), self.height(), numbers.school(), theme.text_scale())
         if self._kept is None or self._kept[0] != key:
             self._kept = key, dabs.column(shown, self.width(), self.height(), edge)
         return self._kept[1]
@@ -216,16 +217,16 @@ class ValueScale(Items):
         notes = [p.row for p in self._column().places]
         if self.shows is not Shows.MASSES or self._plan is None:
             return notes
-        width = self._right + bands.GRIP - bands.LEFT
-        cuts = [QRectF(bands.LEFT, self._y(v) - 8, width, 16) for v in [*self._cuts, self._division]]
+        width = self._right + bands.grip() - bands.left()
+        cuts = [QRectF(bands.left(), self._y(v) - 8, width, 16) for v in [*self._cuts, self._division]]
         return [*notes, *cuts]
 
     def _ribbons(self) -> list[QRectF]:
         exact = [self._y(value_of(t.lab[0])) for t in self._tubes]
-        gap = 24.0
+        gap = float(theme.sized(24))
         centres = spread(exact, gap, TOP - 8 + gap / 2, self.height() - BOTTOM + 8 - gap / 2)
         tall = min((self.height() - TOP - BOTTOM) / max(len(exact), 1) - 3, 14.0)
-        return [QRectF(62, y - tall / 2, self.width() - 66, tall) for y in centres]
+        return [QRectF(ramp() + 34, y - tall / 2, self.width() - ramp() - 38, tall) for y in centres]
 
     # Hands
 
@@ -273,7 +274,7 @@ class ValueScale(Items):
         if e is None:
             return
         at = e.position()
-        if self.shows is Shows.MASSES and at.x() < self._right + bands.GRIP + 3:
+        if self.shows is Shows.MASSES and at.x() < self._right + bands.grip() + 3:
             self._press_cut(at)
         else:
             super().mousePressEvent(e)
@@ -281,7 +282,7 @@ class ValueScale(Items):
     def _press_cut(self, at: QPointF) -> None:
         if not self._cuts:
             return
-        if self.divides and at.x() < bands.LEFT + 20 and abs(self.division_handle().y() - at.y()) < _NEAR:
+        if self.divides and at.x() < bands.left() + 20 and abs(self.division_handle().y() - at.y()) < _NEAR:
             self._moves_division = True
             return
         near = min(range(len(self._cuts)), key=lambda i: abs(self._y(self._cuts[i]) - at.y()))
@@ -304,7 +305,7 @@ class ValueScale(Items):
 
     def mouseDoubleClickEvent(self, e: QMouseEvent | None) -> None:
         near = self.shows is Shows.MASSES and e is not None and bool(self._cuts)
-        if near and e is not None and e.position().x() < self._right + bands.GRIP + 3:
+        if near and e is not None and e.position().x() < self._right + bands.grip() + 3:
             if abs(self._y(self._cuts[self.chosen]) - e.position().y()) < _NEAR:
                 self.lock_asked.emit(self.chosen)
         else:
@@ -398,19 +399,18 @@ class ValueScale(Items):
         last = self._y(0)
         for v in range(100):
             y = self._y((v + 1) / 10)
-            painter.fillRect(QRectF(_RAMP.left(), y, _RAMP.width(), last - y + 0.6), paint_colour(_GREYS[v]))
+            painter.fillRect(QRectF(ramp(), y, _RAMP_WIDE, last - y + 0.6), paint_colour(_GREYS[v]))
             last = y
         painter.setFont(theme.face(9.5, bold=True))
         painter.setPen(theme.colour("on_surround"))
         for value, word in numbers.ticks():
-            box = QRectF(0, self._y(value) - 9, _RAMP.left() - 5, 18)
+            box = QRectF(0, self._y(value) - 9, ramp() - 5, 18)
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, word)
 
     def _paint_notes(self, painter: QPainter) -> None:
         if self._dabs.notes:
             size = (float(self.width()), float(self.height()))
-            shown = self._dabs if self.shows is Shows.NOTES else replace(self._dabs, names=False)
-            dabs.paint(painter, shown, self._column(), size, self._selected)
+            dabs.paint(painter, self._shown_dabs(), self._column(), size, self._selected)
         elif self.hint and self.width() > 150:
             painter.setPen(theme.colour("on_surround"))
             painter.setFont(theme.face(10.5))
@@ -422,7 +422,7 @@ class ValueScale(Items):
     def _paint_masses(self, painter: QPainter, plan: MassPlan) -> None:
         bands.paint_bands(painter, plan, self._cuts, self._y, self._right)
         if self._counts is not None:
-            end = bands.LEFT + 0.62 * (self._right - bands.LEFT)
+            end = bands.left() + 0.62 * (self._right - bands.left())
             bands.paint_curve(painter, self._counts, self._y, end, theme.colour("on_surround"))
         bands.paint_words(painter, plan, self._cuts, self._y, self._right, bands.shares(plan, len(self._cuts) + 1))
         ready = self.hasFocus() or self._dragged is not None
@@ -432,7 +432,7 @@ class ValueScale(Items):
         if self.divides:
             bands.paint_division(painter, self._y(self._division), self._right, self.hasFocus())
         size = (float(self.width()), float(self.height()))
-        dabs.paint(painter, self._dabs, self._column(), size, self._selected)
+        dabs.paint(painter, self._shown_dabs(), self._column(), size, self._selected)
 
     def _paint_order(self, painter: QPainter, plan: MassPlan) -> None:
         """Each band says when its masses are laid in."""
@@ -453,8 +453,8 @@ class ValueScale(Items):
         for t, box in zip(self._tubes, self._ribbons(), strict=True):
             exact = self._y(value_of(t.lab[0]))
             painter.setPen(QPen(faint, 1))
-            painter.drawLine(QPointF(dabs.TIE - 5, exact), QPointF(dabs.TIE + 3, exact))
-            painter.drawLine(QPointF(dabs.TIE + 3, exact), QPointF(box.left() + 2, box.center().y()))
+            painter.drawLine(QPointF(dabs.tie() - 5, exact), QPointF(dabs.tie() + 3, exact))
+            painter.drawLine(QPointF(dabs.tie() + 3, exact), QPointF(box.left() + 2, box.center().y()))
             bead = QRectF(box.left(), box.top(), min(30.0, box.width()), box.height())
             painter.fillPath(ribbon(bead), paint_colour(t.lab))
             if t.id == self.held:

@@ -17,6 +17,7 @@ from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.scale import Shows, ValueScale
 from ochre_stone.desktop.session.session import Need, Session
+from ochre_stone.desktop.widgets.parts import tab_in_order
 from ochre_stone.desktop.widgets.tray import Pages, Tray
 
 
@@ -75,6 +76,7 @@ class Station(QWidget):
         self.tray = Tray(self, (16, 10, 16, 3))
         self.build()
         self.tray.rows.addStretch(1)
+        tab_in_order(self)
         self.studio.changed.connect(self.document_changed)
 
     @property

@@ -11,6 +11,7 @@ from ochre_stone.core.mixing.recipe.recipe import Ingredient, ingredient_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import halves, pile
+from ochre_stone.desktop.widgets.theme import sized
 
 _ROW, _CUT = 32, 20
 
@@ -38,7 +39,7 @@ class AddingView(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(300, sum(_ROW + _CUT * s.cut for s in self._steps) + 4)
+        return QSize(300, sum(sized(_ROW) + sized(_CUT) * s.cut for s in self._steps) + 4)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -48,21 +49,23 @@ class AddingView(QWidget):
         for n, step in enumerate(self._steps, 1):
             if step.cut:
                 painter.setPen(QPen(theme.colour("text"), 1.4, Qt.PenStyle.DashLine))
-                painter.drawLine(QPointF(4, y + _CUT / 2), QPointF(58, y + _CUT / 2))
+                painter.drawLine(QPointF(4, y + sized(_CUT) / 2), QPointF(58, y + sized(_CUT) / 2))
                 painter.setFont(theme.face(9, bold=True))
-                painter.drawText(QRectF(66, y, self.width() - 70, _CUT), Qt.AlignmentFlag.AlignVCenter,
+                painter.drawText(QRectF(66, y, self.width() - 70, sized(_CUT)), Qt.AlignmentFlag.AlignVCenter,
                                  "cut the pile in two, keep one half")  # fmt: skip
-                y += _CUT
-            painter.fillRect(QRectF(0, y + 1, 58, _ROW - 2), ground)
-            halves(painter, pile(f"{step.id}{n}", QRectF(6, y + 4, 46, _ROW - 8)), self._target, step.lab)
+                y += sized(_CUT)
+            painter.fillRect(QRectF(0, y + 1, 58, sized(_ROW) - 2), ground)
+            halves(painter, pile(f"{step.id}{n}", QRectF(6, y + 4, 46, sized(_ROW) - 8)), self._target, step.lab)
             words = step_words(step)
             painter.setFont(theme.face(10, bold=True))
             painter.setPen(theme.colour("text"))
             metrics = QFontMetricsF(painter.font())
             room = self.width() - 70.0
-            painter.drawText(QRectF(66, y, room, _ROW / 2 + 2), Qt.AlignmentFlag.AlignBottom,
+            painter.drawText(QRectF(66, y, room, sized(_ROW) / 2 + 2), Qt.AlignmentFlag.AlignBottom,
                              metrics.elidedText(words, Qt.TextElideMode.ElideRight, room))  # fmt: skip
             painter.setFont(theme.face(9))
             painter.setPen(theme.colour("quiet"))
-            painter.drawText(QRectF(66, y + _ROW / 2, room, _ROW / 2), Qt.AlignmentFlag.AlignTop, step.words)
-            y += _ROW
+            painter.drawText(
+                QRectF(66, y + sized(_ROW) / 2, room, sized(_ROW) / 2), Qt.AlignmentFlag.AlignTop, step.words
+            )
+            y += sized(_ROW)

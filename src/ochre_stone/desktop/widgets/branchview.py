@@ -9,6 +9,7 @@ from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import halves, ink_on, pile
+from ochre_stone.desktop.widgets.theme import sized
 
 _ROW, _COLUMN, _WIDE, _HIGH, _TOP = 62, 178, 62, 40, 30
 
@@ -38,7 +39,7 @@ class BranchView(Items):
         self._place()
         columns = max((c for _, c in self._at.values()), default=0) + 1
         rows = max((r for r, _ in self._at.values()), default=0) + 1
-        self.setMinimumSize(_COLUMN * columns + 20, _TOP + _ROW * rows + 10)
+        self.setMinimumSize(sized(_COLUMN) * columns + 20, sized(_TOP) + sized(_ROW) * rows + 10)
         said = [
             f"{self._names[i]} {self._words(i)}"
             for i in sorted(self._piles, key=lambda i: self._piles[i].order)
@@ -76,7 +77,7 @@ class BranchView(Items):
     def box(self, pile_id: str) -> QRectF:
         """Where a pile stands."""
         row, column = self._at[pile_id]
-        return QRectF(14 + column * _COLUMN, _TOP + row * _ROW + 4, _WIDE, _HIGH)
+        return QRectF(14 + column * sized(_COLUMN), sized(_TOP) + row * sized(_ROW) + 4, sized(_WIDE), sized(_HIGH))
 
     def sizeHint(self) -> QSize:
         return self.minimumSize()
@@ -110,7 +111,7 @@ class BranchView(Items):
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(p.order))
             painter.setPen(ink)
             painter.setFont(theme.face(8.5))
-            under = QRectF(box.left() - 6, box.bottom() + 1, _COLUMN - 70, 15)
+            under = QRectF(box.left() - 6, box.bottom() + 1, sized(_COLUMN) - 70, 15)
             painter.drawText(under, Qt.AlignmentFlag.AlignLeft, self._names[pile_id] + (" •" if p.pinned else ""))
 
     def _paint_way(self, painter: QPainter, child: str, parent: str) -> None:
@@ -135,7 +136,7 @@ class BranchView(Items):
         painter.setFont(theme.face(8.5))
         items = [i for i in self._piles[child].recipe.ingredients if i.id != parent]
         metrics = QFontMetricsF(painter.font())
-        room = _COLUMN - _WIDE - 30.0
+        room = sized(_COLUMN) - sized(_WIDE) - 30.0
         said = ["+ " + ingredient_words(i) for i in items[:2]]
         if len(said) == 1 and metrics.horizontalAdvance(said[0]) > room:  # one long name goes over both lines
             head, _, tail = said[0].rpartition(" ")

@@ -12,6 +12,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import paint_colour
+from ochre_stone.desktop.widgets.theme import sized
 
 _HEAD, _LABEL, _ROW, _SWATCH = 40.0, 148.0, 54.0, 36.0
 
@@ -37,7 +38,7 @@ class ChartView(Items):
         """The chart, the cell in hand, and the cells nearest to ``note``: that colour touches each of them."""
         self._chart, self._selected, self._near, self._note = chart, selected, near, note
         rows = len(chart.rows) if chart is not None else 1
-        self.setMinimumHeight(round(_HEAD + rows * _ROW + 16))
+        self.setMinimumHeight(round(sized(_HEAD) + rows * sized(_ROW) + 16))
         if chart is not None:
             self.setAccessibleDescription("; ".join(f"{r.letter}: {r.title}" for r in chart.rows[:60]))
         near_words = "near the note" if note is not None else ""
@@ -56,8 +57,13 @@ class ChartView(Items):
     def cell(self, row: int, column: int) -> QRectF:
         """Where a cell stands; column -1 is the base as it comes."""
         count = len(self._chart.values) + 1 if self._chart is not None else 1
-        wide = (self.width() - _LABEL - 12) / count
-        return QRectF(round(_LABEL + (column + 1) * wide), _HEAD + row * _ROW, round(wide - 4), _SWATCH)
+        wide = (self.width() - sized(_LABEL) - 12) / count
+        return QRectF(
+            round(sized(_LABEL) + (column + 1) * wide),
+            sized(_HEAD) + row * sized(_ROW),
+            round(wide - 4),
+            sized(_SWATCH),
+        )
 
     def _all(self) -> list[tuple[Cell, QRectF, int]]:
         if self._chart is None:
@@ -110,14 +116,14 @@ class ChartView(Items):
             painter.drawText(QRectF(box.left(), 4, box.width(), 16), Qt.AlignmentFlag.AlignCenter, numbers.value(v))
         seen = QRectF(event.rect()) if event is not None else QRectF(self.rect())
         for n, r in enumerate(self._chart.rows):
-            top = _HEAD + n * _ROW
-            if not QRectF(0, top, self.width(), _ROW).intersects(seen):
+            top = sized(_HEAD) + n * sized(_ROW)
+            if not QRectF(0, top, self.width(), sized(_ROW)).intersects(seen):
                 continue
             painter.setPen(theme.colour("on_surround"))
             painter.setFont(theme.face(9, bold=True))
             painter.drawText(QRectF(8, top, 26, 18), Qt.AlignmentFlag.AlignLeft, r.letter)
             painter.setFont(theme.face(8.5))
-            painter.drawText(QRectF(32, top - 1, _LABEL - 38, _ROW - 4),
+            painter.drawText(QRectF(32, top - 1, sized(_LABEL) - 38, sized(_ROW) - 4),
                              Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap, r.title)  # fmt: skip
             for c in r.cells:
                 self._paint(painter, c, self.cell(n, c.column))

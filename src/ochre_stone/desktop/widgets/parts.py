@@ -1,7 +1,8 @@
 """Small controls and lists that every tray uses."""
 
 import html
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from itertools import pairwise
 from typing import TypeVar, cast
 
 from PyQt6.QtCore import QEvent, QObject, QSignalBlocker, QSize, Qt, QTimer
@@ -169,6 +170,24 @@ class _NoNotch(QObject):
 
 
 _no_notch = _NoNotch()
+
+
+def tab_in_order(page: QWidget) -> None:
+    """Let Tab go through a page as it is read: by its layouts, from the top and from the left."""
+    order = [w for w in _laid(page.layout()) if w.focusPolicy() & Qt.FocusPolicy.TabFocus]
+    for first, then in pairwise(order):
+        QWidget.setTabOrder(first, then)
+
+
+def _laid(layout: QLayout | None) -> Iterator[QWidget]:
+    for i in range(layout.count() if layout is not None else 0):
+        item = layout.itemAt(i) if layout is not None else None
+        widget = item.widget() if item is not None else None
+        if widget is not None:
+            yield widget
+            yield from _laid(widget.layout())
+        elif item is not None:
+            yield from _laid(item.layout())
 
 
 def guard(page: QWidget) -> None:

@@ -19,7 +19,7 @@ class Rungs(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(52)
+        self.setFixedHeight(theme.sized(52))
         self._rungs: Sequence[tuple[Lab, str]] = ()
         self._chosen = False
 
@@ -32,7 +32,7 @@ class Rungs(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 52)
+        return QSize(300, theme.sized(52))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

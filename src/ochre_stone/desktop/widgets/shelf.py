@@ -14,6 +14,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import paint_colour, ribbon
+from ochre_stone.desktop.widgets.theme import sized
 
 ROW = 50.0
 _TOP = 22.0
@@ -66,7 +67,7 @@ class Shelf(Items):
     def show_tubes(self, tubes: Sequence[Shown], selected: str | None) -> None:
         """Tubes from the top."""
         self._tubes, self.selected = tubes, selected
-        self.setMinimumHeight(round(max(len(tubes), 1) * ROW + _TOP + 6))
+        self.setMinimumHeight(round(max(len(tubes), 1) * sized(ROW) + sized(_TOP) + 6))
         self.setAccessibleDescription("; ".join(f"{s.tube.name}, {label_words(s.tube)}" for s in tubes[:100]))
         self.set_items([Item(s.tube.id, s.tube.name, f"{_value(s.tube)}, {label_words(s.tube)}") for s in tubes])
         self.hold(selected)
@@ -83,7 +84,12 @@ class Shelf(Items):
 
     def row(self, index: int) -> QRectF:
         """Where a tube lies."""
-        return QRectF(6, _TOP + index * ROW, self.width() - 12, ROW)
+        return QRectF(6, sized(_TOP) + index * sized(ROW), self.width() - 12, sized(ROW))
+
+    def _blocks(self) -> int:
+        """How many steps of the tints are shown: names come first."""
+        room = self.width() - sized(_RIBBON) - sized(_BLOCK) - sized(230)
+        return min(max(int(room // sized(_BLOCK)), 1), 5)
 
     def _index(self) -> int:
         return next((i for i, s in enumerate(self._tubes) if s.tube.id == self.selected), -1)
@@ -117,10 +123,11 @@ class Shelf(Items):
             return
         painter.setPen(theme.colour("on_surround"))
         painter.setFont(theme.face(7.5))
-        left = 6 + _RIBBON + 20
-        for k, word in enumerate(("as is", "1:1", "1:3", "1:10", "1:30")):
-            painter.drawText(QRectF(left + k * _BLOCK, 4, _BLOCK, 16), Qt.AlignmentFlag.AlignCenter, word)
-        painter.drawText(QRectF(left + 5 * _BLOCK + 6, 4, 60, 16), Qt.AlignmentFlag.AlignLeft, "over white")
+        left = 6 + sized(_RIBBON) + 20
+        shown = self._blocks()
+        for k, word in enumerate(("as is", "1:1", "1:3", "1:10", "1:30")[:shown]):
+            painter.drawText(QRectF(left + k * sized(_BLOCK), 4, sized(_BLOCK), 16), Qt.AlignmentFlag.AlignCenter, word)
+        painter.drawText(QRectF(left + shown * sized(_BLOCK) + 6, 4, sized(70), sized(16)), Qt.AlignmentFlag.AlignLeft, "over white")
         seen = QRectF(event.rect()) if event is not None else QRectF(self.rect())
         for i, s in enumerate(self._tubes):
             if self.row(i).intersects(seen):
@@ -133,14 +140,14 @@ class Shelf(Items):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(box.adjusted(1, 1, -1, -1), 5, 5)
         y = box.top() + 9
-        painter.fillPath(ribbon(QRectF(box.left() + 8, y + 5, _RIBBON, 20)), paint_colour(t.lab))
-        x = box.left() + _RIBBON + 20
-        ladder: list[Lab] = [t.lab, *((n[1], n[2], n[3]) for n in t.tints)]
+        painter.fillPath(ribbon(QRectF(box.left() + 8, y + 5, sized(_RIBBON), 20)), paint_colour(t.lab))
+        x = box.left() + sized(_RIBBON) + 20
+        ladder: list[Lab] = [t.lab, *((n[1], n[2], n[3]) for n in t.tints)][: self._blocks()]
         for k, lab in enumerate(ladder):
-            painter.fillRect(QRectF(round(x + k * _BLOCK), y, _BLOCK, 32), paint_colour(lab))
-        x += len(ladder) * _BLOCK + 8
-        painter.fillRect(QRectF(round(x), y, _BLOCK, 32), paint_colour(t.undertone))
-        x += _BLOCK + 12
+            painter.fillRect(QRectF(round(x + k * sized(_BLOCK)), y, sized(_BLOCK), 32), paint_colour(lab))
+        x += len(ladder) * sized(_BLOCK) + 8
+        painter.fillRect(QRectF(round(x), y, sized(_BLOCK), 32), paint_colour(t.undertone))
+        x += sized(_BLOCK) + 12
         end = box.right() - 10
         painter.setPen(theme.colour("on_surround"))
         if s.right:

@@ -124,7 +124,7 @@ class HalvesSwatch(QWidget):
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(300, self.minimumHeight())
+        return QSize(300, theme.sized(self.minimumHeight()))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -126,6 +126,9 @@ class Stage(QSplitter):
     def share(self, scale: int = WIDE, tray: int = TRAY, whole: int | None = None) -> None:
         """Give scale and tray their widths, the centre what is left of ``whole``."""
         width = whole if whole is not None else self.width()
+        scale, tray = theme.sized(scale), theme.sized(tray)
+        self.right.setMinimumWidth(theme.sized(LEAST_TRAY))
+        self.scale.setMinimumWidth(theme.sized(LEAST))
         self.setSizes([scale, max(width - scale - tray - 2 * self.handleWidth(), 300), tray])
 
     def parts(self) -> list[QWidget]:

@@ -107,7 +107,7 @@ class Window(QMainWindow):
         held.maximised = self.isMaximized()
         if not held.maximised:
             held.width, held.height = self.width(), self.height()
-        held.scale_width, held.tray_width = sizes[0], sizes[2]
+        held.scale_width, held.tray_width = (round(s / theme.sized(100) * 100) for s in (sizes[0], sizes[2]))
         held.station = self.station.title
         held.page = self.station.pages.here if self.station.pages is not None else ""
         settings.store(held)
@@ -278,6 +278,7 @@ class Window(QMainWindow):
         theme.apply(app, self.settings.surround)
         self.strip.fit()
         self._fit_status()
+        self.stage.share(self.settings.scale_width, self.settings.tray_width)
         self._restyled()
 
     def _fit_status(self) -> None:
