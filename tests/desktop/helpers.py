@@ -158,6 +158,7 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
                 _restore(widget, state)
             widget.updateGeometry()
     w.resize(session.settings.width, session.settings.height)
+    w.stage.share(whole=session.settings.width)
     w.easel.fit()
     w.easel.take(None)
     w.go_to("Look")

@@ -4,7 +4,7 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from PyQt6.QtCore import QRectF
+from PyQt6.QtCore import QEvent, QRectF, QTimer
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QWidget
 
@@ -68,6 +68,9 @@ class Station(QWidget):
     def __init__(self, session: Session, desk: Desk) -> None:
         super().__init__()
         self.session, self.desk, self.studio = session, desk, session.studio
+        self._ordering = QTimer(self)
+        self._ordering.setSingleShot(True)
+        self._ordering.timeout.connect(lambda: tab_in_order(self))
         self.active = False
         """Whether the painter is here."""
         self.side: QWidget | None = None
@@ -78,6 +81,12 @@ class Station(QWidget):
         self.tray.rows.addStretch(1)
         tab_in_order(self)
         self.studio.changed.connect(self.document_changed)
+
+    def event(self, a0: QEvent | None) -> bool:
+        """Rows came or went: Tab goes through them as they stand now."""
+        if a0 is not None and a0.type() == QEvent.Type.LayoutRequest and not self._ordering.isActive():
+            self._ordering.start()
+        return super().event(a0)
 
     @property
     def document(self) -> Document:

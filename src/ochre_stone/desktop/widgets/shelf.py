@@ -127,7 +127,8 @@ class Shelf(Items):
         shown = self._blocks()
         for k, word in enumerate(("as is", "1:1", "1:3", "1:10", "1:30")[:shown]):
             painter.drawText(QRectF(left + k * sized(_BLOCK), 4, sized(_BLOCK), 16), Qt.AlignmentFlag.AlignCenter, word)
-        painter.drawText(QRectF(left + shown * sized(_BLOCK) + 6, 4, sized(70), sized(16)), Qt.AlignmentFlag.AlignLeft, "over white")
+        over = QRectF(left + shown * sized(_BLOCK) + 6, 4, sized(70), sized(16))
+        painter.drawText(over, Qt.AlignmentFlag.AlignLeft, "over white")
         seen = QRectF(event.rect()) if event is not None else QRectF(self.rect())
         for i, s in enumerate(self._tubes):
             if self.row(i).intersects(seen):

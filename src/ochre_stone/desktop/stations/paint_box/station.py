@@ -58,6 +58,7 @@ class PaintBoxStation(Station):
         }  # fmt: skip
         pages.changed = self.refresh
         palettes.taken.connect(self.refresh)
+        self.desk.scale.tube_chosen.connect(self._tube_taken)
         self.keeper.changed.connect(self.refresh_if_here)
         self.studio.selected_changed.connect(self.refresh_if_here)
 
@@ -77,6 +78,12 @@ class PaintBoxStation(Station):
         chosen = self.palettes.chosen()
         if self.palettes.use(chosen.id):
             self.studio.told.emit(f"This picture is mixed with {chosen.name}.")
+
+    def _tube_taken(self, tube_id: str) -> None:
+        """A tube of the palette was taken on the scale."""
+        if self.active:
+            self.tubes_page.choose(tube_id)
+            self.palettes_page.choose_tube(tube_id)
 
     # Showing
 
