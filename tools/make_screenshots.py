@@ -3,6 +3,7 @@
 python tools/make_screenshots.py [FOLDER [STATION[, PAGE] ...]]
 """
 
+import os
 import sys
 import tempfile
 import time
@@ -19,9 +20,10 @@ from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.window.window import Window
+from ochre_stone.resources import resource
 
 SHOTS = (
-    "Look", "Look, Scene", "Note", "Note, Beside", "Mass", "Mass, Light", "Mass, Edges", "Harmonise",
+    "Start", "Look", "Look, Light", "Note", "Note, Beside", "Mass", "Mass, Light", "Harmonise",
     "Harmonise, Ladders", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Palette", "Block in", "Block in, Lay in", "Easel",
     "Paint box", "Paint box, Reach", "Paint box, Charts",
 )  # fmt: skip
@@ -144,6 +146,21 @@ def save(widget: QWidget, folder: Path, title: str) -> None:
     print(folder / f"{name}.png")
 
 
+def start(app: QApplication, window: Window, home: Path, folder: Path) -> None:
+    """The start page, with work of late."""
+    os.environ["HOME"] = str(home)
+    pictures = home / "Pictures"
+    pictures.mkdir()
+    for name, source in (("garden wall.png", "orchard_keeper.png"), ("orchard keeper.ochre", "orchard-keeper.ochre")):
+        path = pictures / name
+        path.write_bytes(resource("demo", source).read_bytes())
+        os.utime(path, (1.77e9, 1.77e9))
+        window.settings.remember(path)
+    window.start.refresh()
+    settle(app, window)
+    save(window, folder, "Start")
+
+
 def main() -> None:
     folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path(__file__).parents[1] / "docs" / "screenshots"
     folder.mkdir(parents=True, exist_ok=True)
@@ -156,10 +173,14 @@ def main() -> None:
         window = Window(memory.Settings())
         window.resize(1280, 800)
         window.show()
+        if "Start" in (sys.argv[2:] or SHOTS):
+            start(app, window, Path(home), folder)
         window.files.open_demo()
         settle(app, window)
         for title in sys.argv[2:] or SHOTS:
             station, _, page = title.partition(", ")
+            if station == "Start":
+                continue
             window.go_to(station if station != "Easel" else "Mix")
             prepare(app, window, station, page)
             settle(app, window)

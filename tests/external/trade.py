@@ -135,9 +135,9 @@ FACTS: tuple[Fact, ...] = (
          0, INF, "degrees from orange"),
     Fact("White dulls cadmium red", lambda: mix(cadmium_red=1, titanium_white=8).chroma / mix(cadmium_red=1).chroma,
          -INF, 0.8, "of its chroma left"),
-    Fact("The first white brightens ultramarine, a dark transparent", lambda:
+    Fact("The first white strengthens ultramarine, a dark transparent", lambda:
          mix(ultramarine_blue=1, titanium_white=2).chroma - mix(ultramarine_blue=1).chroma, 1, INF, "chroma"),
-    Fact("The first white brightens phthalo green", lambda:
+    Fact("The first white strengthens phthalo green", lambda:
          mix(phthalo_green_blue_shade=1, titanium_white=3).chroma - mix(phthalo_green_blue_shade=1).chroma, 3, INF,
          "chroma"),
     Fact("Yellow lightens red with more chroma left than white", lambda:
@@ -178,14 +178,14 @@ FACTS: tuple[Fact, ...] = (
     Fact("A single violet beats a mixed one: dioxazine against cadmium red and ultramarine", lambda:
          chroma_at("dioxazine-violet", 4) / mix(cadmium_red=1, ultramarine_blue=2, titanium_white=1).chroma, 1.5, INF,
          "times the chroma"),
-    Fact("Phthalo blue and yellow make a green far brighter than leaves (chroma 4)", lambda:
+    Fact("Phthalo blue and yellow make a green far stronger than leaves (chroma 4)", lambda:
          mix(cadmium_yellow_light=10, phthalo_blue_green_shade=1).chroma, 6, INF, "chroma"),
     Fact("A little red brings that green back", lambda:
          mix(cadmium_yellow_light=10, phthalo_blue_green_shade=1, cadmium_red_light=3).chroma
          / mix(cadmium_yellow_light=10, phthalo_blue_green_shade=1).chroma, -INF, 0.8, "of its chroma left"),
     Fact("Ochre instead of yellow tames it too", lambda: mix(yellow_ochre=10, phthalo_blue_green_shade=1).chroma
          / mix(cadmium_yellow_light=10, phthalo_blue_green_shade=1).chroma, -INF, 0.8, "of its chroma"),
-    Fact("Two tubes mixed are not brighter than the brighter of the two", brightest_pair, -INF, 1.0, "CIELAB chroma"),
+    Fact("Two tubes mixed are not stronger than the stronger of the two", brightest_pair, -INF, 1.0, "CIELAB chroma"),
     Fact("Brown is a dark, dull orange: much yellow, less red, little blue", lambda:
          mix(cadmium_yellow_medium=6, cadmium_red=2, ultramarine_blue=1.5).value, -INF, 4.5, "value"),
     Fact("… of an orange hue", lambda: hue(cadmium_yellow_medium=6, cadmium_red=2, ultramarine_blue=1.5), 20, 95,

@@ -252,7 +252,7 @@ class Words(unittest.TestCase):
         self.assertLess(seen_as(target, [("too blue", "a little")])[0][2], target[2])
         self.assertEqual(seen_as(target, [("too dark", "a little")])[0], (52.0, 15.0, 25.0))
         np.testing.assert_allclose(seen_as((50.0, 6.0, 8.0), [("too dull", "a little")])[0], (50.0, 4.2, 5.6))
-        np.testing.assert_allclose(seen_as((50.0, 6.0, 8.0), [("too bright", "clearly")])[0], (50.0, 10.2, 13.6))
+        np.testing.assert_allclose(seen_as((50.0, 6.0, 8.0), [("too strong", "clearly")])[0], (50.0, 10.2, 13.6))
         # Chroma of 2 cannot lose 14: it ends at grey, not on the other side.
         np.testing.assert_allclose(seen_as((50.0, 2.0, 0.0), [("too dull", "a lot")])[0], (50.0, 0.0, 0.0), atol=1e-12)
         both, unsure = seen_as((50.0, 0.0, 0.0), [("too light", "a little"), ("too yellow", "clearly")])

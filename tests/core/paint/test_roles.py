@@ -77,7 +77,7 @@ class Effects(unittest.TestCase):
             return Effect(white, value, warmth, chroma, 0.0, (50.0, 0.0, 0.0))
 
         for made, words, kind in (
-            (effect(0.06, 0.02, 0.25), "lightens, warms, brightens", "lightens and warms"),
+            (effect(0.06, 0.02, 0.25), "lightens, warms, strengthens", "lightens and warms"),
             (effect(-0.06, -0.02, -0.25), "darkens, cools, dulls", "darkens and cools"),
             (effect(0.05, 0.3), "warms", ""), (effect(0.3, 0.019), "lightens", ""),
             (effect(0.0, 0.0, 0.24), "hardly changes it", ""),

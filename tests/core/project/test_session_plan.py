@@ -148,7 +148,7 @@ class Mending(unittest.TestCase):
                 with_reading(DEMO, "skin-3", lab, "reader")
 
     def test_words_always_get_an_answer(self):
-        for said in ("too light", "too dark", "too red", "too blue", "too bright"):
+        for said in ("too light", "too dark", "too red", "too blue", "too strong"):
             for how in ("a little", "clearly"):
                 d = with_words(DEMO, "skin-3", [(said, how)])
                 c = advise(d, "skin-3").correction

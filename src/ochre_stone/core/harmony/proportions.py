@@ -119,7 +119,7 @@ def _advice(
     if warm and cool and abs(warm - cool) < _EVEN:
         said.append("Warm and cool are nearly even: let one of them win, so that the other can answer it.")
     if quiet < _FEW_QUIET:
-        said.append("Few quiet greys: bright notes have nothing to stand out against.")
+        said.append("Few quiet greys: strong notes have nothing to stand out against.")
     elif quiet > _MANY_QUIET and loudest is not None:
         said.append("Nearly all is quiet grey: a small note of stronger colour would wake it.")
     if voices and not any(v.role == "accent" for v in voices):

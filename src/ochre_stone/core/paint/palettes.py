@@ -62,7 +62,7 @@ PALETTES: dict[str, Palette] = {
         Palette("many-blues", "Many blues", "For skies, water and cool shadows.",
                 (_W, "yellow-ochre", "cadmium-yellow-light", "burnt-sienna", "quinacridone-rose", "ultramarine-blue",
                  "cobalt-blue", "cerulean-blue", "phthalo-blue-green-shade", "prussian-blue")),
-        Palette("prismatic", "Prismatic", "Bright tubes all round the wheel, no earths, no black.",
+        Palette("prismatic", "Prismatic", "Strong tubes all round the wheel, no earths, no black.",
                 (_W, "cadmium-yellow-light", "cadmium-yellow-deep", "cadmium-orange", "cadmium-red-light",
                  "quinacridone-rose", "dioxazine-violet", "ultramarine-blue", "phthalo-blue-green-shade", "viridian")),
     )

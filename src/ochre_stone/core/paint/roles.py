@@ -67,7 +67,7 @@ class Effect:
     warmth: float
     """Above 0 it warms."""
     chroma: float
-    """Munsell chroma: above 0 it brightens."""
+    """Munsell chroma: above 0 it strengthens."""
     hue: float
     """Degrees of CIELAB hue; 0 for greys."""
     lab: tuple[float, float, float]
@@ -88,7 +88,7 @@ class Effect:
         if abs(self.warmth) >= _LITTLE_WARMTH:
             said.append("warms" if self.warmth > 0 else "cools")
         if abs(self.chroma) >= 0.25:
-            said.append("brightens" if self.chroma > 0 else "dulls")
+            said.append("strengthens" if self.chroma > 0 else "dulls")
         return ", ".join(said) or "hardly changes it"
 
 

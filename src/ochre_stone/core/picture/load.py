@@ -343,7 +343,7 @@ def _png_curve(image: Image.Image, found: _Found) -> None:
     if place and len(place) == 8 and all(v > 0 for v in place):
         white, primaries = (place[0], place[1]), tuple((place[i], place[i + 1]) for i in (2, 4, 6))
     found.encoding = profiles.power_encoding(found.code.dtype.itemsize, 1 / gamma, primaries, white)
-    found.remarks.append("its own brightness curve was honoured")
+    found.remarks.append("its own curve of values was honoured")
 
 
 def _through_profile(found: _Found) -> _Found:
@@ -386,7 +386,7 @@ def _by_numbers(found: _Found, image: Image.Image) -> None:
     numbers = image.info.get("nclx_profile") or {}
     primaries = profiles.PRIMARIES.get(numbers.get("color_primaries", 2))
     if numbers.get("transfer_characteristics") in (16, 18):
-        found.remarks.append("made for bright displays: its lights look flat here, set the exposure")
+        found.remarks.append("made for displays with more light: its lights look flat here, make it lighter")
     if primaries is not None and found.code.shape[2] == 3:
         found.encoding = profiles.power_encoding(found.code.dtype.itemsize, 0, primaries)
 

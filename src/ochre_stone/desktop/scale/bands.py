@@ -109,10 +109,13 @@ def paint_division(painter: QPainter, y: float, right: float, held: bool) -> Non
     painter.setPen(Qt.PenStyle.NoPen)
     at = QPointF(left() + 2, y)
     painter.drawPolygon(QPolygonF([at + QPointF(-8, -9), at + QPointF(6, 0), at + QPointF(-8, 9)]))
-    painter.setPen(theme.colour("on_surround"))
     painter.setFont(theme.face(9, bold=True))
-    for words, off in (("light", -18.0), ("shadow", 3.0)):
-        painter.drawText(QRectF(right + 4, y + off, 64, 15), Qt.AlignmentFlag.AlignLeft, words)
+    high = float(theme.sized(15))
+    for words, top in (("light", y - 3 - high), ("shadow", y + 3)):
+        tag = QRectF(left() + 12, top, painter.fontMetrics().horizontalAdvance(words) + 8, high)
+        painter.fillRect(tag, theme.colour("surround"))
+        painter.setPen(theme.colour("on_surround"))
+        painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, words)
 
 
 def paint_losses(painter: QPainter, burnt: float, crushed: float, y: Y) -> None:

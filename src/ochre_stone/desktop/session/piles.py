@@ -56,6 +56,17 @@ class Piles(QObject):
         """Names of all piles by their ids."""
         return {p.id: f"{s.name} {n}" for s in self._document.mixed.strings for n, p in enumerate(s.piles, 1)}
 
+    def none_words(self) -> str:
+        """Why there are no strings to show, and what to do; true at the moment it is asked."""
+        studio = self.studio
+        if not self._document.notes:
+            return "Take notes first: strings are built from them."
+        if studio.jobs.busy("mix") or studio.strings_waiting:
+            return "The strings are being worked out."
+        if studio.strings_ready():
+            return "No string is wanted: choose some on the page All."
+        return "The strings are not worked out: press Work out the strings."
+
     def spectra_in_hand(self) -> tuple[str, Array, Array] | None:
         """Name, K and S (36,) of the pile in hand; None where none was chosen."""
         mixed = self._document.mixed

@@ -162,7 +162,9 @@ def _words(path: Path) -> str:
         when = f"touched {touched(path.stat().st_mtime)}"
     except OSError:
         when = "not there any more"
-    return f"{one_line(path.name, 60)}\n{when} · {one_line(str(path.parent), 70)}"
+    folder, home = str(path.parent), str(Path.home())
+    where = f"~{folder.removeprefix(home)}" if folder == home or folder.startswith(f"{home}/") else folder
+    return f"{one_line(path.name, 60)}\n{when} · {one_line(where, 70)}"
 
 
 def _large(words: str, about: str, call: Callable[[], Any]) -> QPushButton:

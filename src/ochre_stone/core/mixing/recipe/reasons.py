@@ -22,7 +22,7 @@ def _effect(without: Array, whole: Array) -> str:
     if kind == "light":
         return "lightens" if L1 > L0 else "darkens"
     if kind == "chroma":
-        return "brightens" if C1 > C0 else "dulls"
+        return "strengthens" if C1 > C0 else "dulls"
     warm = 60.0  # CIELAB hue of orange, the warm pole
     return "warms" if abs((h1 - warm + 180) % 360 - 180) < abs((h0 - warm + 180) % 360 - 180) else "cools"
 
@@ -39,7 +39,7 @@ def miss(lab: Array, target: Array) -> str:
         warmer = abs((h - warm + 180) % 360 - 180) < abs((h0 - warm + 180) % 360 - 180)
         words.append("too warm" if warmer else "too cool")
     if abs(C - C0) > 4:
-        words.append("too bright" if C > C0 else "too dull")
+        words.append("too strong" if C > C0 else "too dull")
     return " and ".join(words)
 
 

@@ -64,7 +64,7 @@ class Recipe:
     hue_error: float
     """CIELAB hue turn in degrees, 0 for near-greys."""
     chroma_error: float
-    """CIELAB chroma; positive is too bright."""
+    """CIELAB chroma; positive is too strong."""
     uncertainty: float
     why: str
     tints: tuple[Source, ...] = ()

@@ -49,8 +49,8 @@ RULES: tuple[Rule, ...] = (
         on=False, adds=True,
     ),
     Rule(
-        "foliage-dull", "foliage", "Dull the bright green",
-        "Greens from the tube, or from bright yellow and blue, are far too bright for nature.",
+        "foliage-dull", "foliage", "Dull the strong green",
+        "Greens from the tube, or from a strong yellow and blue, are far too strong for nature.",
     ),
     Rule(
         "foliage-light", "foliage", "Light leaves yellower",
@@ -67,7 +67,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "foliage-through", "foliage", "Leaves with the sun through them",
-        "Light that comes through a leaf is yellower and brighter than light that falls on it.",
+        "Light that comes through a leaf is yellower and stronger than light that falls on it.",
         on=False, adds=True,
     ),
     Rule(

@@ -1,4 +1,4 @@
-"""Plan a glaze: a transparent film over a dry, lighter and brighter underpainting, coat by coat.
+"""Plan a glaze: a transparent film over a dry, lighter and stronger underpainting, coat by coat.
 
 A coat is a film of one transparent tube over what is there (Kubelka 1948), seen through the surface; coats of the same
 paint add up in thickness. The underpainting is a hiding layer, or a ground of its own colour. The search tries every
@@ -160,21 +160,21 @@ def plan_glaze(
 
 
 _LIGHTER: tuple[float, ...] = (5.0, 10.0, 17.0)
-_BRIGHTER: tuple[float, ...] = (1.0, 1.3)
+_STRONGER: tuple[float, ...] = (1.0, 1.3)
 
 
 def underpainting(
     target: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN
 ) -> tuple[tuple[tuple[str, float], ...], Glaze] | None:
-    """A dry underpainting lighter and brighter than ``target`` Lab, tubes and shares, and the glaze over it; None where
+    """A dry underpainting lighter and stronger than ``target`` Lab, tubes and shares, and the glaze over it; None where
     the palette has no transparent tube or reaches nothing lighter.
 
     Tried: mixtures of at most three tubes, 5, 10 and 17 lighter in L*, of the target's chroma and of 1.3 times that.
     """
     K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
     best: tuple[float, tuple[tuple[str, float], ...], Glaze] | None = None
-    for lighter, brighter in itertools.product(_LIGHTER, _BRIGHTER):
-        aim = (min(target[0] + lighter, 97.0), target[1] * brighter, target[2] * brighter)
+    for lighter, stronger in itertools.product(_LIGHTER, _STRONGER):
+        aim = (min(target[0] + lighter, 97.0), target[1] * stronger, target[2] * stronger)
         _, shares = nearest_mixture(K, S, aim, surface, 3)
         mix = tuple((t, float(c)) for t, c in zip(tubes, shares, strict=True) if c > 0.01)
         below = under_of(mix)

@@ -55,7 +55,9 @@ class BlockIn(Station):
         if not page.pdf or not self.active:
             self.come()
             if not page.pdf:
-                self.studio.told.emit("The sheet is being made: save it when it is shown.")
+                making = self.studio.jobs.busy("sheet", "mix")
+                said = "The sheet is being made: save it when it is shown." if making else page.state.text()
+                self.studio.told.emit(said or "There is no sheet yet.")
                 return
         name = f"{self.studio.title} sheet.pdf"
         path = ask_save(self, "Save the sheet", self.session.settings.folder, name, DRAWN)

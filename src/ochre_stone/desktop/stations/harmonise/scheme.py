@@ -49,6 +49,7 @@ class SchemePage:
             box.setToolTip(f"Only notes of at most {ACCENT_SHARE:.0%} of the picture are drawn to an accent arm")
             box.clicked.connect(lambda _, i=i: self._accent(i))
             line.addWidget(box)
+            box.setAccessibleName(f"Accent arm {i + 1}")
             self.arms.append(box)
         line.addStretch(1)
         tray.rows.addLayout(line)

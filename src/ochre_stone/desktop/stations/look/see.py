@@ -56,7 +56,7 @@ class SeePage:
             facts = f"{picture.name}, {picture.width} × {picture.height}, {picture.depth}"
             self.name.setText("\n".join([facts, *(f"{r[0].upper()}{r[1:]}." for r in picture.remarks)]))
         else:
-            self.name.setText("Open a photo to begin: File, Open, or drop it on the easel.")
+            self.name.setText("Open a photo to begin: File, Open, or drop it anywhere.")
         for b in (*self.views.values(), self.as_is, self.strength, self.grid):
             b.setEnabled(picture is not None)
         for key, b in self.views.items():

@@ -101,6 +101,8 @@ class LightPage:
         tray.row(*self.paint.values(), self.back, None)
         tray.label("The rule", "head")
         self.rule = tray.label("")
+        self.warning = tray.label("", "warning")
+        self.warning.hide()
         self.apart = button("Set them apart", "Move values by the least that mends it", checkable=True)
         self.apart.clicked.connect(
             lambda on: masses.set("Set light and shadow apart" if on else "Leave values as they are", apart=on)
@@ -152,6 +154,7 @@ class LightPage:
         if plan is None:
             clear(self.list)
             self.rule.setText("Open a picture first.")
+            self.warning.hide()
             return
         with quietly(self.division):
             self.division.setValue(plan.division)
@@ -170,18 +173,15 @@ class LightPage:
         families = {m.family for m in plan.masses if m.share > 0}
         self.apart.setChecked(self.masses.choice.apart)
         self.apart.setEnabled(bool(broken) or self.masses.choice.apart)
-        self.rule.setProperty("kind", "warning" if broken else "")
-        style = self.rule.style()
-        if style is not None:  # the look belongs to the kind, and is taken up anew
-            style.unpolish(self.rule)
-            style.polish(self.rule)
+        self.rule.setVisible(not broken)
+        self.warning.setVisible(bool(broken))
         if broken:
             said = "; ".join(
                 f"light {b.light + 1} is {f'{b.by:.1f} darker than' if b.by >= 0.05 else 'as dark as'} "
                 f"shadow {b.shadow + 1}"
                 for b in broken[:3]
             )
-            self.rule.setText(
+            self.warning.setText(
                 f"The darkest light is not lighter than the lightest shadow, and the form will break: {said}. "
                 "Crossed lines show where."
             )

@@ -49,7 +49,7 @@ class BoardPage:
         needed = self.piles.needed()
         labs = {p.id: p.recipe.lab for s in document.mixed.strings for p in s.piles}
         names = self.piles.names()
-        self.view.hint = "The strings are being worked out." if document.notes else "Take notes first."
+        self.view.hint = self.piles.none_words()
         if needed is None or not labs:
             self.view.show_board(None, {}, {}, None)
             self.words.setText("")

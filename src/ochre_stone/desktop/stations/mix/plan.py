@@ -61,7 +61,8 @@ class PlanPage:
             if p.id == selected:
                 self.list.setCurrentItem(item)
         if needed is None:
-            self.amounts.setText("The amounts are being worked out." if mixed.strings else "")
+            busy = self.studio.jobs.busy("amounts")
+            self.amounts.setText("The amounts are being worked out." if busy else "")
             self.stock.hide()
             return
         tubes = [f"{mixed.tube(i).short} {ribbon_words(ml)}" for i, ml in needed.tubes.items()]

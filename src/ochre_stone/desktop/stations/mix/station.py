@@ -140,6 +140,10 @@ class Mix(Station):
         busy = self.studio.jobs.busy("mix")
         self.progress.setVisible(busy)
         self.cancel.setVisible(busy)
+        if self.strings.hint != self.piles.none_words():
+            self.strings.hint = self.board_page.view.hint = self.piles.none_words()
+            self.strings.update()
+            self.board_page.view.update()
         stale = not self.studio.strings_ready() and bool(self.document.notes)
         self.again.setVisible(stale and not busy and not self.studio.strings_waiting)
 
@@ -153,11 +157,7 @@ class Mix(Station):
         panels = {"Plan": self.plan_page.panel, "Palette": self.board_page.panel}
         self.panels.setCurrentWidget(panels.get(here, self.strings_area))
         if here not in panels:
-            self.strings.hint = (
-                "Take notes first: strings are built from them."
-                if not self.document.notes
-                else "The strings are being worked out."
-            )
+            self.strings.hint = self.piles.none_words()
             self.strings.show_strings(self.document.mixed, self.piles.in_hand, not self.studio.strings_ready())
         self._busy()
         self.easel.setEnabled(found is not None)

@@ -119,8 +119,11 @@ class ReachPage:
         )  # fmt: skip
 
     def _stop(self) -> None:
+        if self.studio.jobs.busy("reach"):
+            self._made_for = None  # begun anew on coming back
         for kind in ("help", "reach"):
             self.studio.jobs.cancel(kind)
+        self._fill()
 
     # Showing
 
@@ -144,13 +147,15 @@ class ReachPage:
 
     def _fill(self) -> None:
         dots = self._dots()
-        self.panel.hint = "What this palette reaches is being worked out."
+        busy = self.studio.jobs.busy("reach")
+        stopped = "Stopped: come to this page again to have it worked out."
+        self.panel.hint = "What this palette reaches is being worked out." if busy else stopped
         self.panel.show_slices(self.slices, self.value, dots, self.studio.selected)
         inside = sum(d.inside for d in dots)
         if not self.studio.document.notes:
             self.says.setText("Take notes to see which of them it reaches.")
         elif not dots:
-            self.says.setText("Working it out…")
+            self.says.setText("Working it out…" if busy else "Stopped.")
         else:
             self.says.setText(f"{inside} of {len(dots)} notes in reach of {self.palettes.chosen().name}")
         self.list.clear()
