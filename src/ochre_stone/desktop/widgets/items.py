@@ -93,6 +93,7 @@ class Items(QListView):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName(name)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # what is drawn is not turned round, nor are its words
         self.setObjectName("drawn")
 
     # For the subclass

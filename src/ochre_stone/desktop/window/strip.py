@@ -49,7 +49,7 @@ class Strip(Items):
 
     def cell(self, index: int) -> QRectF:
         """Where a station stands."""
-        width = min((self.width() - _GAP) / len(self.names), 190)
+        width = min((self.width() - _GAP - 12) / max(len(self.names), 1), 190)
         gap = _GAP if index >= len(self.names) - self.apart else 0.0
         return QRectF(10 + index * width + gap, 0, width, self.height())
 

@@ -199,7 +199,7 @@ class StringsView(Items):
         wide = self._column()
         for k, s in enumerate(self._strings):
             painter.setPen(theme.colour("on_surround"))
-            painter.setFont(theme.face(11, bold=True))
+            painter.setFont(theme.face(11 * min(self._grown(), 1.4), bold=True))
             name = QFontMetricsF(painter.font()).elidedText(s.name, Qt.TextElideMode.ElideRight, wide - 8)
             head = QRectF(6 + k * wide, 0, wide - 8, TOP - 6)
             painter.fillRect(head.adjusted(-2, 0, 0, 0), theme.colour("surround"))
