@@ -177,7 +177,7 @@ class Light(MassCase):
         self.assertEqual(self.family_at(230, 180), "shadow")
         self.assertEqual(self.family_at(250, 60), "light", "only what was painted")
         self.assertTrue(self.studio.masses.breaks())
-        self.assertIn("will break", light.rule.text())
+        self.assertIn("will break", light.warning.text())
         self.key(Qt.Key.Key_Escape, widget=self.window.easel)
         count = self.studio.undo.count()
         self.click_picture(250, 60)

@@ -10,8 +10,19 @@ import numpy as np
 from PIL import Image
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QProcess, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage, QKeySequence, QWheelEvent
-from PyQt6.QtWidgets import QApplication, QComboBox, QSlider, QSpinBox
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractSpinBox,
+    QApplication,
+    QComboBox,
+    QLineEdit,
+    QSlider,
+    QSpinBox,
+    QWidget,
+)
 
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.files import Project
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.window.guide import FRONT, PAGES
 from ochre_stone.desktop.window.stage import share_of
@@ -52,9 +63,9 @@ class Room(WindowCase):
             w.go_to("Harmonise")
             self.settle()
             wheel, easel = w.at("Harmonise").wheel, w.easel
-            self.assertGreaterEqual(min(wheel.width(), wheel.height()), 344)
+            self.assertGreaterEqual(min(wheel.width(), wheel.height()), 380)
             self.assertFalse(wheel.geometry().translated(w.stage.sides.pos()).intersects(easel.geometry()))
-            self.assertGreater(easel._box().width() * easel._box().height(), 60_000)
+            self.assertGreater(easel._box().width() * easel._box().height(), 90_000)
 
     def test_the_small_picture_stands_at_the_foot_of_the_tray(self):
         w = self.window
@@ -130,7 +141,7 @@ class Shared(unittest.TestCase):
             for width, height in ((714, 689), (458, 589), (1500, 900)):
                 s = share_of(width, height, aspect, 380)
                 whole, across = (width, height) if s.beside else (height, width)
-                self.assertGreaterEqual(min(s.panel, across), min(380, whole // 2, across))
+                self.assertGreaterEqual(min(s.panel, across), min(380, whole - 200, across))
                 self.assertLess(s.panel, whole)
         self.assertFalse(share_of(714, 900, 4 / 3, 380).beside, "a lying picture stands above")
         self.assertTrue(share_of(900, 700, 3 / 4, 380).beside, "an upright one beside")
@@ -228,6 +239,35 @@ class Doing(PictureCase):
         self.click_picture(150, 100)
         self.assertTrue(by_need["note"].isEnabled() and by_need["notes"].isEnabled())
         self.assertFalse(by_need["piles"].isEnabled())
+
+    def test_what_a_page_cannot_do_says_why_in_its_tip(self):
+        w = self.window
+        self.studio.replace(Project(Document(), None), None)
+        self.settle()
+        counted = 0
+        for s in w.stations:
+            for page in s.pages.names:
+                w.go_to(s.title, page)
+                self.settle()
+                for c in s.findChildren(QWidget):
+                    if c.isVisible() and not c.isEnabled() and c.property("tip") is not None:
+                        counted += 1
+                        self.assertTrue(c.toolTip().endswith("."), (s.title, page, c.toolTip()))
+                        self.assertNotEqual(c.toolTip(), c.property("tip"))
+        self.assertGreater(counted, 30)
+
+    def test_every_control_has_a_tip(self):
+        w = self.window
+        self.open_small()
+        for s in w.stations:
+            for page in s.pages.names:
+                w.go_to(s.title, page)
+                self.settle()
+                for kind in (QAbstractButton, QComboBox, QAbstractSpinBox, QSlider, QLineEdit):
+                    for c in s.findChildren(kind):
+                        inner = c.objectName().startswith("qt_") or isinstance(c.parent(), QAbstractSpinBox | QComboBox)
+                        if c.isVisible() and not inner:
+                            self.assertTrue(c.toolTip(), (s.title, page, c.accessibleName()))
 
     def test_a_notch_over_what_has_no_focus_changes_nothing(self):
         w = self.window

@@ -17,7 +17,7 @@ from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.scale import Shows, ValueScale
 from ochre_stone.desktop.session.session import Need, Session
-from ochre_stone.desktop.widgets.parts import tab_in_order
+from ochre_stone.desktop.widgets.parts import tab_in_order, tips
 from ochre_stone.desktop.widgets.tray import Pages, Tray
 
 
@@ -70,7 +70,7 @@ class Station(QWidget):
         self.session, self.desk, self.studio = session, desk, session.studio
         self._ordering = QTimer(self)
         self._ordering.setSingleShot(True)
-        self._ordering.timeout.connect(lambda: tab_in_order(self))
+        self._ordering.timeout.connect(self._put_in_order)
         self.active = False
         """Whether the painter is here."""
         self.side: QWidget | None = None
@@ -79,8 +79,12 @@ class Station(QWidget):
         self.tray = Tray(self, (16, 10, 16, 3))
         self.build()
         self.tray.rows.addStretch(1)
-        tab_in_order(self)
+        self._put_in_order()
         self.studio.changed.connect(self.document_changed)
+
+    def _put_in_order(self) -> None:
+        tab_in_order(self)
+        tips(self)
 
     def event(self, a0: QEvent | None) -> bool:
         """Rows came or went: Tab goes through them as they stand now."""

@@ -8,10 +8,13 @@ from typing import TypeVar, cast
 from PyQt6.QtCore import QEvent, QObject, QSignalBlocker, QSize, Qt, QTimer
 from PyQt6.QtGui import QFontMetricsF, QResizeEvent
 from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
     QAbstractSpinBox,
     QComboBox,
     QLabel,
     QLayout,
+    QLineEdit,
     QListView,
     QListWidget,
     QPushButton,
@@ -107,6 +110,15 @@ class ListBox(QListWidget):
         self.setMaximumHeight(max(self._least, rows + 2 * self.frameWidth() + 4))
 
 
+def allow(control: QWidget, why: str = "") -> None:
+    """Let a control be used, or disable it with the reason as its tip until it may be."""
+    if control.property("tip") is None:
+        control.setProperty("tip", control.toolTip())
+    if control.isEnabled() == bool(why):
+        control.setEnabled(not why)
+    control.setToolTip(plain(why) or control.property("tip"))
+
+
 def plain(tip: str) -> str:
     """A tip that shows these very characters, in which names from a file may stand."""
     return f'<span style="white-space: pre-wrap">{html.escape(tip)}</span>' if "<" in tip else tip
@@ -177,6 +189,15 @@ def tab_in_order(page: QWidget) -> None:
     order = [w for w in _laid(page.layout()) if w.focusPolicy() & Qt.FocusPolicy.TabFocus]
     for first, then in pairwise(order):
         QWidget.setTabOrder(first, then)
+
+
+def tips(page: QWidget) -> None:
+    """Give each control that says nothing of itself its name as a tip."""
+    for kind in (QAbstractButton, QComboBox, QAbstractSpinBox, QSlider, QLineEdit, QAbstractItemView):
+        for control in page.findChildren(kind):
+            if not control.toolTip() and not control.objectName().startswith("qt_"):
+                said = control.accessibleName() or (control.text() if isinstance(control, QAbstractButton) else "")
+                control.setToolTip(plain(said))
 
 
 def _laid(layout: QLayout | None) -> Iterator[QWidget]:

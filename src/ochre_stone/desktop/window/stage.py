@@ -13,6 +13,7 @@ from ochre_stone.desktop.widgets import theme
 
 TRAY, LEAST_TRAY = 350, 330
 _STEP = 8
+_LEAST_PICTURE = 200
 _MARGIN = 28
 _FOOT = 152
 """Height of the small picture at the tray's foot in a window 800 high."""
@@ -42,10 +43,11 @@ def share_of(width: int, height: int, aspect: float, least: int) -> Share:
     found = (-1.0, Share(False, least))
     for beside in (False, True):
         whole, across = (width, height) if beside else (height, width)
-        for panel in range(min(least, whole // 2), max(whole - 120, whole // 2) + 1, _STEP):
+        smallest = min(least, whole - _LEAST_PICTURE)
+        for panel in range(smallest, max(whole - _LEAST_PICTURE, smallest) + 1, _STEP):
             side = min(panel, across)
             area = picture(whole - panel, across) if beside else picture(across, whole - panel)
-            if side >= min(least, whole // 2, across):
+            if side >= min(smallest, across):
                 found = max(found, (area * side * side, Share(beside, panel)), key=lambda f: f[0])
     return found[1]
 

@@ -12,7 +12,7 @@ from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import Sheet, make_sheet, means_of
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.amountsview import AmountsView
-from ochre_stone.desktop.widgets.parts import Words, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Words, allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.export.pdf import sheet_pdf
@@ -168,7 +168,9 @@ class SheetPage:
         missing = not self._ready() and not mixing
         self.go.setVisible(missing)
         self.go.setText(f"Go to {self._missing_station()}")
-        self.save.setEnabled(bool(self.pdf) and self._ready() and not making)
+        made = bool(self.pdf) and self._ready() and not making
+        allow(self.save, "" if made else words or "The sheet is not made yet.")
+        allow(self.transfer, "" if self.studio.picture is not None else "Open a photo first.")
 
     def _make(self) -> None:
         picture, document = self.studio.picture, self.document

@@ -8,7 +8,7 @@ from ochre_stone.core.harmony.ladders import AIRS
 from ochre_stone.core.project.choices import DistanceLadder, SkyLadder
 from ochre_stone.core.project.rows import distance_ladder, sky_ladder, sky_notes
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
-from ochre_stone.desktop.widgets.parts import Words, button, plain, quietly
+from ochre_stone.desktop.widgets.parts import Words, allow, button, plain, quietly
 from ochre_stone.desktop.widgets.rungs import Rungs
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -160,7 +160,7 @@ class LaddersPage:
         shown = (self.near, self.horizon, self.steps, self.air, self.visibility, self.first, self.last,
                  *self.ways.values())  # fmt: skip
         for w in shown:
-            w.setEnabled(now is not None)
+            allow(w, "" if now is not None else "Tick Distance first.")
         for r in self.rungs.values():
             r.setVisible(now is not None)
         for box in (self.near, self.horizon):
@@ -194,7 +194,7 @@ class LaddersPage:
         now = d.harmony.sky
         self.sky.setChecked(now is not None)
         for w in (self.sky_steps, self.band, self.strength):
-            w.setEnabled(now is not None)
+            allow(w, "" if now is not None else "Tick Sky first.")
         self.sky_rungs.setVisible(now is not None)
         self.sky_words.setText("" if now is not None else "Lightest and warmest at the horizon, bluest overhead.")
         if now is None:
@@ -204,7 +204,7 @@ class LaddersPage:
             self.band.setCurrentIndex(self.band.findData(now.band))
             if not self.strength.isSliderDown():
                 self.strength.setValue(round(now.strength * 100))
-        self.strength.setEnabled(now.band != "none")
+        allow(self.strength, "" if now.band != "none" else "Choose a band first.")
         self.strength_shown.setText(f"{now.strength:.0%}")
         rungs = sky_ladder(d)
         self.sky_rungs.show_rungs([(r.lab, f"{r.at:.0%}") for r in rungs], True)

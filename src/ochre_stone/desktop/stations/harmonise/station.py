@@ -20,7 +20,7 @@ from ochre_stone.desktop.stations.harmonise.ladders import LaddersPage
 from ochre_stone.desktop.stations.harmonise.meet import MeetPage
 from ochre_stone.desktop.stations.harmonise.scheme import SchemePage
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import allow, button, quietly
 from ochre_stone.desktop.widgets.tray import Pages
 from ochre_stone.desktop.widgets.wheel import WheelView
 
@@ -133,7 +133,7 @@ class Harmonise(Station):
     def refresh(self) -> None:
         assert self.pages is not None
         self.refreshers[self.pages.here]()
-        self.masses_too.setEnabled(self.studio.masses is not None)
+        allow(self.masses_too, "" if self.studio.masses is not None else "Open a photo first.")
         with quietly(self.masses_too):
             if self.studio.masses is None:
                 self.masses_too.setChecked(False)

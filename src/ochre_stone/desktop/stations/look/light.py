@@ -16,7 +16,7 @@ from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.stations.look.lightfield import DAYLIGHT, LightField, light_words
-from ochre_stone.desktop.widgets.parts import Words, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 _APERTURE = 11
@@ -166,8 +166,9 @@ class LightPage:
         has = self.studio.picture is not None
         document = self.studio.latest
         for w in (*self.picks.values(), self.chart, self.field, self.stops, self.lift):
-            w.setEnabled(has)
-        self.reset.setEnabled(has and self.is_set(document))
+            allow(w, "" if has else "Open a photo first.")
+        as_taken = "The light is as photographed." if has else "Open a photo first."
+        allow(self.reset, "" if has and self.is_set(document) else as_taken)
         by_hand = document.light != LightChoice()
         said = "Set by hand." if by_hand else "As photographed."
         if document.balance_from:

@@ -11,7 +11,7 @@ from ochre_stone.core.project.massing import mass_at
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Aside, Words, button, clear, fitted, quietly
+from ochre_stone.desktop.widgets.parts import Aside, Words, allow, button, clear, fitted, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -150,7 +150,7 @@ class LightPage:
 
     def refresh(self) -> None:
         plan, c = self.masses.plan, self.masses.choice
-        self.back.setEnabled(bool(c.painted))
+        allow(self.back, "" if c.painted else "Nothing is painted over yet.")
         if plan is None:
             clear(self.list)
             self.rule.setText("Open a picture first.")
@@ -159,7 +159,8 @@ class LightPage:
         with quietly(self.division):
             self.division.setValue(plan.division)
         self.suggested.setText(f"As suggested, {numbers.value(plan.suggested)}")
-        self.suggested.setEnabled(c.division is not None or bool(c.families) or bool(c.painted))
+        changed = c.division is not None or c.families or c.painted
+        allow(self.suggested, "" if changed else "It is as suggested.")
         greys = plan.greys()
         rows = fitted(self.list, len(plan.masses), self._row)
         for row, m in zip(rows, reversed(plan.masses), strict=True):
@@ -172,7 +173,8 @@ class LightPage:
         broken = plan.breaks()
         families = {m.family for m in plan.masses if m.share > 0}
         self.apart.setChecked(self.masses.choice.apart)
-        self.apart.setEnabled(bool(broken) or self.masses.choice.apart)
+        mends = broken or self.masses.choice.apart
+        allow(self.apart, "" if mends else "The rule is kept: there is nothing to mend.")
         self.rule.setVisible(not broken)
         self.warning.setVisible(bool(broken))
         if broken:

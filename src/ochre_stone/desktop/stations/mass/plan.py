@@ -11,7 +11,7 @@ from ochre_stone.core.project.massing import painted_map
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets.image import to_image
-from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.parts import allow, button
 from ochre_stone.desktop.widgets.planthumb import PlanThumb
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -46,7 +46,7 @@ class PlanPage:
     def refresh(self) -> None:
         said, plan = self.masses.statement, self.masses.plan
         for b in (self.svg, self.transfer):
-            b.setEnabled(plan is not None)
+            allow(b, "" if plan is not None else "Open a photo first.")
         if said is None or plan is None:
             self.words.setText("Open a picture first.")
             self.place.setText("")

@@ -12,7 +12,7 @@ from ochre_stone.core.project.document import Note
 from ochre_stone.core.project.massing import mass_at
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import allow, button, quietly
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -123,10 +123,11 @@ class SwapPage:
         m = self._mass()
         any_swap = bool(self.masses.choice.swaps)
         for w in (self.hue, self.chroma):
-            w.setEnabled(m is not None)
-        self.back.setEnabled(m is not None and self._swap(m.index) is not None)
-        self.all_back.setEnabled(any_swap)
-        self.note.setEnabled(any_swap)
+            allow(w, "" if m is not None else "Open a photo first.")
+        own = m is None or self._swap(m.index) is None
+        allow(self.back, "This mass has its own colour." if own else "")
+        for b in (self.all_back, self.note):
+            allow(b, "" if any_swap else "No mass has another colour yet.")
         if m is None:
             self.swatch.clear()
             self.words.setText("Open a picture first.")

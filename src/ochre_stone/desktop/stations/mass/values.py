@@ -6,7 +6,7 @@ from ochre_stone.core.masses.thresholds import equal_cuts
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
-from ochre_stone.desktop.widgets.parts import Words, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 _LEAST_APART = 0.15
@@ -177,7 +177,7 @@ class ValuesPage:
         cuts = plan.thresholds if plan is not None else ()
         chosen = min(self.scale.chosen, max(len(cuts) - 1, 0))
         for w in (self.cut, self.lock):
-            w.setEnabled(bool(cuts))
+            allow(w, "" if cuts else "Open a photo first.")
         if cuts:
             with quietly(self.cut):
                 if not self.cut.hasFocus() or abs(self.cut.value() - cuts[chosen]) > 0.006:
@@ -185,7 +185,7 @@ class ValuesPage:
             self.lock.setChecked(any(abs(x - cuts[chosen]) < 0.03 for x in c.locked))
             self.which.setText(f"{chosen + 1} of {len(cuts)}, at {numbers.value(cuts[chosen])}")
         areas = len(c.focus)
-        self.clear.setEnabled(bool(areas))
+        allow(self.clear, "" if areas else "There is no focus area to take back.")
         self.focus_words.setText(
             f"{areas} area{'s' if areas > 1 else ''}: more detail and smaller shapes stay there."
             if areas

@@ -17,7 +17,7 @@ from ochre_stone.desktop.stations.mix.string import StringPage
 from ochre_stone.desktop.stations.mix.strings import StringsView
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
-from ochre_stone.desktop.widgets.parts import button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Pages
 
 
@@ -160,7 +160,7 @@ class Mix(Station):
             self.strings.hint = self.piles.none_words()
             self.strings.show_strings(self.document.mixed, self.piles.in_hand, not self.studio.strings_ready())
         self._busy()
-        self.easel.setEnabled(found is not None)
+        allow(self.easel, self.session.lacks("piles"))
         self.refreshers[here]()
 
     def marked(self) -> Collection[str]:

@@ -12,7 +12,7 @@ from ochre_stone.core.project.choices import StringChoice
 from ochre_stone.core.project.planning import session_terms
 from ochre_stone.core.project.rows import lights, string_title, wanted_rows
 from ochre_stone.desktop.session.piles import Piles
-from ochre_stone.desktop.widgets.parts import button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.stringrows import StringRows
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -158,7 +158,8 @@ class StringPage:
                     self.beside.addItem(title, key)
             self.beside.setCurrentIndex(max(self.beside.findData(held), 0))
         self.mother.setVisible(how.method == "mother")
-        self.apart.setEnabled(subject not in ("", "shadows") and string_id not in ("distance", "sky-ladder"))
+        whole = subject in ("", "shadows") or string_id in ("distance", "sky-ladder")
+        allow(self.apart, "This string stays one: it is no subject of its own." if whole else "")
         made = self.piles.found()
         kit = f" Here: {made[0].kit}." if made is not None and made[0].kit else ""
         self.about.setText(METHODS[how.method][1] + kit)

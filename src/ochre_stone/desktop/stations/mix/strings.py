@@ -278,11 +278,19 @@ class _Sideways(QScrollArea):
 
 
 def _brief(name: str, metrics: QFontMetricsF, room: float) -> str:
-    """A paint's name as long as there is room: whole, or its first word cut short."""
-    first, _, rest = name.partition(" ")
-    if metrics.horizontalAdvance(name) <= room or not rest:
-        return name
-    return f"{first[:3]}. {rest}" if len(first) > 4 else f"{first[:1]}. {rest}"
+    """A paint's name as long as there is room: whole, else with its words cut short, the leading ones the shortest."""
+    words = name.split()
+    tries = [name]
+    if len(words) > 1:
+        tries += [" ".join([*(_cut(w, 3) for w in words[:-1]), words[-1]]), " ".join(_cut(w, 3) for w in words)]
+        tries += [" ".join([_cut(words[0], 3), _cut(words[1], 3)]), " ".join([_cut(words[0], 1), _cut(words[1], 3)])]
+    else:
+        tries += [_cut(name, 5), _cut(name, 3)]
+    return next((t for t in tries if metrics.horizontalAdvance(t) <= room), tries[-1])
+
+
+def _cut(word: str, letters: int) -> str:
+    return word if len(word) <= letters + 2 else f"{word[:letters]}."
 
 
 def _item(string: MixString, number: int, p: Pile) -> Item:

@@ -6,7 +6,7 @@ from ochre_stone.core.project.document import SUBJECTS
 from ochre_stone.core.project.noting import near_duplicates
 from ochre_stone.desktop.session.notes import FILTERS, Notes
 from ochre_stone.desktop.session.preferences import Preferences
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import allow, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -51,7 +51,7 @@ class OrderPage:
         self.shown.setText(f"{shown} of {len(notes)} notes stand on the scale.")
         self.shown.setVisible(shown != len(notes))
         pairs = near_duplicates(document)
-        self.merge.setEnabled(bool(pairs))
+        allow(self.merge, "" if pairs else "No two notes share one pile.")
         names = "; ".join(f"{document.note(b).name} into {document.note(a).name}" for a, b in pairs[:4])
         more = f" and {len(pairs) - 4} more" if len(pairs) > 4 else ""
         self.alike.setText(f"{names}{more}." if pairs else "None: no two notes share one pile.")

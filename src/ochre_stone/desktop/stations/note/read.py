@@ -11,7 +11,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import Words, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
 from ochre_stone.desktop.widgets.spectrum import SpectrumView
 from ochre_stone.desktop.widgets.swatch import NoteSwatch, PairSwatch
 from ochre_stone.desktop.widgets.tray import Tray
@@ -77,7 +77,7 @@ class ReadPage:
     def refresh(self, note: Note | None) -> None:
         """Show a note, or that none is in hand."""
         for w in (self.name, self.subject, self.role, self.distance, self.remove, self.lock):
-            w.setEnabled(note is not None)
+            allow(w, "" if note is not None else "Take a note in hand first: click its dab on the scale.")
         self.swatch.surface = self.settings.palette_surface
         other = None
         if note is not None and note.gradation:

@@ -13,7 +13,7 @@ from ochre_stone.desktop.stations.note.beside import BesidePage
 from ochre_stone.desktop.stations.note.order import OrderPage
 from ochre_stone.desktop.stations.note.read import ReadPage
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import button, quietly
+from ochre_stone.desktop.widgets.parts import allow, button, quietly
 from ochre_stone.desktop.widgets.tray import Pages
 
 TOOLS = {
@@ -220,7 +220,8 @@ class NoteStation(Station):
     def refresh(self) -> None:
         assert self.pages is not None
         note = self.notes.in_hand()
-        self.suggest.setEnabled(self.studio.picture is not None and not self.studio.jobs.busy("suggest"))
+        busy = "Key colours are being looked for." if self.studio.jobs.busy("suggest") else ""
+        allow(self.suggest, self.session.lacks("picture") or busy)
         if note is not None and note.place is not None and not note.area:
             self._show_aperture(note.aperture)
             if self.active:

@@ -24,7 +24,7 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
 from ochre_stone.desktop.stations.paint_box.photo import ChartPhoto
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
-from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.parts import allow, button
 from ochre_stone.desktop.widgets.proofs import Proofs
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -289,8 +289,9 @@ class CalibratePage:
         busy = self.studio.jobs.busy("calibrate")
         self.progress.setVisible(busy)
         self.stop.setVisible(busy)
-        self.fit_button.setEnabled(bool(self.swatches) and not busy)
-        self.clear_button.setEnabled(bool(self.swatches) and not busy)
+        why = "It is being worked out." if busy else "" if self.swatches else "Add swatches first."
+        for b in (self.fit_button, self.clear_button):
+            allow(b, why)
 
 
 def kept(box: PaintBox, found: Calibrated, palette_id: str, name: str, tubes: tuple[Tube, ...]) -> tuple[PaintBox, str]:

@@ -13,7 +13,7 @@ from ochre_stone.core.project.planning import means_of
 from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.stations.paint_box.reach import ReachPage
-from ochre_stone.desktop.widgets.parts import ListBox, button
+from ochre_stone.desktop.widgets.parts import ListBox, allow, button
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -166,4 +166,5 @@ class FewestPage:
         busy = self.studio.jobs.busy("smallest")
         self.progress.setVisible(busy)
         self.stop.setVisible(busy)
-        self.find.setEnabled(bool(self.studio.document.notes) and not busy)
+        missing = "" if self.studio.document.notes else "Take notes first."
+        allow(self.find, "It is being worked out." if busy else missing)

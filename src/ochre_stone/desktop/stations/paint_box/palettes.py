@@ -16,7 +16,7 @@ from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask_save
 from ochre_stone.desktop.widgets.lay import PaletteLay
-from ochre_stone.desktop.widgets.parts import ListBox, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import ListBox, allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.export.palette import palette_csv, palette_json, palette_pdf
 
@@ -201,7 +201,7 @@ class PalettesPage:
                 if r.tube.id == self.tube_id:
                     self.list.setCurrentItem(item)
         for b in (self.up, self.down, self.off, self.lay, self.more, self.rename, self.delete):
-            b.setEnabled(own)
+            allow(b, "" if own else "This palette is none of your own: copy it, and change the copy.")
         self._choices()
         with quietly(self.base):
             before = self.base.currentData()

@@ -13,7 +13,7 @@ from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.palettes import Palettes
-from ochre_stone.desktop.widgets.parts import ListBox, button, plain
+from ochre_stone.desktop.widgets.parts import ListBox, allow, button, plain
 from ochre_stone.desktop.widgets.slices import Dot, SliceView
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -173,7 +173,8 @@ class ReachPage:
         busy = self.studio.jobs.busy("help", "reach")
         self.progress.setVisible(busy)
         self.stop.setVisible(busy)
-        self.help.setEnabled(bool(self.found) and not busy)
+        why = "It is being worked out." if busy else "" if self.found else "Take notes first."
+        allow(self.help, why)
 
 
 def _nearest_words(r: NoteReach) -> str:

@@ -22,7 +22,7 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.stations.paint_box.dialog import TubeDialog
 from ochre_stone.desktop.widgets.asking import ask_open, ask_save
-from ochre_stone.desktop.widgets.parts import Aside, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Aside, allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.shelf import OPACITIES, Shelf, Shown, strength_words
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
@@ -257,7 +257,7 @@ class TubesPage:
         self.add_button.setVisible(own is None and t is not None)
         for b in (self.edit_button, self.away_button, self.remove_button):
             b.setVisible(own is not None)
-        self.export_button.setEnabled(bool(self.keeper.box.tubes))
+        allow(self.export_button, "" if self.keeper.box.tubes else "Your box is empty.")
         self.figures.setVisible(own is not None and bool(own.corrections))
         if own is None:
             return
