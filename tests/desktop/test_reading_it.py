@@ -171,7 +171,7 @@ class Ring(PictureCase):
 
 
 class Sizes(WindowCase):
-    def test_at_every_size_no_tray_is_cut(self):
+    def test_no_tray_and_no_word_of_a_button_is_cut(self):
         w = self.window
         self.open_small()
         self.addCleanup(w.session.preferences.size_text, "100")
@@ -184,23 +184,11 @@ class Sizes(WindowCase):
                     self.settle()
                     room = w.stage.trays.currentWidget().viewport().width()
                     self.assertLessEqual(s.minimumSizeHint().width(), room, (percent, s.title, page))
-            metrics = w.strip.fontMetrics()
-            self.assertGreater(w.strip.height(), metrics.height(), percent)
-
-    def test_words_of_buttons_are_whole(self):
-        w = self.window
-        self.open_small()
-        self.addCleanup(w.session.preferences.size_text, "100")
-        for percent in ("100", "150"):
-            w.session.preferences.size_text(percent)
-            for s in w.stations:
-                for page in s.pages.names:
-                    w.go_to(s.title, page)
-                    self.settle()
                     for b in s.findChildren(QPushButton):
                         if b.isVisible() and b.text():
                             wide = b.fontMetrics().horizontalAdvance(b.text().replace("&", ""))
                             self.assertGreaterEqual(b.width(), wide, (percent, s.title, page, b.text()))
+            self.assertGreater(w.strip.height(), w.strip.fontMetrics().height(), percent)
 
 
 class Tree(WindowCase):
@@ -210,76 +198,83 @@ class Tree(WindowCase):
         super().setUp()
         self.open_small()
 
-    def pages(self):
+    def test_every_page(self):
+        """One walk through all pages: names, items, Tab, tips, and that nothing scrolls or is cut."""
         w = self.window
+        seen: dict[str, int] = {}
         for s in w.stations:
             for page in s.pages.names:
                 w.go_to(s.title, page)
                 self.settle()
-                yield s, page
-
-    def test_all_that_can_be_worked_has_a_name(self):
-        for s, page in self.pages():
-            for part in (s, self.window.stage.sides, self.window.scale, self.window.strip):
-                for c in [part, *part.findChildren(QWidget)]:
-                    if not isinstance(c, WORKED) or not c.isVisible() or isinstance(c, QScrollArea | QScrollBar):
-                        continue
-                    if isinstance(c.parent(), (QComboBox, QAbstractSpinBox)) or c.objectName().startswith("qt_"):
-                        continue
-                    text = c.text() if isinstance(c, QAbstractButton) else ""
-                    self.assertTrue(c.accessibleName() or text, (s.title, page, type(c).__name__, c.toolTip()))
-
-    def test_drawn_things_are_items_with_name_and_state(self):
-        seen: dict[str, int] = {}
-        for s, page in self.pages():
-            w = self.window
-            for view in [w.scale, *w.stage.sides.findChildren(Items), *s.findChildren(Items)]:
-                if not view.isVisible():
-                    continue
-                boxes = view.boxes()
-                self.assertEqual(len(boxes), len(view.items), (s.title, page, view.accessibleName()))
-                seen[view.accessibleName()] = seen.get(view.accessibleName(), 0) + len(boxes)
-                for row, item in enumerate(view.items):
-                    index = view.model().index(row, 0)
-                    said = index.data(Qt.ItemDataRole.AccessibleTextRole)
-                    self.assertIn(item.name, said)
-                    self.assertTrue(item.name.strip())
-                    self.assertEqual(view.visualRect(index), boxes[row].toAlignedRect())
+                with self.subTest(station=s.title, page=page):
+                    self.names(s)
+                    self.drawn_things(s, seen)
+                    self.tab(s)
+                    self.room(s)
+                    self.assertTrue(any(c.text() for c in s.findChildren(QLabel) if c.isVisible()), "no words")
         for name in ("Value scale", "Wheel with the notes and the scheme", "Palette laid out", "Tubes",
                      "Strings: columns of piles from light to dark", "Branching: which pile goes on from which",
                      "The palette, light above, dark below, warm left, cool right"):  # fmt: skip
             self.assertGreater(seen.get(name, 0), 0, name)
 
+    def names(self, s) -> None:
+        """All that can be worked has a name, and in the tray a tip."""
+        for part in (s, self.window.stage.sides, self.window.scale, self.window.strip):
+            for c in [part, *part.findChildren(QWidget)]:
+                if not isinstance(c, WORKED) or not c.isVisible() or isinstance(c, QScrollArea | QScrollBar):
+                    continue
+                if isinstance(c.parent(), (QComboBox, QAbstractSpinBox)) or c.objectName().startswith("qt_"):
+                    continue
+                text = c.text() if isinstance(c, QAbstractButton) else ""
+                self.assertTrue(c.accessibleName() or text, (type(c).__name__, c.toolTip()))
+                if part is s and not isinstance(c, QTabBar):
+                    self.assertTrue(c.toolTip(), c.accessibleName() or text)
+
+    def drawn_things(self, s, seen: dict[str, int]) -> None:
+        """Each is an item with name and state that lies where it is drawn."""
+        w = self.window
+        for view in [w.scale, *w.stage.sides.findChildren(Items), *s.findChildren(Items)]:
+            if not view.isVisible():
+                continue
+            boxes = view.boxes()
+            self.assertEqual(len(boxes), len(view.items), view.accessibleName())
+            seen[view.accessibleName()] = seen.get(view.accessibleName(), 0) + len(boxes)
+            for row, item in enumerate(view.items):
+                index = view.model().index(row, 0)
+                self.assertIn(item.name, index.data(Qt.ItemDataRole.AccessibleTextRole))
+                self.assertTrue(item.name.strip())
+                self.assertEqual(view.visualRect(index), boxes[row].toAlignedRect())
+
+    def tab(self, s) -> None:
+        """It reaches every control of the page and never jumps up."""
+        wanted = [
+            c for c in s.findChildren(QWidget)
+            if isinstance(c, WORKED) and c.isVisible() and c.isEnabled()
+            and c.focusPolicy() & Qt.FocusPolicy.TabFocus and not c.objectName().startswith("qt_")
+            and not isinstance(c.parent(), (QComboBox, QAbstractSpinBox)) and not c.focusProxy()
+            and not isinstance(c, QScrollBar)
+        ]  # fmt: skip
+        start, found = wanted[0], [wanted[0]]
+        step = start.nextInFocusChain()
+        while step is not start:
+            if step in wanted:
+                found.append(step)
+            step = step.nextInFocusChain()
+        self.assertEqual(set(map(id, found)), set(map(id, wanted)))
+        first = min(range(len(found)), key=lambda i: (_place(found[i], s)[0] // 24, _place(found[i], s)[1]))
+        turned = [_place(c, s) for c in found[first:] + found[:first]]
+        self.assertEqual([(a, b) for a, b in pairwise(turned) if b[0] < a[0] - 12], [], "jumps up")
+
+    def room(self, s) -> None:
+        """No page scrolls or is cut at 1280 x 800."""
+        scroll = self.window.stage.trays.currentWidget()
+        self.assertEqual(scroll.verticalScrollBar().maximum(), 0)
+        self.assertLessEqual(s.minimumSizeHint().width(), scroll.viewport().width())
+
     def test_pages_are_tabs(self):
         for s in self.window.stations:
             self.assertIsInstance(s.pages.bar, QTabBar)
             self.assertEqual([s.pages.bar.tabText(i) for i in range(s.pages.bar.count())], list(s.pages.names))
-
-    def test_tab_reaches_every_control_in_reading_order(self):
-        for s, page in self.pages():
-            wanted = [
-                c for c in s.findChildren(QWidget)
-                if isinstance(c, WORKED) and c.isVisible() and c.isEnabled()
-                and c.focusPolicy() & Qt.FocusPolicy.TabFocus and not c.objectName().startswith("qt_")
-                and not isinstance(c.parent(), (QComboBox, QAbstractSpinBox)) and not c.focusProxy()
-                and not isinstance(c, QScrollBar)
-            ]  # fmt: skip
-            start, found = wanted[0], [wanted[0]]
-            step = start.nextInFocusChain()
-            while step is not start:
-                if step in wanted:
-                    found.append(step)
-                step = step.nextInFocusChain()
-            self.assertEqual(set(map(id, found)), set(map(id, wanted)), (s.title, page))
-            first = min(range(len(found)), key=lambda i: (_place(found[i], s)[0] // 24, _place(found[i], s)[1]))
-            turned = [_place(c, s) for c in found[first:] + found[:first]]
-            back = [(a, b) for a, b in pairwise(turned) if b[0] < a[0] - 12]
-            self.assertEqual(back, [], (s.title, page, "jumps up"))
-
-    def test_words_are_no_blank(self):
-        for s, page in self.pages():
-            words = [c.text() for c in s.findChildren(QLabel) if c.isVisible()]
-            self.assertTrue(any(words), (s.title, page))
 
     def test_a_note_on_the_wheel_and_an_arm_by_keys(self):
         w = self.window

@@ -78,7 +78,7 @@ def paint_mark(painter: QPainter, mark: Mark, at: QPointF, radius: float, area: 
 
 def paint_labels(painter: QPainter, box: QRectF, labels: Sequence[tuple[float, float, str, bool]]) -> None:
     """Words on the picture."""
-    painter.setFont(theme.face(13, bold=True))
+    painter.setFont(theme.face(13 if box.height() > 200 else 9, bold=True))
     for x, y, word, dark in labels:
         painter.setPen(QColor("white") if dark else QColor("black"))
         at = QPointF(box.left() + x * box.width(), box.top() + y * box.height())

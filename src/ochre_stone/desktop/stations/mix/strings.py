@@ -282,7 +282,8 @@ def _brief(name: str, metrics: QFontMetricsF, room: float) -> str:
     words = name.split()
     tries = [name]
     if len(words) > 1:
-        tries += [" ".join([*(_cut(w, 3) for w in words[:-1]), words[-1]]), " ".join(_cut(w, 3) for w in words)]
+        tries += [" ".join([*(_cut(w, n) for w in words[:-1]), words[-1]]) for n in (3, 1)]
+        tries += [" ".join(_cut(w, 3) for w in words)]
         tries += [" ".join([_cut(words[0], 3), _cut(words[1], 3)]), " ".join([_cut(words[0], 1), _cut(words[1], 3)])]
     else:
         tries += [_cut(name, 5), _cut(name, 3)]
@@ -290,7 +291,7 @@ def _brief(name: str, metrics: QFontMetricsF, room: float) -> str:
 
 
 def _cut(word: str, letters: int) -> str:
-    return word if len(word) <= letters + 2 else f"{word[:letters]}."
+    return word if len(word) <= letters + 1 else f"{word[:letters]}."
 
 
 def _item(string: MixString, number: int, p: Pile) -> Item:
