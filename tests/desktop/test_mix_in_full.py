@@ -16,6 +16,7 @@ from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.project.mending import begun, last_reading
 from ochre_stone.core.project.planning import belief
+from ochre_stone.core.project.steps import steps_of
 from ochre_stone.devices.madeup import painted
 from tests.desktop.helpers import WindowCase
 from tests.helpers import pdf_pages
@@ -265,6 +266,14 @@ class Demo(MixCase):
         self.take(ruled.id)
         self.assertIn("(", page.trust.text())
         self.assertEqual(self.page("Plan").list.count(), 25)
+
+    def test_the_longest_recipes_fit_their_page(self):
+        self.page("Pile")
+        piles = self.window.session.piles.order()
+        for pile in sorted(piles, key=lambda p: -len(steps_of(self.studio.document, p)))[:3]:
+            self.take(pile.id)
+            bar = self.window.stage.trays.currentWidget().verticalScrollBar()
+            self.assertEqual(bar.maximum(), 0, pile.id)
 
     def test_strings_that_rules_add(self):
         page, wanted = self.page("String"), []

@@ -13,7 +13,9 @@ from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import halves, pile
 from ochre_stone.desktop.widgets.theme import sized
 
-_ROW, _CUT = 32, 20
+_ROW, _LINE, _CUT = 29, 21, 18
+_FEW = 4
+"""Up to so many additions have two lines each."""
 
 
 def step_words(step: Step) -> str:
@@ -38,13 +40,18 @@ class AddingView(QWidget):
         self.setFixedHeight(self.sizeHint().height())
         self.update()
 
+    @property
+    def _row(self) -> int:
+        """Two lines to an addition; one where there are many."""
+        return sized(_ROW if len(self._steps) <= _FEW else _LINE)
+
     def sizeHint(self) -> QSize:
-        return QSize(300, sum(sized(_ROW) + sized(_CUT) * s.cut for s in self._steps) + 4)
+        return QSize(300, sum(self._row + sized(_CUT) * s.cut for s in self._steps) + 4)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        ground = theme.colour("surround")
+        ground, high = theme.colour("surround"), self._row
         y = 2.0
         for n, step in enumerate(self._steps, 1):
             if step.cut:
@@ -54,18 +61,26 @@ class AddingView(QWidget):
                 painter.drawText(QRectF(66, y, self.width() - 70, sized(_CUT)), Qt.AlignmentFlag.AlignVCenter,
                                  "cut the pile in two, keep one half")  # fmt: skip
                 y += sized(_CUT)
-            painter.fillRect(QRectF(0, y + 1, 58, sized(_ROW) - 2), ground)
-            halves(painter, pile(f"{step.id}{n}", QRectF(6, y + 4, 46, sized(_ROW) - 8)), self._target, step.lab)
-            words = step_words(step)
-            painter.setFont(theme.face(10, bold=True))
-            painter.setPen(theme.colour("text"))
-            metrics = QFontMetricsF(painter.font())
-            room = self.width() - 70.0
-            painter.drawText(QRectF(66, y, room, sized(_ROW) / 2 + 2), Qt.AlignmentFlag.AlignBottom,
-                             metrics.elidedText(words, Qt.TextElideMode.ElideRight, room))  # fmt: skip
-            painter.setFont(theme.face(9))
-            painter.setPen(theme.colour("quiet"))
-            painter.drawText(
-                QRectF(66, y + sized(_ROW) / 2, room, sized(_ROW) / 2), Qt.AlignmentFlag.AlignTop, step.words
-            )
-            y += sized(_ROW)
+            painter.fillRect(QRectF(0, y + 1, 58, high - 2), ground)
+            halves(painter, pile(f"{step.id}{n}", QRectF(6, y + 3, 46, high - 6)), self._target, step.lab)
+            self._paint_words(painter, step, y)
+            y += high
+
+    def _paint_words(self, painter: QPainter, step: Step, y: float) -> None:
+        """What is added, in bold; under it, or behind it where rows are low, what it does."""
+        high, room, words = self._row, self.width() - 70.0, step_words(step)
+        low = len(self._steps) > _FEW
+        painter.setFont(theme.face(9.5 if low else 10, bold=True))
+        painter.setPen(theme.colour("text"))
+        metrics = QFontMetricsF(painter.font())
+        whole = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room)
+        top = QRectF(66, y, room, high if low else high / 2 + 2)
+        painter.drawText(top, Qt.AlignmentFlag.AlignVCenter if low else Qt.AlignmentFlag.AlignBottom, whole)
+        wide = metrics.horizontalAdvance(whole) + 8
+        painter.setFont(theme.face(9))
+        painter.setPen(theme.colour("quiet"))
+        if not low:
+            painter.drawText(QRectF(66, y + high / 2, room, high / 2), Qt.AlignmentFlag.AlignTop, step.words)
+        elif room - wide > 30:
+            said = QFontMetricsF(painter.font()).elidedText(step.words, Qt.TextElideMode.ElideRight, room - wide)
+            painter.drawText(QRectF(66 + wide, y, room - wide, high), Qt.AlignmentFlag.AlignVCenter, said)

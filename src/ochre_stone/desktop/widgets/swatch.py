@@ -147,7 +147,7 @@ class PileSwatch(HalvesSwatch):
     """A pile: target above, mixture below."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(78, parent)
+        super().__init__(62, parent)
 
     def show_pile(self, seed: str, target: Lab, mixture: Lab) -> None:
         """A pile in the form that belongs to it."""

@@ -28,7 +28,7 @@ class Tray:
         widget.setObjectName("trayBody")
         self.rows = QVBoxLayout(widget)
         self.rows.setContentsMargins(*margins)
-        self.rows.setSpacing(6)
+        self.rows.setSpacing(5)
 
     def label(self, words: str, kind: str = "", wrap: bool = True) -> Words:
         """A line of text; kinds are styled in window.qss."""

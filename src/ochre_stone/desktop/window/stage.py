@@ -163,7 +163,7 @@ class Stage(QSplitter):
         c.arrange()
 
     def _fit_foot(self) -> None:
-        self.foot.setFixedHeight(min(max(round(self.height() * 0.18), 110), 320) if self.height() > 100 else _FOOT)
+        self.foot.setFixedHeight(min(max(round(self.height() * 0.165), 104), 320) if self.height() > 100 else _FOOT)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

@@ -22,7 +22,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.addingview import AddingView
-from ochre_stone.desktop.widgets.parts import Aside, ListBox, button
+from ochre_stone.desktop.widgets.parts import Aside, ListBox, Words, button
 from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -48,10 +48,14 @@ class PilePage:
         self.loose = button("Let the plan choose", "Give up the recipe that you chose for this pile", "small")
         self.loose.clicked.connect(self._let_go)
         self.others_head = tray.head("Other ways", self.loose, self.take)
-        self.others = ListBox("Other recipes for this pile", 66)
+        self.others = ListBox("Other recipes for this pile", 34)
         self.others.itemActivated.connect(lambda item: self._take(item.data(Qt.ItemDataRole.UserRole)))
         tray.list(self.others)
-        self.caution = tray.label("", "warning")
+        self.care = Aside("Cautions for the paints of this pile, in full")
+        self.caution = Words("")
+        self.caution.setProperty("kind", "warning")
+        self.caution.setWordWrap(True)
+        tray.row(self.caution, self.care).setStretch(0, 1)
         self.ways: dict[object, list[Recipe]] = {}
 
     def _take(self, which: int) -> None:
@@ -120,6 +124,7 @@ class PilePage:
                   self.others, self.take, self.loose):  # fmt: skip
             w.setVisible(shown)
         self.caution.hide()
+        self.care.setText("")
         if found is None:
             return
         s, p = found
@@ -148,8 +153,10 @@ class PilePage:
         self._ask_ways(p)
         warn = [f"{t.name}: {text}" for t in tubes for text in tube_cautions(t)]
         other = instead(tubes)
-        self.caution.setText("\n".join([*warn, *([other] if other else [])]))
+        risky = ", ".join(t.short for t in tubes if tube_cautions(t))
+        self.caution.setText(f"Can hurt: {risky}")
         self.caution.setVisible(bool(warn))
+        self.care.setText("\n".join([*warn, *([other] if other else [])]) if warn else "")
 
     def _fill_others(self, p: Pile) -> None:
         others = self.other_ways(p)
@@ -171,7 +178,7 @@ def wet_words(tubes: list[Any], p: Pile, medium_id: str) -> str:
     if abs(step) < 0.1:
         return ""
     way = "lighter" if step > 0 else "darker"
-    return f"Wet it looks {abs(step):.1f} {way} than it dries ({medium.name.lower()}): mix to the wet look."
+    return f"Wet it looks {abs(step):.1f} {way} than dry: mix to that."
 
 
 def result_words(p: Pile) -> str:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Collection
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QProgressBar, QStackedWidget
+from PyQt6.QtWidgets import QComboBox, QProgressBar, QSizePolicy, QStackedWidget
 
 from ochre_stone.core.project.rows import string_of
 from ochre_stone.desktop.scale.scale import Shows
@@ -33,15 +33,16 @@ class Mix(Station):
         session, piles, keeper, settings = self.session, self.session.piles, self.session.keeper, self.session.settings
         self.piles, self.palettes = piles, session.palettes
         self._build_side()
-        self.easel = button("At the easel", "One pile at a time, full screen (F11)", "small")
+        self.easel = button("Easel", "At the easel: one pile at a time, full screen (F11)", "small")
         self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
         self.reach = button("", "What this palette reaches, in the Paint box", "small")
         self.reach.clicked.connect(self.show_reach)
-        self.tray.title("Mix", self.reach, self.easel)
         self.palette_box = narrow(QComboBox())
+        self.palette_box.setMinimumContentsLength(4)
+        self.palette_box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.palette_box.setAccessibleName("Palette")
         self.palette_box.activated.connect(lambda _: self._choose_palette(self.palette_box.currentData()))
-        self.tray.rows.addWidget(self.palette_box)
+        self.tray.title("Mix", self.palette_box, self.reach, self.easel)
         self.renew = button("Take my tubes as they are now", "They have changed in the box since", "main")
         self.renew.clicked.connect(lambda: self.palettes.use(self.document.mix.palette))
         self.tray.rows.addWidget(self.renew)
@@ -129,8 +130,11 @@ class Mix(Station):
         self.renew.setVisible(self.palettes.changed_since())
         piles = [p for s in self.document.mixed.strings for p in s.piles]
         out = sum(not p.reachable for p in piles)
-        reach = f"{len(piles) - out} of {len(piles)} in reach" if piles else "What it reaches"
-        self.reach.setText(f"{reach}…")
+        words = f"{len(piles) - out} of {len(piles)}" if piles else "Reach"
+        self.reach.setText(f"{words}…")
+        said = f"{words} piles are in reach of this palette" if piles else "What this palette reaches"
+        self.reach.setToolTip(f"{said}: more in the Paint box")
+        self.reach.setAccessibleName(said)
 
     def _progress(self, share: float) -> None:
         self.progress.setValue(round(share * 1000))

@@ -79,7 +79,8 @@ class StringsView(Items):
         return self.axis_height or float(self.height())
 
     def _column(self) -> float:
-        return (self.width() - 6) / max(len(self._strings), 1)
+        wide = (self.width() - 6) / max(len(self._strings), 1)
+        return min(wide, max(2.2 * self._least(), self._axis() * 0.32))
 
     def _slots(self) -> list[_Slot]:
         key = (self.width(), self._axis(), theme.text_scale(), id(self._strings))
