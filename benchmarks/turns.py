@@ -287,7 +287,16 @@ class PaintBox(Walk):
         ]
 
 
-WALKS = {w.__name__: w for w in (LookAndNote, MassAndHarmony, MixAndBlockIn, PaintBox)}
+class Surround(Walk):
+    """Other greys around the colours, where much is shown."""
+
+    def steps(self) -> list[Step]:
+        w = self.window
+        greys = [lambda n=name: w.set_surround(n) for name in ("dark", "light", "middle")]
+        return [step for title in ("Note", "Mass", "Mix", "Paint box") for step in (lambda t=title: w.go_to(t), *greys)]
+
+
+WALKS = {w.__name__: w for w in (LookAndNote, MassAndHarmony, MixAndBlockIn, PaintBox, Surround)}
 
 
 def sorting() -> float:

@@ -3,7 +3,7 @@
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from ochre_stone.core.masses.tone import AS_IT_IS, Tone
 from ochre_stone.desktop.session import numbers
@@ -11,6 +11,8 @@ from ochre_stone.desktop.widgets import theme
 
 _LEFT, _TOP, _RIGHT, _BOTTOM = 26.0, 10.0, 10.0, 22.0
 _GAP = 0.2
+
+_LEAST = 112
 
 
 class ToneCurve(QWidget):
@@ -21,7 +23,9 @@ class ToneCurve(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(150)
+        self.setMinimumHeight(_LEAST)
+        self.setMaximumHeight(170)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Curve of the range")
         self.setToolTip("Drag a point; with keys, left and right choose one, up and down move it (Shift is coarser)")
@@ -40,7 +44,7 @@ class ToneCurve(QWidget):
         return self._tone.drawn if self._tone.keep == "drawn" else ()
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 150)
+        return QSize(300, _LEAST)
 
     def _box(self) -> QRectF:
         return QRectF(self.rect()).adjusted(_LEFT, _TOP, -_RIGHT, -_BOTTOM)

@@ -212,7 +212,10 @@ def _laid(layout: QLayout | None) -> Iterator[QWidget]:
 
 
 def guard(page: QWidget) -> None:
-    """Keep the wheel from lists, numbers and sliders of a page that have no focus; again where controls were added."""
+    """Keep the wheel from lists, numbers and sliders of a page that have no focus, and leave what is dropped on its
+    lines to the window; again where controls were added."""
+    for line in page.findChildren(QLineEdit):
+        line.setAcceptDrops(False)
     for kind in (QComboBox, QAbstractSpinBox, QSlider):
         for control in page.findChildren(kind):
             if not control.property("guarded"):

@@ -73,7 +73,7 @@ class RangePage:
         tray.row(self.finish, self.palette, None)
         self.curve = ToneCurve()
         self.curve.moved.connect(lambda points: self._set("Draw the range", "curve", drawn=points))
-        tray.rows.addWidget(self.curve)
+        tray.list(self.curve)
         tray.label("Old and new value", "head")
         self.list = QVBoxLayout()
         self.list.setSpacing(3)
