@@ -150,7 +150,7 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
     box.fewest_page.keep.clear()
     box.charts_page.chart, box.charts_page._kinds_of = None, None
     box.calibrate_page._gathered.clear()
-    w.scale.chosen = 0
+    w.scale.cuts.chosen = 0
     there = set(w.findChildren(QWidget))
     for widget, state in begin.items():
         if widget in there and _state(widget) != state:

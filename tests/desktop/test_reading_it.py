@@ -73,7 +73,8 @@ class Contrast(unittest.TestCase):
         self.assertAlmostEqual(contrast(np.array([0, 0, 0]), np.array([255, 255, 255])), 21.0, places=6)
         self.assertAlmostEqual(contrast(np.array([119, 119, 119]), np.array([255, 255, 255])), 4.478, places=3)
 
-    def drawn(self, widget: QWidget) -> float:
+    def in_tray(self, widget: QWidget) -> QWidget:
+        """A piece of tray with the widget on it, shown."""
         host = QWidget()
         host.setObjectName("trayBody")
         host.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -83,11 +84,14 @@ class Contrast(unittest.TestCase):
         widget.adjustSize()
         host.resize(widget.width() + 40, widget.height() + 20)
         host.show()
+        self.addCleanup(host.close)
         self.app.processEvents()
-        seen = pixels(host, widget.geometry())
-        host.close()
-        inner = seen[4:-4, 6:-6]
-        return contrast(*ink_and_ground(inner))
+        return host
+
+    def drawn(self, widget: QWidget) -> float:
+        """Contrast of what is written on a widget against its ground."""
+        seen = pixels(self.in_tray(widget), widget.geometry())
+        return contrast(*ink_and_ground(seen[4:-4, 6:-6]))
 
     def test_words_in_trays(self):
         for name in theme.THEMES:
@@ -113,18 +117,7 @@ class Contrast(unittest.TestCase):
             theme.apply(self.app, name)
             for make in (lambda: button("x"), QComboBox, QLineEdit, QCheckBox):
                 widget = make()
-                host = QWidget()
-                host.setObjectName("trayBody")
-                host.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-                theme.dress(host)
-                widget.setParent(host)
-                widget.move(10, 10)
-                widget.adjustSize()
-                host.resize(widget.width() + 40, widget.height() + 20)
-                host.show()
-                self.app.processEvents()
-                seen = pixels(host)
-                host.close()
+                seen = pixels(self.in_tray(widget))
                 row = seen[10 + widget.height() // 2, 5:30]
                 ground = np.array([int(t.panel[i : i + 2], 16) for i in (1, 3, 5)])
                 best = max(contrast(c, ground) for c in row)

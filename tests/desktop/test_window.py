@@ -147,6 +147,15 @@ class Start(WindowCase):
         self.open()
         self.assertFalse(w.start.isVisible())
 
+    def test_it_is_there_wherever_the_painter_left_off(self):
+        w = self.window
+        for title in ("Mix", "Block in", "Harmonise"):
+            w.go_to(title)
+            self.assertTrue(w.start.isVisible(), title)
+            self.assertEqual(w.start.size(), w.stage.centre.size())
+        w.go_to("Paint box")
+        self.assertFalse(w.start.isVisible(), "tubes can be kept without a picture")
+
     def test_work_of_late_with_pictures_and_times(self):
         w = self.window
         self.open()

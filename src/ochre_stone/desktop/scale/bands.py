@@ -28,7 +28,7 @@ def left() -> float:
 
 def right_of(width: float) -> float:
     """Where the bands end on a scale of that width."""
-    return min(left() + _WIDEST, width - grip() - 4)
+    return max(min(left() + _WIDEST, width - grip() - 4), left() + 20)
 
 
 def paint_curve(painter: QPainter, counts: np.ndarray, y: Y, right: float, ink: QColor) -> None:

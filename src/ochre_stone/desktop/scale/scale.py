@@ -1,26 +1,27 @@
 """The value scale: ramp and numbers of the painter's school, and beside them what the station stands at its value."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from enum import Enum
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.masses.plan import MassPlan
-from ochre_stone.desktop.scale import bands, dabs
-from ochre_stone.desktop.scale.axis import BOTTOM, TOP, ramp, spread, value_at, y_of
-from ochre_stone.desktop.scale.dabs import Column, Dabs, value_of
+from ochre_stone.desktop.scale import bands, dabs, ribbons
+from ochre_stone.desktop.scale.axis import ramp, value_at, y_of
+from ochre_stone.desktop.scale.cuts import DIVISION, Cuts
+from ochre_stone.desktop.scale.dabs import Column, Dabs
+from ochre_stone.desktop.scale.ribbons import OnScale
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.items import Item, Items
-from ochre_stone.desktop.widgets.shapes import paint_colour, ribbon
+from ochre_stone.desktop.widgets.items import Items
+from ochre_stone.desktop.widgets.shapes import paint_colour
 
 WIDE, LEAST = 210, 92
-_LEAST_GAP = 0.15
 _NEAR = 14.0  # screen pixels within which a handle is caught
 _RAMP_WIDE = 12.0
 _GREYS: list[Lab] = [(lightness, 0.0, 0.0) for lightness in lightness_of_value(np.arange(100) / 10 + 0.05).tolist()]
@@ -36,15 +37,6 @@ class Shows(Enum):
     DABS = "the notes without their names"
     ORDER = "bands with the order of laying in"
     TUBES = "the palette's tubes"
-
-
-@dataclass(frozen=True)
-class OnScale:
-    """A tube as it stands on the scale."""
-
-    id: str
-    name: str
-    lab: Lab
 
 
 class ValueScale(Items):
@@ -70,20 +62,14 @@ class ValueScale(Items):
         self.setMinimumWidth(LEAST)
         self.shows = Shows.NOTES
         self.hint = ""
-        self.chosen = 0
-        """The threshold in hand."""
-        self.divides = False
-        """Whether the keys move the division of light and shadow instead of a threshold."""
+        self.cuts = Cuts()
         self._dabs = Dabs()
         self._shown: object = None
         self._selected: str | None = None
         self._tubes: tuple[OnScale, ...] = ()
         self._counts: np.ndarray | None = None
         self._lost = (0.0, 0.0)
-        self._plan: MassPlan | None = None
         self._order: Sequence[int] = ()
-        self._cuts: list[float] = []
-        self._locked: tuple[float, ...] = ()
         self._dragged: int | None = None
         self._moves_division = False
         self._kept: tuple[object, Column] | None = None
@@ -118,15 +104,14 @@ class ValueScale(Items):
 
     def show_plan(self, counts: np.ndarray, plan: MassPlan, locked: tuple[float, ...] = ()) -> None:
         """Histogram (256,) over value 0..10, the plan made from it, and the thresholds that are locked."""
-        self._counts, self._plan, self._locked = counts, plan, locked
-        if self._dragged is None:
-            self._cuts = list(plan.thresholds)
-        self.chosen = min(self.chosen, max(len(self._cuts) - 1, 0))
+        self._counts = counts
+        self.cuts.take_over(plan, locked, self._dragged is not None)
         self._tell()
 
     def show_order(self, plan: MassPlan, order: Sequence[int]) -> None:
         """The plan, and its masses by index in the order of laying in."""
-        self._plan, self._order, self._cuts = plan, order, list(plan.thresholds)
+        self._order = order
+        self.cuts.take_over(plan, self.cuts.locked, False)
         self._tell()
 
     def show_tubes(self, tubes: Sequence[OnScale], selected: str | None = None) -> None:
@@ -139,12 +124,12 @@ class ValueScale(Items):
     def _tell(self) -> None:
         """The items that stand here now."""
         self._kept = None
-        cuts, shows = self._cut_items() if self._plan is not None else [], self.shows
+        shows = self.shows
         if shows is Shows.TUBES:
-            self.set_items([Item(t.id, t.name, f"value {numbers.value(value_of(t.lab[0]))}") for t in self._tubes])
+            self.set_items(ribbons.items(self._tubes))
         elif shows is Shows.MASSES:
-            self.set_items([*self._dabs.items(), *cuts])
-            self.hold(self._cut_in_hand())
+            self.set_items([*self._dabs.items(), *self.cuts.items()])
+            self.hold(self.cuts.in_hand)
         elif shows in (Shows.NOTES, Shows.DABS):
             self.set_items(self._dabs.items())
             self.hold(self._selected)
@@ -152,18 +137,6 @@ class ValueScale(Items):
             self.set_items([])
         said = "; ".join(f"{i.name}, {i.state}" for i in self.items) or self.hint
         self.setAccessibleDescription(said)
-
-    def _cut_items(self) -> list[Item]:
-        assert self._plan is not None
-        said = [
-            Item(f"cut {k}", f"cut {k + 1} of {len(self._cuts)}",
-                 f"at value {numbers.value(c)}{', locked' if self._is_locked(c) else ''}")
-            for k, c in enumerate(self._cuts)
-        ]  # fmt: skip
-        return [*said, Item("division", "division of light and shadow", f"at value {numbers.value(self._division)}")]
-
-    def _cut_in_hand(self) -> str:
-        return "division" if self.divides else f"cut {self.chosen}"
 
     def showEvent(self, event: object) -> None:
         self.update()
@@ -177,17 +150,13 @@ class ValueScale(Items):
     def _right(self) -> float:
         return bands.right_of(self.width())
 
-    @property
-    def _division(self) -> float:
-        return self._plan.division if self._plan is not None else 5.0
-
     def handle(self, index: int) -> QPointF:
         """Where a threshold's handle is."""
-        return QPointF(self._right + bands.grip() / 2, self._y(self._cuts[index]))
+        return QPointF(self._right + bands.grip() / 2, self._y(self.cuts.values[index]))
 
     def division_handle(self) -> QPointF:
         """Where the handle of the division is."""
-        return QPointF(bands.left(), self._y(self._division))
+        return QPointF(bands.left(), self._y(self.cuts.division))
 
     def places(self) -> list[tuple[str, QRectF]]:
         """Id and dab of each note that stands here, from the top."""
@@ -215,60 +184,48 @@ class ValueScale(Items):
         if self.shows not in (Shows.NOTES, Shows.DABS, Shows.MASSES):
             return []
         notes = [p.row for p in self._column().places]
-        if self.shows is not Shows.MASSES or self._plan is None:
+        if self.shows is not Shows.MASSES or self.cuts.plan is None:
             return notes
         width = self._right + bands.grip() - bands.left()
-        cuts = [QRectF(bands.left(), self._y(v) - 8, width, 16) for v in [*self._cuts, self._division]]
+        cuts = [QRectF(bands.left(), self._y(v) - 8, width, 16) for v in [*self.cuts.values, self.cuts.division]]
         return [*notes, *cuts]
 
     def _ribbons(self) -> list[QRectF]:
-        exact = [self._y(value_of(t.lab[0])) for t in self._tubes]
-        gap = float(theme.sized(24))
-        centres = spread(exact, gap, TOP - 8 + gap / 2, self.height() - BOTTOM + 8 - gap / 2)
-        tall = min((self.height() - TOP - BOTTOM) / max(len(exact), 1) - 3, 14.0)
-        return [QRectF(ramp() + 34, y - tall / 2, self.width() - ramp() - 38, tall) for y in centres]
+        return ribbons.boxes(self._tubes, self.width(), self.height())
 
     # Hands
 
     def _taken(self, item_id: str) -> None:
         if self.shows is Shows.TUBES:
             self.tube_chosen.emit(item_id)
-        elif item_id.startswith("cut "):
-            self.choose(int(item_id.removeprefix("cut ")))
-        elif item_id != "division":
+        elif (index := Cuts.index(item_id)) is not None:
+            self.choose(index)
+        elif item_id != DIVISION:
             self.note_chosen.emit(item_id)
 
     def _opened(self, item_id: str) -> None:
-        if self.shows is Shows.MASSES and item_id.startswith("cut "):
-            self.lock_asked.emit(int(item_id.removeprefix("cut ")))
+        index = Cuts.index(item_id)
+        if index is not None:
+            self.lock_asked.emit(index)
         elif self.shows in (Shows.NOTES, Shows.DABS):
             self.rename_asked.emit(item_id)
 
     def choose(self, index: int) -> None:
         """Take a threshold in hand."""
-        index = min(max(index, 0), max(len(self._cuts) - 1, 0))
-        if index != self.chosen:
-            self.chosen = index
-            self.chosen_changed.emit(index)
+        if self.cuts.choose(index):
+            self.chosen_changed.emit(self.cuts.chosen)
         if self.shows is Shows.MASSES:
-            self.hold(self._cut_in_hand())
+            self.hold(self.cuts.in_hand)
         self.update()
 
     def move_to(self, index: int, value: float) -> None:
         """Move a threshold, as far as its neighbours allow."""
-        low = self._cuts[index - 1] + _LEAST_GAP if index else _LEAST_GAP
-        high = self._cuts[index + 1] - _LEAST_GAP if index + 1 < len(self._cuts) else 10 - _LEAST_GAP
-        new = round(min(max(value, low), high), 3)
-        if low <= high and new != self._cuts[index]:
-            self._cuts[index] = new
-            self.cuts_moved.emit(tuple(self._cuts), index)
+        if self.cuts.moved(index, value):
+            self.cuts_moved.emit(tuple(self.cuts.values), index)
             self._tell()
 
     def _divide(self, value: float) -> None:
         self.division_moved.emit(round(min(max(value, 0.1), 9.9), 2))
-
-    def _is_locked(self, cut: float) -> bool:
-        return any(abs(cut - c) < 0.03 for c in self._locked)
 
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is None:
@@ -280,13 +237,13 @@ class ValueScale(Items):
             super().mousePressEvent(e)
 
     def _press_cut(self, at: QPointF) -> None:
-        if not self._cuts:
+        if not self.cuts.values:
             return
-        if self.divides and at.x() < bands.left() + 20 and abs(self.division_handle().y() - at.y()) < _NEAR:
+        if self.cuts.divides and at.x() < bands.left() + 20 and abs(self.division_handle().y() - at.y()) < _NEAR:
             self._moves_division = True
             return
-        near = min(range(len(self._cuts)), key=lambda i: abs(self._y(self._cuts[i]) - at.y()))
-        if abs(self._y(self._cuts[near]) - at.y()) < _NEAR:
+        near = min(range(len(self.cuts.values)), key=lambda i: abs(self._y(self.cuts.values[i]) - at.y()))
+        if abs(self._y(self.cuts.values[near]) - at.y()) < _NEAR:
             self._dragged = near
             self.choose(near)
 
@@ -304,10 +261,10 @@ class ValueScale(Items):
         self._dragged, self._moves_division = None, False
 
     def mouseDoubleClickEvent(self, e: QMouseEvent | None) -> None:
-        near = self.shows is Shows.MASSES and e is not None and bool(self._cuts)
+        near = self.shows is Shows.MASSES and e is not None and bool(self.cuts.values)
         if near and e is not None and e.position().x() < self._right + bands.grip() + 3:
-            if abs(self._y(self._cuts[self.chosen]) - e.position().y()) < _NEAR:
-                self.lock_asked.emit(self.chosen)
+            if abs(self._y(self.cuts.values[self.cuts.chosen]) - e.position().y()) < _NEAR:
+                self.lock_asked.emit(self.cuts.chosen)
         else:
             super().mouseDoubleClickEvent(e)
 
@@ -317,7 +274,7 @@ class ValueScale(Items):
             isinstance(e, QKeyEvent)
             and e.type() == QEvent.Type.ShortcutOverride
             and self.shows is Shows.MASSES
-            and not self.divides
+            and not self.cuts.divides
             and e.key() == Qt.Key.Key_L
             and e.modifiers() == Qt.KeyboardModifier.NoModifier
         ):
@@ -351,22 +308,22 @@ class ValueScale(Items):
         return True
 
     def _mass_key(self, e: QKeyEvent) -> bool:
-        if not self._cuts or self._plan is None:
+        if not self.cuts.values or self.cuts.plan is None:
             return False
         key = e.key()
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             coarse = bool(e.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             step = (0.5 if coarse else 0.1) * (1 if key == Qt.Key.Key_Up else -1)
-            if self.divides:
-                self._divide(self._division + step)
+            if self.cuts.divides:
+                self._divide(self.cuts.division + step)
             else:
-                self.move_to(self.chosen, self._cuts[self.chosen] + step)
+                self.move_to(self.cuts.chosen, self.cuts.values[self.cuts.chosen] + step)
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_Right):
-            self.choose(self.chosen + 1)
+            self.choose(self.cuts.chosen + 1)
         elif key in (Qt.Key.Key_PageDown, Qt.Key.Key_Left):
-            self.choose(self.chosen - 1)
-        elif key == Qt.Key.Key_L and not self.divides:
-            self.lock_asked.emit(self.chosen)
+            self.choose(self.cuts.chosen - 1)
+        elif key == Qt.Key.Key_L and not self.cuts.divides:
+            self.lock_asked.emit(self.cuts.chosen)
         else:
             return False
         return True
@@ -382,12 +339,12 @@ class ValueScale(Items):
             end = self.width() - 16.0
             bands.paint_curve(painter, self._counts, self._y, end, theme.colour("on_surround"))
             bands.paint_losses(painter, *self._lost, self._y)
-        elif self.shows is Shows.MASSES and self._plan is not None:
-            self._paint_masses(painter, self._plan)
-        elif self.shows is Shows.ORDER and self._plan is not None:
-            self._paint_order(painter, self._plan)
+        elif self.shows is Shows.MASSES and self.cuts.plan is not None:
+            self._paint_masses(painter, self.cuts.plan)
+        elif self.shows is Shows.ORDER and self.cuts.plan is not None:
+            self._paint_order(painter, self.cuts.plan)
         elif self.shows is Shows.TUBES:
-            self._paint_tubes(painter)
+            ribbons.paint(painter, self._tubes, self._ribbons(), self.height(), self.held)
         elif self.shows in (Shows.NOTES, Shows.DABS):
             self._paint_notes(painter)
         if self.hasFocus():
@@ -420,50 +377,28 @@ class ValueScale(Items):
             )  # fmt: skip
 
     def _paint_masses(self, painter: QPainter, plan: MassPlan) -> None:
-        bands.paint_bands(painter, plan, self._cuts, self._y, self._right)
+        bands.paint_bands(painter, plan, self.cuts.values, self._y, self._right)
         if self._counts is not None:
             end = bands.left() + 0.62 * (self._right - bands.left())
             bands.paint_curve(painter, self._counts, self._y, end, theme.colour("on_surround"))
-        bands.paint_words(painter, plan, self._cuts, self._y, self._right, bands.shares(plan, len(self._cuts) + 1))
+        shares = bands.shares(plan, len(self.cuts.values) + 1)
+        bands.paint_words(painter, plan, self.cuts.values, self._y, self._right, shares)
         ready = self.hasFocus() or self._dragged is not None
-        for i, cut in enumerate(self._cuts):
-            held = i == self.chosen and not self.divides and ready
-            bands.paint_cut(painter, cut, self._y(cut), self._right, held, self._is_locked(cut))
-        if self.divides:
-            bands.paint_division(painter, self._y(self._division), self._right, self.hasFocus())
+        for i, cut in enumerate(self.cuts.values):
+            held = i == self.cuts.chosen and not self.cuts.divides and ready
+            bands.paint_cut(painter, cut, self._y(cut), self._right, held, self.cuts.is_locked(cut))
+        if self.cuts.divides:
+            bands.paint_division(painter, self._y(self.cuts.division), self._right, self.hasFocus())
         size = (float(self.width()), float(self.height()))
         dabs.paint(painter, self._shown_dabs(), self._column(), size, self._selected)
 
     def _paint_order(self, painter: QPainter, plan: MassPlan) -> None:
         """Each band says when its masses are laid in."""
         right = self.width() - 16.0
-        bands.paint_bands(painter, plan, self._cuts, self._y, right)
-        when: list[list[str]] = [[] for _ in range(len(self._cuts) + 1)]
+        bands.paint_bands(painter, plan, self.cuts.values, self._y, right)
+        when: list[list[str]] = [[] for _ in range(len(self.cuts.values) + 1)]
         steps = {m.index: m.step for m in plan.masses}
         for turn, index in enumerate(self._order, 1):
             when[steps[index]].append(str(turn))
         words = [f"laid in {', '.join(w)}" if w else "" for w in when]
-        bands.paint_words(painter, plan, self._cuts, self._y, right, words)
-
-    def _paint_tubes(self, painter: QPainter) -> None:
-        """Ribbons at their value, as long as their names need."""
-        ink = theme.colour("on_surround")
-        faint = theme.colour("on_surround")
-        faint.setAlpha(150)
-        for t, box in zip(self._tubes, self._ribbons(), strict=True):
-            exact = self._y(value_of(t.lab[0]))
-            painter.setPen(QPen(faint, 1))
-            painter.drawLine(QPointF(dabs.tie() - 5, exact), QPointF(dabs.tie() + 3, exact))
-            painter.drawLine(QPointF(dabs.tie() + 3, exact), QPointF(box.left() + 2, box.center().y()))
-            bead = QRectF(box.left(), box.top(), min(30.0, box.width()), box.height())
-            painter.fillPath(ribbon(bead), paint_colour(t.lab))
-            if t.id == self.held:
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.setPen(QPen(theme.colour("accent"), 2))
-                painter.drawPath(ribbon(bead.adjusted(-4, -4, 4, 4)))
-            painter.setFont(theme.face(9, bold=t.id == self.held))
-            painter.setPen(ink)
-            room = box.right() - bead.right() - 8
-            name = QFontMetricsF(painter.font()).elidedText(t.name, Qt.TextElideMode.ElideRight, room)
-            words = QRectF(bead.right() + 8, box.center().y() - 9, room, 18)
-            painter.drawText(words, Qt.AlignmentFlag.AlignVCenter, name)
+        bands.paint_words(painter, plan, self.cuts.values, self._y, right, words)

@@ -62,6 +62,8 @@ class Station(QWidget):
     shows_marks = True
     compares = "nothing"
     """What the notes are shown against: "nothing", their "target", or also the "mixture" for it."""
+    by_itself = False
+    """Whether there is something to do here without picture and notes."""
     needs_strings = False
     """Whether strings are worked out while the painter is here."""
 

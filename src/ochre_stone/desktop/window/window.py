@@ -314,7 +314,7 @@ class Window(QMainWindow):
 
     def _show_start(self) -> None:
         """The start page while the window is empty, where the easel would be."""
-        empty = self.files.blank and self.station.panel != "instead"
+        empty = self.files.blank and not self.station.by_itself
         if empty:
             self.start.refresh()
         self.start.setVisible(empty)

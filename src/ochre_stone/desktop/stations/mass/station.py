@@ -194,7 +194,7 @@ class Mass(Station):
         self.desk.showing.repaint()
 
     def _scale_mode(self) -> None:
-        self.desk.scale.divides = self._here == "Light"
+        self.desk.scale.cuts.divides = self._here == "Light"
         self.fill_scale()
         self.desk.scale.update()
 

@@ -60,11 +60,11 @@ class ValuesPage:
         self.cut.setKeyboardTracking(False)
         self.cut.setAccessibleName("Threshold in hand, Munsell value")
         self.cut.setToolTip("Munsell value of the threshold in hand; choose another on the scale")
-        self.cut.valueChanged.connect(lambda v: scale.move_to(scale.chosen, v))
+        self.cut.valueChanged.connect(lambda v: scale.move_to(scale.cuts.chosen, v))
         self.which = Words("")
         self.lock = QCheckBox("locked")
         self.lock.setToolTip("It stays while the others are found anew (L on the scale, or a double click)")
-        self.lock.clicked.connect(lambda: self.toggle_lock(scale.chosen))
+        self.lock.clicked.connect(lambda: self.toggle_lock(scale.cuts.chosen))
         tray.row(self.which, self.cut, self.lock, None)
         tray.label("Shapes", "head")
         self.smallest, self.smallest_shown = tray.slider(
@@ -175,7 +175,7 @@ class ValuesPage:
         self.simplify_shown.setText(f"{c.simplify:.0%}")
         (self.equal if c.equal else self.by_hand if c.cuts else self.best).setChecked(True)
         cuts = plan.thresholds if plan is not None else ()
-        chosen = min(self.scale.chosen, max(len(cuts) - 1, 0))
+        chosen = min(self.scale.cuts.chosen, max(len(cuts) - 1, 0))
         for w in (self.cut, self.lock):
             allow(w, "" if cuts else "Open a photo first.")
         if cuts:

@@ -5,7 +5,8 @@ from collections.abc import Callable
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget, QWidget
 
-from ochre_stone.desktop.scale.scale import OnScale, Shows
+from ochre_stone.desktop.scale.ribbons import OnScale
+from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.paint_box.calibrate import CalibratePage
 from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
 from ochre_stone.desktop.stations.paint_box.fewest import FewestPage
@@ -23,6 +24,7 @@ class PaintBoxStation(Station):
     panel = "instead"
     shows = Shows.TUBES
     shows_marks = False
+    by_itself = True
 
     def build(self) -> None:
         session, settings = self.session, self.session.settings
