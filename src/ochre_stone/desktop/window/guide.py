@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import QUrl
+from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtGui import QImage, QKeySequence, QShortcut, QTextDocument
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
@@ -32,7 +32,9 @@ class _Pages(QTextBrowser):
         image = QImage(str(self.folder.parent / "screenshots" / Path(name.path()).name))
         seen = self.viewport()
         width = max(seen.width() - 40, 200) if seen is not None else 700
-        return image.scaledToWidth(min(width, image.width())) if not image.isNull() else None
+        if image.isNull():
+            return None
+        return image.scaledToWidth(min(width, image.width()), Qt.TransformationMode.SmoothTransformation)
 
 
 class Guide(QDialog):

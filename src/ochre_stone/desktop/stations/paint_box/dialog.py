@@ -1,5 +1,6 @@
 """Add or edit one tube of the box."""
 
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -72,6 +73,8 @@ class TubeDialog(QDialog):
         self.wrong.hide()
         kinds = QDialogButtonBox.StandardButton
         buttons = QDialogButtonBox(kinds.Ok | kinds.Cancel)
+        for b in buttons.buttons():
+            b.setIcon(QIcon())  # no colours of the desktop's beside paint
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)
