@@ -106,8 +106,10 @@ class ListBox(QListWidget):
         self._later.start()
 
     def _fit(self) -> None:
-        rows = sum(self.sizeHintForRow(i) for i in range(self.count()))
-        self.setMaximumHeight(max(self._least, rows + 2 * self.frameWidth() + 4))
+        self.executeDelayedItemsLayout()  # rows wrap: only then is it known how high they are
+        first, last = self.item(0), self.item(self.count() - 1)
+        high = self.visualItemRect(last).bottom() - self.visualItemRect(first).top() if first and last else 0
+        self.setMaximumHeight(max(self._least, high + 2 * self.frameWidth() + 6))
 
 
 def allow(control: QWidget, why: str = "") -> None:

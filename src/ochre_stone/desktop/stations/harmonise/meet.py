@@ -3,7 +3,7 @@
 from typing import Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QComboBox, QListWidgetItem
 
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.harmony.thirds import OPPOSITE, shared
@@ -11,6 +11,7 @@ from ochre_stone.core.mixing.technique.meeting import Meeting, meetings
 from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.meetswatch import MeetSwatch
+from ochre_stone.desktop.widgets.parts import ListBox
 from ochre_stone.desktop.widgets.tray import Tray
 
 _MOST = 400  # pairs in the list: nobody reads on
@@ -28,12 +29,9 @@ class MeetPage:
         self.shows.setAccessibleName("Which pairs")
         self.shows.activated.connect(lambda _: self._fill())
         tray.rows.addWidget(self.shows)
-        self.list = QListWidget()
-        self.list.setAccessibleName("Pairs of notes")
-        self.list.setFixedHeight(150)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list = ListBox("Pairs of notes", 150)
         self.list.currentItemChanged.connect(lambda now, _: self._show(now))
-        tray.rows.addWidget(self.list)
+        tray.list(self.list)
         self.swatch = MeetSwatch()
         tray.rows.addWidget(self.swatch)
         self.says = tray.label("")

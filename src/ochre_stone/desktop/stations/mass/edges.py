@@ -3,7 +3,7 @@
 import numpy as np
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QIcon, QPainter, QPixmap
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QListWidgetItem, QVBoxLayout, QWidget
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
@@ -16,7 +16,7 @@ from ochre_stone.desktop.easel import masscover
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, allow, button, clear
+from ochre_stone.desktop.widgets.parts import ListBox, Words, allow, button, clear
 from ochre_stone.desktop.widgets.tray import Tray
 
 _STROKE = QSize(46, 16)
@@ -42,12 +42,10 @@ class EdgesPage:
     def __init__(self, tray: Tray, masses: Masses) -> None:
         self.masses, self.studio = masses, masses.studio
         tray.label("Where masses meet", "head")
-        self.list = QListWidget()
-        self.list.setAccessibleName("Borders between masses, longest first")
+        self.list = ListBox("Borders between masses, longest first", 150)
         self.list.setIconSize(_STROKE)
-        self.list.setFixedHeight(196)
         self.list.currentItemChanged.connect(lambda now, _: self._show_kind(now))
-        tray.rows.addWidget(self.list)
+        tray.list(self.list)
         self.kinds = {}
         group = QButtonGroup(tray.widget)
         for kind in KINDS:
