@@ -11,6 +11,7 @@ from PIL import Image
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QProcess, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage, QKeySequence, QWheelEvent
 from PyQt6.QtWidgets import (
+    QAbstractButton,
     QApplication,
     QComboBox,
     QSlider,
@@ -21,6 +22,7 @@ from PyQt6.QtWidgets import (
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.files import Project
 from ochre_stone.desktop.session import settings as memory
+from ochre_stone.desktop.stations.mix.strings import StringsView
 from ochre_stone.desktop.window.guide import FRONT, PAGES
 from ochre_stone.desktop.window.stage import share_of
 from ochre_stone.desktop.window.start import touched
@@ -90,6 +92,33 @@ class Room(WindowCase):
         w.resize(1280, 800)
         self.settle()
         self.assertLessEqual(five, w.stage.sides.width(), "five strings are seen whole")
+
+    def test_piles_and_recipes_grow_with_the_window(self):
+        self.open_small()
+        mixed = self.window.studio.document.mixed
+        first = mixed.strings[0].piles[0].id
+        high = {}
+        for width, height in ((714, 689), (3270, 2050)):
+            view = StringsView()
+            view.resize(width, height)
+            view.show_strings(mixed, first, False)
+            high[height] = view.box_of(first).height()
+        self.assertGreater(high[2050], 2 * high[689] - 1)
+
+    def test_right_to_left_cuts_nothing(self):
+        w, app = self.window, QApplication.instance()
+        self.open_small()
+        self.addCleanup(app.setLayoutDirection, Qt.LayoutDirection.LeftToRight)
+        app.setLayoutDirection(Qt.LayoutDirection.RightToLeft)
+        for s in w.stations:
+            w.go_to(s.title)
+            self.settle()
+            scroll = w.stage.trays.currentWidget()
+            self.assertLessEqual(s.minimumSizeHint().width(), scroll.viewport().width(), s.title)
+            for b in s.findChildren(QAbstractButton):
+                if b.isVisible():
+                    self.assertTrue(s.rect().contains(b.mapTo(s, b.rect().center())), (s.title, b.text()))
+        self.assertEqual(w.scale.layoutDirection(), Qt.LayoutDirection.LeftToRight)
 
     def test_a_window_larger_than_the_screen_is_not_opened(self):
         held = memory.Settings(width=9000, height=8000)
