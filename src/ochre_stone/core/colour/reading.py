@@ -1,4 +1,4 @@
-"""Read a colour as a painter does: value first, then hue in words, then chroma."""
+"""Read a colour as a painter does: value first, then its name, then hue in words, then chroma."""
 
 import functools
 from dataclasses import dataclass
@@ -7,6 +7,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import hue_value_chroma, notation
+from ochre_stone.core.colour.names import colour_name
 from ochre_stone.core.colour.spaces import as_lab, lab_to_hex, lch
 from ochre_stone.core.colour.wheel import STEPS, wheel
 
@@ -53,6 +54,8 @@ class Reading:
     srgb: str
     value: float
     """Munsell value 0..10."""
+    munsell_hue: float
+    """Munsell hue 0..100, 5 = 5R."""
     munsell: str
     chroma: float
     """Munsell chroma."""
@@ -66,7 +69,12 @@ class Reading:
 
     @property
     def name(self) -> str:
-        """A name in words, e.g. "light dull orange"."""
+        """A name in painters' words, e.g. "olive-brown" or "light peach"; see :mod:`ochre_stone.core.colour.names`."""
+        return colour_name(self.munsell_hue, self.value, self.chroma)
+
+    @property
+    def plain_name(self) -> str:
+        """Value, chroma and hue in words, e.g. "light dull orange"."""
         if self.hue == "neutral":
             return f"{value_word(self.value)} grey"
         return f"{value_word(self.value)} {self.chroma_word} {self.hue.split(',')[0]}"
@@ -81,13 +89,14 @@ def read(lab: npt.ArrayLike) -> Reading:
 @functools.lru_cache(maxsize=4096)
 def _read(L: float, a: float, b: float) -> Reading:
     lab = np.array([L, a, b])
-    _, value, chroma, extrapolated = hue_value_chroma(lab)
+    turn, value, chroma, extrapolated = hue_value_chroma(lab)
     angle = float(wheel("traditional").angle(float(lch(lab)[2])))
     word = chroma_word(float(chroma))
     return Reading(
         lab=as_lab(lab),
         srgb=lab_to_hex(lab),
         value=float(value),
+        munsell_hue=float(turn),
         munsell=notation(lab),
         chroma=float(chroma),
         hue_angle=angle,

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint import optics
@@ -150,11 +151,15 @@ def all_tubes() -> dict[str, Tube]:
 
 
 def find(words: str) -> list[Tube]:
-    """Paints whose name, other names or Colour Index name hold all ``words``; all of them for no words."""
+    """Paints whose name, other names, Colour Index name or look ("olive") hold all ``words``; all for no words."""
     wanted = words.lower().split()
-    return [
-        t for t in all_tubes().values() if all(w in " ".join((t.id, t.name, t.ci, *t.common)).lower() for w in wanted)
-    ]
+    return [t for t in all_tubes().values() if all(w in _said()[t.id] for w in wanted)]
+
+
+@functools.cache
+def _said() -> dict[str, str]:
+    """All that a tube is found by, by its id."""
+    return {t.id: " ".join((t.id, t.name, t.ci, *t.common, read(t.lab).name)).lower() for t in all_tubes().values()}
 
 
 def tube(paint_id: str) -> Tube:

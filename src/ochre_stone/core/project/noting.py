@@ -124,7 +124,8 @@ def _note(document: Document, fields: dict[str, Any], like: Note | None) -> Note
             fields = {**fields, "part": "all"}
     r = read(fields["lab"])
     if like is not None:
-        renamed = {"name": r.name} if like.name == read(like.lab).name else {}
+        before = read(like.lab)
+        renamed = {"name": r.name} if like.name in (before.name, before.plain_name) else {}
         return Note.model_validate({**like.model_dump(), **fields, **renamed})
     subject = "other"
     if document.notes:  # most likely the thing that a near colour belongs to

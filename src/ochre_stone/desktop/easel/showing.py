@@ -213,7 +213,8 @@ class Showing(QObject):
         row = min(int(y / seen.height * copy.shape[0]), copy.shape[0] - 1)
         column = min(int(x / seen.width * copy.shape[1]), copy.shape[1] - 1)
         r = read(linear_to_lab(copy[row, column]))
-        self.pointed.emit(f"value {numbers.value(r.value)}, {r.name}")
+        hue = "" if r.hue == "neutral" else f"; {r.hue.split(',')[0]}"
+        self.pointed.emit(f"value {numbers.value(r.value)}, {r.name}{hue}")
 
     def show_marks(self, only: Collection[str] | None = None) -> None:
         """Mark the notes on the picture, or those ``only``; those that the filter leaves out are dimmed."""

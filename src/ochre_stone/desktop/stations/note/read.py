@@ -106,7 +106,7 @@ class ReadPage:
             self.lock.setChecked(note.locked)
             self.distance.setCurrentIndex(self.distance.findData(note.distance))
         self.value.setText(numbers.value(r.value))
-        self.reading.mark_up(f"<b>{hue_phrase(note.lab)}</b><br>{r.chroma_word}, chroma {r.chroma:.1f}")
+        self.reading.mark_up(f"<b>{r.name}</b><br>{hue_phrase(note.lab)}<br>{r.chroma_word}, chroma {r.chroma:.1f}")
         self.details.setText(self._details(note, r))
         mixed = "Two colours in one: the average of both is neither. Note both, or one." if two else ""
         said = " ".join(w for w in (mixed, note.unreliable) if w)
