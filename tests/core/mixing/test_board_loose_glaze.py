@@ -4,9 +4,10 @@ import unittest
 
 import numpy as np
 
+from ochre_stone.core.colour.relations import warmth
 from ochre_stone.core.colour.spaces import lab_to_xyz
 from ochre_stone.core.mixing.session.amounts import Amounts, covers_cm2, grams, shopping
-from ochre_stone.core.mixing.session.layout import lay_out, radius_cm, warmth
+from ochre_stone.core.mixing.session.layout import lay_out, radius_cm
 from ochre_stone.core.mixing.strings.shadowlight import estimate
 from ochre_stone.core.mixing.technique.glazes import (
     MEDIUM,

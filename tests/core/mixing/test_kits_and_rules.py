@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.relations import warmer, warmer_by
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.ranking import Means, masks
 from ochre_stone.core.mixing.recipe.recipe import TINT
@@ -121,8 +122,8 @@ class Tints(unittest.TestCase):
 
 
 class Verdicts(unittest.TestCase):
-    def test_warmer_is_toward_orange(self):
-        """A target on either side of orange, mixed nearer to it and farther from it."""
+    def test_warmer_is_what_comparing_says(self):
+        """A target on either side of the warm pole, mixed nearer to it and farther from it: one measure everywhere."""
         (recipe,) = find_recipes((60, 20, 20), PORTRAIT.tubes, count=1)[1][:1]
 
         def at(hue, goal):
@@ -131,9 +132,11 @@ class Verdicts(unittest.TestCase):
 
             return verdict("nearest", [replace(recipe, lab=lab(hue), target=lab(goal))], PORTRAIT.tubes).warmer
 
-        for hue, goal, want in ((50, 30, 20), (30, 50, -20), (80, 110, 30), (110, 80, -30), (60, 60, 0), (300, 280, 20),
-                                (350, 320, 30), (220, 200, -20)):  # fmt: skip
-            self.assertAlmostEqual(at(hue, goal), want, places=6, msg=f"{hue} for {goal}")
+        for hue, goal, sign in ((40, 20, 1), (20, 40, -1), (80, 110, 1), (110, 80, -1), (60, 60, 0), (300, 280, 1),
+                                (350, 320, 1), (280, 300, -1)):  # fmt: skip
+            self.assertEqual(np.sign(round(at(hue, goal), 6)), sign, f"{hue} for {goal}")
+            said = warmer(colour(60, 20, hue), colour(60, 20, goal))
+            self.assertEqual(warmer_by(at(hue, goal)), said)
 
 
 def colour(L, chroma, hue):

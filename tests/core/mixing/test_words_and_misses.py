@@ -7,6 +7,7 @@ import unittest
 import numpy as np
 
 from ochre_stone.core.colour.munsell import lightness_of_value
+from ochre_stone.core.colour.relations import warmer, warmth
 from ochre_stone.core.mixing.correcting.words import addition_words, volume_words
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.reasons import miss
@@ -14,7 +15,7 @@ from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.adding import adding, pool
 from ochre_stone.core.mixing.session.amounts import covers_cm2, grams
-from ochre_stone.core.mixing.session.layout import GAP_CM, lay_out, radius_cm, warmth
+from ochre_stone.core.mixing.session.layout import GAP_CM, lay_out, radius_cm
 from ochre_stone.core.mixing.strings.shadowlight import estimate
 from ochre_stone.core.mixing.strings.targets import targets
 from ochre_stone.core.paint.palettes import palette
@@ -33,13 +34,25 @@ def _spectra(item):
 
 
 class Misses(unittest.TestCase):
+    def test_reasons_and_comparisons_never_contradict_each_other(self):
+        rng = np.random.default_rng(8)
+        said = 0
+        for _ in range(400):
+            lab, goal = (colour(float(rng.uniform(25, 85)), float(rng.uniform(8, 60)), float(rng.uniform(0, 360)))
+                         for _ in range(2))  # fmt: skip
+            words, compared = miss(np.array(lab), np.array(goal)), warmer(lab, goal)
+            for mine, other in (("too warm", "cooler"), ("too cool", "warmer")):
+                said += mine in words
+                self.assertFalse(mine in words and compared.endswith(other), (lab, goal, words, compared))
+        self.assertGreater(said, 200)
+
     def test_value_first_then_hue_then_chroma(self):
         goal = colour(50, 20, 60)
         for lab, words in (
             (colour(50, 20, 60), ""), (colour(51.9, 23.9, 67.9), ""),
             (colour(52.1, 20, 60), "too light"), (colour(47.9, 20, 60), "too dark"),
             (colour(50, 24.1, 60), "too strong"), (colour(50, 15.9, 60), "too dull"),
-            (colour(50, 20, 69), "too cool"), (colour(50, 20, 51), "too cool"),
+            (colour(50, 20, 69), "too cool"), (colour(50, 20, 51), "too warm"),
             (colour(40, 10, 60), "too dark and too dull"),
             (colour(60, 30, 90), "too light and too cool and too strong"),
         ):  # fmt: skip
@@ -133,7 +146,7 @@ class Board(unittest.TestCase):
             self.assertTrue(board.fits)
         self.assertGreater(warmth((50.0, 20.0, 30.0)), 0.5)
         self.assertLess(warmth((50.0, -10.0, -30.0)), -0.5)
-        self.assertEqual(warmth((50.0, 0.0, 0.0)), 0.0)
+        self.assertAlmostEqual(warmth((50.0, 0.0, 0.0)), 0.0)
 
     def test_two_in_one_place_part_sideways(self):
         board = lay_out({"a": ((50.0, 5.0, 5.0), 5.0), "b": ((50.0, 5.0, 5.0), 5.0)}, {}, 40, 30)

@@ -83,7 +83,12 @@ def lean(lab: Lab, than: Lab) -> str:
 
 
 def warmth(lab: Lab, school: Warmth = "leans-red") -> float:
-    """How warm a colour is, -1 to 1: by its distance from the warm pole of the wheel, less so the greyer it is."""
+    """How warm a colour is, -1 to 1: by its distance from the warm pole of the wheel, less so the greyer it is.
+
+    The one measure of warm and cool in the program: reasons, comparisons, roles of tubes and places on the palette all
+    ask it. Common practice, no source: orange to red-orange is the warm pole, its opposite the cool one; a grey is
+    neither; what goes greyer grows cooler if it was warm.
+    """
     r = read(lab)
     place = 1 - abs(float(turn(_WARM_POLE[school], r.hue_angle))) / 90
     return place * r.chroma / (r.chroma + _HALF_WARM)
@@ -91,7 +96,11 @@ def warmth(lab: Lab, school: Warmth = "leans-red") -> float:
 
 def warmer(lab: Lab, than: Lab, school: Warmth = "leans-red") -> str:
     """ "warmer", "a little cooler", "as warm" ... than another colour."""
-    gap = warmth(lab, school) - warmth(than, school)
+    return warmer_by(warmth(lab, school) - warmth(than, school))
+
+
+def warmer_by(gap: float) -> str:
+    """A difference of :func:`warmth` in words."""
     if abs(gap) < 0.03:
         return "as warm"
     return f"{'much ' if abs(gap) > 0.5 else 'a little ' if abs(gap) < 0.12 else ''}{'warmer' if gap > 0 else 'cooler'}"

@@ -4,7 +4,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ochre_stone.core.colour.spaces import Array, lch
+from ochre_stone.core.colour.relations import warmth
+from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import Surface, layer_lab
 
 Item = tuple[str, tuple[Array, Array], float, bool]
@@ -23,8 +24,7 @@ def _effect(without: Array, whole: Array) -> str:
         return "lightens" if L1 > L0 else "darkens"
     if kind == "chroma":
         return "strengthens" if C1 > C0 else "dulls"
-    warm = 60.0  # CIELAB hue of orange, the warm pole
-    return "warms" if abs((h1 - warm + 180) % 360 - 180) < abs((h0 - warm + 180) % 360 - 180) else "cools"
+    return "warms" if warmth(as_lab(whole)) > warmth(as_lab(without)) else "cools"
 
 
 def miss(lab: Array, target: Array) -> str:
@@ -35,9 +35,7 @@ def miss(lab: Array, target: Array) -> str:
     if abs(L - L0) > 2:
         words.append("too light" if L > L0 else "too dark")
     if min(C, C0) > 5 and abs((h - h0 + 180) % 360 - 180) > 8:
-        warm = 60.0
-        warmer = abs((h - warm + 180) % 360 - 180) < abs((h0 - warm + 180) % 360 - 180)
-        words.append("too warm" if warmer else "too cool")
+        words.append("too warm" if warmth(as_lab(lab)) > warmth(as_lab(target)) else "too cool")
     if abs(C - C0) > 4:
         words.append("too strong" if C > C0 else "too dull")
     return " and ".join(words)

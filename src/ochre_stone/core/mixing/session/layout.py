@@ -11,12 +11,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.relations import warmth
+from ochre_stone.core.colour.spaces import Array, as_lab
 
 GAP_CM = 0.9
 """Room for the knife between two piles."""
 _DAB_CM, _EDGE_CM = 2.2, 0.4
-_WARM = 60.0  # CIELAB hue of orange, the warm pole
 _ROUNDS = 400
 _CAP = np.pi * 0.4 / 6 * (3 + 0.4**2)
 
@@ -57,12 +57,6 @@ def radius_cm(ml: float) -> float:
     return float((max(ml, 0.0) / _CAP) ** (1 / 3))
 
 
-def warmth(lab: Sequence[float]) -> float:
-    """-1 cool ... 1 warm, 0 for a grey: chroma along the way to orange."""
-    chroma, hue = float(np.hypot(lab[1], lab[2])), float(np.degrees(np.arctan2(lab[2], lab[1])))
-    return float(np.tanh(chroma * np.cos(np.radians(hue - _WARM)) / 30))
-
-
 def lay_out(
     piles: Mapping[str, tuple[Sequence[float], float]],
     tubes: Mapping[str, Sequence[float]],
@@ -82,7 +76,7 @@ def lay_out(
         return Board(width, height, (), dabs, True)
     r = np.array([radius_cm(piles[i][1]) for i in ids])
     value = np.array([float(value_of_lightness(min(max(piles[i][0][0], 0.0), 100.0))) for i in ids])
-    warm = np.array([warmth(piles[i][0]) for i in ids])
+    warm = np.array([warmth(as_lab(piles[i][0])) for i in ids])
     low, high = float(value.min()), float(value.max())
     inner_w, inner_h = width - 2 * _EDGE_CM, height - top - _EDGE_CM
     want = np.stack(
@@ -107,7 +101,7 @@ def lay_out(
 def _dabs(tubes: Mapping[str, Sequence[float]], width: float) -> tuple[Spot, ...]:
     if not tubes:
         return ()
-    order = sorted(tubes, key=lambda i: (-warmth(tubes[i]), i))
+    order = sorted(tubes, key=lambda i: (-warmth(as_lab(tubes[i])), i))
     step = (width - 2 * _EDGE_CM) / len(order)
     radius = min(_DAB_CM, step * 0.9) / 2
     return tuple(Spot(i, _EDGE_CM + step * (k + 0.5), _EDGE_CM + radius, radius) for k, i in enumerate(order))

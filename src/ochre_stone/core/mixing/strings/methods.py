@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ochre_stone.core.colour.relations import warmth
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.mixing.recipe.search import Ints, Paints, searcher
@@ -176,7 +177,7 @@ class Verdict:
     chroma_kept: float
     """CIELAB chroma of the mixtures over that of the targets."""
     warmer: float
-    """Mean turn toward orange, CIELAB degrees: above 0 is warmer than the targets."""
+    """Mean difference of warmth (-1 to 1) of mixtures and targets: above 0 is warmer."""
     tubes: tuple[str, ...]
     """Ids in use."""
     mud: float
@@ -187,11 +188,9 @@ def verdict(method: str, recipes: Sequence[Recipe], tubes: Sequence[Tube]) -> Ve
     lab, goal = np.array([r.lab for r in recipes]), np.array([r.target for r in recipes])
     chroma, wanted = np.hypot(lab[:, 1], lab[:, 2]), np.hypot(goal[:, 1], goal[:, 2])
 
-    def from_orange(colours: Array) -> Array:
-        return np.asarray(np.abs((np.degrees(np.arctan2(colours[:, 2], colours[:, 1])) - 60 + 180) % 360 - 180))
-
     hued = np.minimum(chroma, wanted) > 4
-    warmer = float((from_orange(goal) - from_orange(lab))[hued].mean()) if hued.any() else 0.0
+    turns = [warmth(r.lab) - warmth(r.target) for r, seen in zip(recipes, hued, strict=True) if seen]
+    warmer = float(np.mean(turns)) if turns else 0.0
     used = dict.fromkeys(i for r in recipes for i, _ in r.shares)
     return Verdict(
         method, float(np.mean([r.de00 for r in recipes])), float(np.mean([abs(r.value_error) for r in recipes])),

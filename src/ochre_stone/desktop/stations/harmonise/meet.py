@@ -17,6 +17,7 @@ from ochre_stone.desktop.widgets.tray import Tray
 _MOST = 400  # pairs in the list: nobody reads on
 _SHOWS = ("all pairs, dullest first", "pairs with the note in hand", "opposites that share a third")
 
+_PLURAL = {"goes dull": "go dull", "stays lively": "stay lively", "greys a little": "grey a little"}
 
 class MeetPage:
     """Pairs of notes, mixed half and half with the palette in use."""
@@ -116,6 +117,7 @@ class MeetPage:
         tubes = ", ".join(palette.tube(t).short for t in m.tubes)
         s = shared(first, second)
         self.says.mark_up(
-            f"<b>{names[0]}</b> and <b>{names[1]}</b>, half and half: {m.verdict}, {m.kept:.0%} of their chroma left. "
-            f"They {s.words}. " + (f"Both recipes hold {tubes}." if tubes else "Their recipes share no tube but white.")
+            f"<b>{names[0]}</b> and <b>{names[1]}</b>. <b>Stirred</b> half and half they {_PLURAL[m.verdict]}: "
+            f"{m.kept:.0%} of their chroma is left. <b>Side by side</b>, unstirred, they {s.words}. "
+            + (f"Both recipes hold {tubes}." if tubes else "Their recipes share no tube but white.")
         )

@@ -5,6 +5,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QWidget
 
+from ochre_stone.core.colour.relations import warmer_by
 from ochre_stone.core.mixing.session.plan import plan_session
 from ochre_stone.core.mixing.strings.methods import METHODS, Verdict, verdict
 from ochre_stone.core.mixing.strings.subjects import RULES, Rule
@@ -127,7 +128,7 @@ class StringPage:
         self.studio.jobs.start("compare", work, arrived, self.studio.failed.emit)
 
     def _figures(self, v: Verdict) -> str:
-        warm = "as warm" if abs(v.warmer) < 2 else f"{abs(v.warmer):.0f}° {'warmer' if v.warmer > 0 else 'cooler'}"
+        warm = warmer_by(v.warmer)
         mud = "low" if v.mud < 0.35 else "some" if v.mud < 0.65 else "high"
         return (
             f"<b>{METHODS[v.method][0]}</b>: {v.chroma_kept:.0%} of the chroma, {warm}, {len(v.tubes)} tubes, "
