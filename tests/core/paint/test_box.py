@@ -11,7 +11,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import Laid, OwnPalette, OwnTube, PaintBox, Part
 from ochre_stone.core.paint.calibration import Correction
 from ochre_stone.core.paint.predict import predict
-from ochre_stone.core.paint.tubes import all_tubes, find, tube
+from ochre_stone.core.paint.tubes import aliases, all_tubes, find, tube
 from ochre_stone.core.project.boxfile import box_json, imported, load_box, parse_pigments, save_box, tubes_csv
 
 
@@ -95,6 +95,23 @@ class Tubes(unittest.TestCase):
         self.assertIn("phthalo-blue-green-shade", {t.id for t in find("phthalocyanine blue")})
         self.assertEqual(len(find("")), len(all_tubes()))
         self.assertEqual(find("no such paint"), [])
+
+    def test_found_by_any_of_its_usual_names(self):
+        known = {i: aliases(i) for i in all_tubes()}
+        self.assertGreater(sum(map(len, known.values())), 450)
+        for paint_id, names in known.items():
+            for name in names:
+                self.assertIn(paint_id, [t.id for t in find(name)][:3], name)
+                self.assertNotIn("bright", name)
+        for typed, first in (
+            ("lemon", "azo-yellow-light"), ("terre verte", "green-earth"), ("light red", "venetian-red"),
+            ("permanent rose", "quinacridone-rose"), ("viridian hue", "phthalo-green-blue-shade"),
+            ("olive", "olive-green"), ("white", "titanium-white"),
+        ):  # fmt: skip
+            self.assertEqual(find(typed)[0].id, first)
+        self.assertIn("phthalo-green-yellow-shade", {t.id for t in find("forest green")}, "by its look")
+        with self.assertRaisesRegex(OchreError, "venetian-red"):
+            tube("light-red")
 
 
 class Box(unittest.TestCase):

@@ -153,13 +153,30 @@ def all_tubes() -> dict[str, Tube]:
 def find(words: str) -> list[Tube]:
     """Paints whose name, other names, Colour Index name or look ("olive") hold all ``words``; all for no words."""
     wanted = words.lower().split()
-    return [t for t in all_tubes().values() if all(w in _said()[t.id] for w in wanted)]
+    found = [t for t in all_tubes().values() if all(w in _said()[t.id] for w in wanted)]
+    whole = " ".join(wanted)
+    # A name that is just what was typed stands first, then names that hold it in one piece.
+    return sorted(found, key=lambda t: (whole not in _said()[t.id].split("\n"), whole not in _said()[t.id]))
 
 
 @functools.cache
 def _said() -> dict[str, str]:
-    """All that a tube is found by, by its id."""
-    return {t.id: " ".join((t.id, t.name, t.ci, *t.common, read(t.lab).name)).lower() for t in all_tubes().values()}
+    """All that a tube is found by, by its id; each name on a line of its own."""
+    return {
+        t.id: "\n".join((t.id, t.name, t.ci, *t.common, *aliases(t.id), f"looks {read(t.lab).name}")).lower()
+        for t in all_tubes().values()
+    }
+
+
+@functools.cache
+def _aliases() -> dict[str, tuple[str, ...]]:
+    held = json.loads(resource("paint", "aliases.json").read_text(encoding="utf-8"))
+    return {k: tuple(v) for k, v in held.items() if k != "note"}
+
+
+def aliases(paint_id: str) -> tuple[str, ...]:
+    """Usual names of a pigment in shops and studios, without brands (common practice, no source)."""
+    return _aliases().get(paint_id, ())
 
 
 def tube(paint_id: str) -> Tube:
@@ -167,6 +184,8 @@ def tube(paint_id: str) -> Tube:
     tubes = all_tubes()
     if paint_id in tubes:
         return tubes[paint_id]
-    close = difflib.get_close_matches(paint_id.lower().replace("_", "-"), tubes, n=4, cutoff=0.5)
+    by_name = [t.id for t in find(paint_id.replace("-", " ").replace("_", " "))[:2]] if paint_id.strip() else []
+    near = difflib.get_close_matches(paint_id.lower().replace("_", "-"), tubes, n=4, cutoff=0.5)
+    close = list(dict.fromkeys((*by_name, *near)))[:4]
     hint = f"did you mean {', '.join(close)}?" if close else "see 'ochre-stone paints' for the names"
     raise OchreError(f"There is no paint called '{paint_id}': {hint}")
