@@ -154,6 +154,26 @@ class Palettes(BoxCase):
         self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(len(self.keeper.box.palettes), 1)
 
+    def test_a_palette_is_typed(self):
+        page = self.page("Palettes")
+        typed = "white, yellow ochre, light red, french ultramarine, moonstone"
+        with mock.patch.object(QInputDialog, "getText", return_value=(typed, True)):
+            self.click(page.new)
+        chosen = self.window.session.palettes.chosen()
+        self.assertEqual(chosen.paints, ("titanium-white", "yellow-ochre", "venetian-red", "ultramarine-blue"))
+        self.assertIn("moonstone", self.complaint())
+        page.more.setCurrentText("terre verte")
+        self.click(page.lay)
+        last = self.window.session.palettes.chosen().paints[-1]
+        self.assertEqual(last, "green-earth", "what was typed, not the first of the list")
+        page.more.setCurrentText("cadmium")
+        self.click(page.lay)
+        self.assertIn("do you mean", self.window.last_told)
+        self.assertEqual(len(self.window.session.palettes.chosen().paints), 5)
+        page.new_of("moonstone")
+        self.assertIn("Not understood", self.complaint())
+        self.assertEqual(len(self.keeper.box.palettes), 1)
+
     def test_roles_and_what_does_what(self):
         page = self.page("Palettes")
         self.window.session.palettes.take("four-tube-earth")

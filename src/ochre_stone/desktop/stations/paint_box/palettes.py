@@ -9,7 +9,8 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnPalette
 from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.roles import FOUR, effects, four_ways, roles
-from ochre_stone.core.paint.tubes import all_tubes
+from ochre_stone.core.paint.tubes import Tube, all_tubes
+from ochre_stone.core.paint.typed import Typed, tubes_typed, unclear_words
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.piles import Piles
@@ -48,8 +49,10 @@ class PalettesPage:
         self.more.setMaxVisibleItems(16)
         narrow(self.more)
         self.lay = button("Lay on", "Put the chosen tube on this palette", "small")
-        self.lay.clicked.connect(lambda: self.lay_on(self.more.currentData()))
+        self.lay.clicked.connect(self.lay_typed)
         tray.row(self.more, self.lay).setStretch(0, 1)
+        self.new = button("New…", "A palette of your own from the names of its tubes", "small")
+        self.new.clicked.connect(self.ask_new)
         self.copy = button("Copy", "A palette of your own, to change", "small")
         self.copy.clicked.connect(self.ask_copy)
         self.rename = button("Rename…", "", "small")
@@ -58,7 +61,7 @@ class PalettesPage:
         self.delete.clicked.connect(self.delete_palette)
         self.save = button("Print…", "As PDF, CSV or JSON", "small")
         self.save.clicked.connect(self.ask_save)
-        tray.row(self.copy, self.rename, self.delete, self.save, None)
+        tray.row(self.new, self.copy, self.rename, self.delete, self.save, None).setSpacing(4)
         tray.label("What does what", "head")
         self.base = narrow(QComboBox())
         self.base.setAccessibleName("Colour to add to")
@@ -100,6 +103,25 @@ class PalettesPage:
         elif self._put(f"Lay {self.keeper.box.tube(tube_id).name} on", paints=(*p.paints, tube_id)):
             self.choose_tube(tube_id)
 
+    def lay_typed(self) -> None:
+        """The tube whose name stands in the field: a name of the list, or any usual one that was typed."""
+        text = self.more.currentText()
+        at = self.more.findText(text)
+        if at >= 0:
+            self.lay_on(self.more.itemData(at))
+            return
+        typed = tubes_typed(text, self._own())
+        if len(typed.paints) == 1 and not typed.unclear:
+            self.lay_on(typed.paints[0])
+        else:
+            self.studio.told.emit(self._unclear(typed) or "Type the name of one tube.")
+
+    def _own(self) -> list[Tube]:
+        return [t.tube() for t in self.keeper.box.tubes if not t.archived]
+
+    def _unclear(self, typed: Typed) -> str:
+        return unclear_words(typed, {t.id: t.name for t in self.keeper.box.tubes})
+
     def take_off(self) -> None:
         """The tube in hand goes off the palette."""
         p = self._mine()
@@ -120,6 +142,29 @@ class PalettesPage:
         order = list(p.paints)
         order.insert(to, order.pop(at))
         self._put("Order the palette", paints=tuple(order))
+
+    def ask_new(self) -> None:
+        """A palette of the painter's own, typed as names with commas."""
+        text, fine = QInputDialog.getText(
+            self.tray.widget, "A palette of your own", "Its tubes, with commas (white, ochre, ultramarine ...):"
+        )
+        if fine and text.strip():
+            self.new_of(text)
+
+    def new_of(self, text: str) -> None:
+        """Make a palette of the tubes that a text names; what is not understood is told with the nearest."""
+        typed, box = tubes_typed(text, self._own()), self.keeper.box
+        unclear = self._unclear(typed)
+        if not typed.paints:
+            self.studio.failed.emit(unclear or "No tube is named: type names with commas.")
+            return
+        name = f"My {len(typed.paints[:MOST_TUBES])} tubes"
+        made = box.fresh_id(name)
+        own = OwnPalette(id=made, name=name, paints=typed.paints[:MOST_TUBES])
+        if self.keeper.attempt(f"New palette {name}", lambda: box.with_palette(own)):
+            self.palettes.take(made)
+        if unclear:
+            self.studio.failed.emit(unclear)
 
     def ask_copy(self) -> None:
         """A palette of the painter's own like the one in hand."""
