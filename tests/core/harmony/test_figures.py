@@ -25,12 +25,14 @@ class Ladders(unittest.TestCase):
     LAB, HORIZON = (40.0, 20.0, 30.0), (80.0, 0.0, -10.0)
 
     def test_by_the_rule_rung_by_rung(self):
-        """Value by s^.8, yellow by 1 - (1 - s / .65)^2, red eased from .25 to 1.05, with s from 0 to .9."""
+        """Value by s^.8, yellow by 1 - (1 - s / .65)^2, red eased from .25 to 1.05 and a fifth of the yellow that went
+        on top of it, with s from 0 to .9."""
         rungs = by_rule(self.LAB, self.HORIZON, 4, 1.0, 8.0)
         for s, r in zip((0.0, 0.3, 0.6, 0.9), rungs, strict=True):
             x = min(max((s - 0.25) / 0.8, 0), 1)
             yellow = 1 - (1 - min(s / 0.65, 1)) ** 2
-            want = (40 + 40 * s**0.8, 20 - 20 * x * x * (3 - 2 * x), 30 - 40 * yellow)
+            red = x * x * (3 - 2 * x)
+            want = (40 + 40 * s**0.8, 20 - 20 * red + 0.2 * 40 * yellow * (1 - red), 30 - 40 * yellow)
             np.testing.assert_allclose(r.lab, want, atol=1e-9)
         np.testing.assert_allclose([r.at for r in rungs], [1, 2, 4, 8])
 

@@ -258,6 +258,14 @@ class Ladders(unittest.TestCase):
         red_gone = (12.0 - half[1]) / (12.0 + 2.0)
         self.assertGreater(yellow_gone, red_gone + 0.2)
 
+    def test_by_the_rule_a_little_red_makes_up_for_the_yellow(self):
+        rungs = by_rule((40.0, -8.0, 28.0), (75.0, -2.0, -14.0), 7, 0.1, 20)
+        a = [r.lab[1] for r in rungs]
+        self.assertGreater(max(a[1:4]), -4.0, "a green goes over a duller, warmer one")
+        self.assertLess(abs(a[-1] + 2.0), 2.0, "and loses the red again toward the horizon")
+        blue = by_rule((40.0, 4.0, -10.0), (75.0, -2.0, -14.0), 5, 0.1, 20)
+        self.assertEqual([r.lab[1] for r in blue], sorted((r.lab[1] for r in blue), reverse=True), "no yellow to lose")
+
     def test_bad_distances(self):
         with self.assertRaises(ValueError):
             through_air(self.near, self.horizon, [-1.0], 20.0)

@@ -7,8 +7,8 @@ takes short waves more: b goes with wavelength to the power -q (Angstrom 1929, G
 in haze, 4 in clean air (Rayleigh). It is worked out in linear light in three bands, about 610, 550 and 465 nm for
 sRGB's red, green and blue: an approximation, for a note holds no spectrum.
 
-Distance, by the painters' rule (common practice, no source): yellow goes first, then red, blue remains; lighter and
-duller all the way.
+Distance, by the painters' rule (common practice, no source): yellow goes first, made up by a little red; then red goes
+too, and it gets lighter and bluer all the way.
 
 The sky, by common practice: lightest and warmest at the horizon, darkest and bluest overhead, changing fastest low
 down.
@@ -33,6 +33,8 @@ AIRS: dict[str, float] = {"fog": 0.0, "haze": 1.3, "clear": 4.0}
 Air = Literal["fog", "haze", "clear"]
 Way = Literal["air", "painters"]
 Band = Literal["none", "pink", "warm"]
+_RED_FOR_YELLOW = 0.2
+"""Share of the yellow that goes by the painters' rule that comes back as red; a judgement."""
 _BAND_HUES = {"pink": 15.0, "warm": 70.0}
 _BAND_CHROMA, _BAND_AT, _BAND_WIDTH = 11.0, 0.16, 0.14
 
@@ -90,15 +92,17 @@ def _ease(s: Array, start: float, end: float) -> Array:
 
 
 def by_rule(lab: Lab, horizon: Lab, steps: int, near: float, far: float) -> list[Rung]:
-    """A ladder by the painters' rule: yellow goes over the first half, red over the middle, blue remains.
+    """A ladder by the painters' rule: yellow goes over the first half, a little red makes up for it; then red goes.
 
-    Yellow is b*, red the a* that stands above a green of the horizon's; value rises all the way toward the horizon's.
-    The last rung stops a tenth short of the horizon, where the thing would be lost.
+    Yellow is b*, red the a* that stands above a green of the horizon's; a fifth of the yellow that is lost comes back
+    as red as long as red itself is there. Value rises all the way toward the horizon's. The last rung stops a tenth
+    short of the horizon, where the thing would be lost.
     """
     s = np.linspace(0, 0.9, steps)
     yellow = 1 - (1 - np.minimum(s / 0.65, 1)) ** 2  # at once, and gone by two thirds of the way
-    gone = np.stack([s**0.8, _ease(s, 0.25, 1.05), yellow], axis=1)
-    colours = np.array(lab) + (np.array(horizon) - np.array(lab)) * gone
+    red = _ease(s, 0.25, 1.05)
+    colours = np.array(lab) + (np.array(horizon) - np.array(lab)) * np.stack([s**0.8, red, yellow], axis=1)
+    colours[:, 1] += _RED_FOR_YELLOW * np.maximum(lab[2] - colours[:, 2], 0) * (lab[2] > 0) * (1 - red)
     d = distances(steps, near, far)
     return [Rung(as_lab(c), float(k)) for c, k in zip(colours, d, strict=True)]
 
