@@ -133,6 +133,22 @@ class Stations(WindowCase):
         tubes = {t.id for t in w.session.palettes.chosen().tubes}
         self.assertEqual(set(shown["Paint box"]), tubes)
 
+    def test_the_cuts_go_with_their_picture(self):
+        w = self.window
+        w.go_to("Mass")
+        self.settle()
+        scene = Document(notes=notes([3.0, 7.0]))
+        for title in ("Mass", "Block in"):
+            self.open_small()
+            w.go_to(title)
+            self.settle()
+            self.assertIsNotNone(w.scale.cuts.plan)
+            w.studio.replace(Project(scene, None), None)
+            self.settle()
+            self.assertIsNone(w.scale.cuts.plan, title)
+            self.assertEqual(w.scale.cuts.values, [])
+            self.assertFalse([i.id for i in w.scale.items if not i.id.startswith("n")])
+
     def test_from_mix_on_the_mixture_touches_the_target(self):
         w = self.window
         w.go_to("Note")

@@ -66,6 +66,27 @@ class Room(WindowCase):
             self.assertFalse(wheel.geometry().translated(w.stage.sides.pos()).intersects(easel.geometry()))
             self.assertGreater(easel._box().width() * easel._box().height(), 90_000)
 
+    def test_another_shape_of_picture_is_shared_anew(self):
+        w = self.window
+        self.open()
+        w.go_to("Harmonise")
+        self.settle()
+        self.assertTrue(w.stage.sides.y() > 0, "a lying picture stands above")
+        self.upright()
+        self.assertEqual((w.stage.sides.y(), w.stage.sides.x() > 0), (0, True), "an upright one beside")
+
+    def test_widths_that_were_drawn_stay_when_text_grows(self):
+        w = self.window
+        self.addCleanup(w.session.preferences.size_text, "100")
+        before, grip = w.stage.sizes(), w.stage.handle(2)
+        place = QPointF(grip.rect().center())
+        self.drag(grip, place, place - QPointF(60, 0))
+        drawn = w.stage.sizes()[2]
+        self.assertGreater(drawn, before[2] + 30)
+        w.session.preferences.size_text("120")
+        self.settle()
+        self.assertAlmostEqual(w.stage.sizes()[2], drawn * 1.2, delta=3)
+
     def test_the_small_picture_stands_at_the_foot_of_the_tray(self):
         w = self.window
         self.open_small()

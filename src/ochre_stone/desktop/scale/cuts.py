@@ -20,11 +20,11 @@ class Cuts:
         self.divides = False
         """Whether the division is in hand instead of a threshold."""
 
-    def take_over(self, plan: MassPlan, locked: tuple[float, ...], keep: bool) -> None:
-        """The plan as it is now; ``keep`` the places of the thresholds, for one is being dragged."""
+    def take_over(self, plan: MassPlan | None, locked: tuple[float, ...], keep: bool) -> None:
+        """The plan as it is now, None for none; ``keep`` the places of the thresholds, for one is being dragged."""
         self.plan, self.locked = plan, locked
-        if not keep:
-            self.values = list(plan.thresholds)
+        if plan is None or not keep:
+            self.values = list(plan.thresholds) if plan is not None else []
         self.chosen = min(self.chosen, max(len(self.values) - 1, 0))
 
     @property

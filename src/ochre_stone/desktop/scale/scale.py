@@ -102,14 +102,14 @@ class ValueScale(Items):
         self._counts, self._lost = counts, (burnt, crushed)
         self._tell()
 
-    def show_plan(self, counts: np.ndarray, plan: MassPlan, locked: tuple[float, ...] = ()) -> None:
-        """Histogram (256,) over value 0..10, the plan made from it, and the thresholds that are locked."""
+    def show_plan(self, counts: np.ndarray | None, plan: MassPlan | None, locked: tuple[float, ...] = ()) -> None:
+        """Histogram (256,) over value 0..10, the plan made from it, both None for none, and the locked thresholds."""
         self._counts = counts
         self.cuts.take_over(plan, locked, self._dragged is not None)
         self._tell()
 
-    def show_order(self, plan: MassPlan, order: Sequence[int]) -> None:
-        """The plan, and its masses by index in the order of laying in."""
+    def show_order(self, plan: MassPlan | None, order: Sequence[int]) -> None:
+        """The plan, None for none, and its masses by index in the order of laying in."""
         self._order = order
         self.cuts.take_over(plan, self.cuts.locked, False)
         self._tell()

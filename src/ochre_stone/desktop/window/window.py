@@ -102,12 +102,18 @@ class Window(QMainWindow):
         if held.maximised:
             self.setWindowState(self.windowState() | Qt.WindowState.WindowMaximized)
 
+    def _remember_widths(self) -> None:
+        """Widths of scale and tray, as they would be at the usual size of text."""
+        sizes = self.stage.sizes()
+        widths = (round(s / theme.sized(100) * 100) for s in (sizes[0], sizes[2]))
+        self.settings.scale_width, self.settings.tray_width = widths
+
     def _remember_place(self) -> None:
-        held, sizes = self.settings, self.stage.sizes()
+        held = self.settings
         held.maximised = self.isMaximized()
         if not held.maximised:
             held.width, held.height = self.width(), self.height()
-        held.scale_width, held.tray_width = (round(s / theme.sized(100) * 100) for s in (sizes[0], sizes[2]))
+        self._remember_widths()
         held.station = self.station.title
         held.page = self.station.pages.here if self.station.pages is not None else ""
         settings.store(held)
@@ -180,6 +186,7 @@ class Window(QMainWindow):
 
     def _connect(self) -> None:
         s, session = self.studio, self.session
+        self.stage.splitterMoved.connect(lambda *_: self._remember_widths())
         self.strip.chosen.connect(lambda i: self.go_to(self.stations[i].title))
         session.go.connect(self.go_to)
         session.easel_view_wanted.connect(self.to_easel_view)
@@ -201,6 +208,7 @@ class Window(QMainWindow):
         s.path_changed.connect(self.show_title)
         s.undo.cleanChanged.connect(lambda _: self.show_title())
         self.showing.shown.connect(self.show_notes)
+        self.showing.shown.connect(self.stage.centre.arrange)
         self.showing.pointed.connect(lambda words: self.under_pointer.setText(f"{words}  " if words else ""))
         self.start.open_wanted.connect(self.files.ask_open)
         self.start.demo_wanted.connect(self.files.ask_demo)

@@ -89,8 +89,8 @@ class BlockIn(Station):
 
     def fill_scale(self) -> None:
         plan = self.studio.masses
-        if plan is not None:
-            self.desk.scale.show_order(plan, order(plan.masses, self.document.canvas.laying))
+        laid = order(plan.masses, self.document.canvas.laying) if plan is not None else ()
+        self.desk.scale.show_order(plan, laid)
 
     def done_words(self) -> str:
         return self.document.canvas.words

@@ -216,9 +216,9 @@ class Mass(Station):
         self.refreshers[self._here]()
 
     def fill_scale(self) -> None:
-        plan, ground = self.masses.plan, self.studio.ground
-        if plan is not None and ground is not None:
-            self.desk.scale.show_plan(ground.counts, plan, self.masses.choice.locked)
+        ground = self.studio.ground
+        counts = ground.counts if ground is not None else None
+        self.desk.scale.show_plan(counts, self.masses.plan, self.masses.choice.locked)
 
     def done_words(self) -> str:
         words = f"{self.masses.choice.values} values"
