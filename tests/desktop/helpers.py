@@ -115,8 +115,6 @@ def _restore(w: QWidget, state: Any) -> None:
         group = w.group()
         if group is None or state:
             w.setChecked(state)
-    elif isinstance(w, QLineEdit):
-        w.setText(state)
     elif isinstance(w, QComboBox | QStackedWidget | Stack | QTabBar):
         w.setCurrentIndex(min(state, w.count() - 1))
     else:
@@ -154,6 +152,9 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
     there = set(w.findChildren(QWidget))
     for widget, state in begin.items():
         if widget in there and _state(widget) != state:
+            if isinstance(widget, QLineEdit):
+                widget.setText(str(state))  # its list is to follow
+                continue
             with QSignalBlocker(widget):
                 _restore(widget, state)
             widget.updateGeometry()

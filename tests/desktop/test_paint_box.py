@@ -6,6 +6,8 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
 from ochre_stone.core.paint.box import OwnTube, Part
+from ochre_stone.core.paint.palettes import MOST_TUBES
+from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project import boxfile
 from ochre_stone.desktop.stations.paint_box.dialog import TubeDialog
 from tests.desktop.helpers import WindowCase
@@ -173,6 +175,8 @@ class Palettes(BoxCase):
         page.new_of("moonstone")
         self.assertIn("Not understood", self.complaint())
         self.assertEqual(len(self.keeper.box.palettes), 1)
+        page.new_of(", ".join(t.name for t in list(all_tubes().values())[: MOST_TUBES + 2] if "," not in t.name))
+        self.assertIn(f"first {MOST_TUBES}", self.complaint())
 
     def test_roles_and_what_does_what(self):
         page = self.page("Palettes")

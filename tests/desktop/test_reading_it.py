@@ -205,6 +205,10 @@ class Tree(WindowCase):
                     self.tab(s)
                     self.room(s)
                     self.assertTrue(any(c.text() for c in s.findChildren(QLabel) if c.isVisible()), "no words")
+        w.go_to("Paint box", "Tubes")
+        w.at("Paint box").tubes_page.search.setText("ochre")
+        self.settle()
+        self.names(w.station)
         for name in ("Value scale", "Wheel with the notes and the scheme", "Palette laid out", "Tubes",
                      "Strings: columns of piles from light to dark", "Branching: which pile goes on from which",
                      "The palette, light above, dark below, warm left, cool right"):  # fmt: skip

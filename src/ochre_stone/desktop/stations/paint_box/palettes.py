@@ -163,8 +163,11 @@ class PalettesPage:
         own = OwnPalette(id=made, name=name, paints=typed.paints[:MOST_TUBES])
         if self.keeper.attempt(f"New palette {name}", lambda: box.with_palette(own)):
             self.palettes.take(made)
-        if unclear:
-            self.studio.failed.emit(unclear)
+        more = f"A palette holds at most {MOST_TUBES} tubes: the first {MOST_TUBES} were taken."
+        said = [more] if len(typed.paints) > MOST_TUBES else []
+        said += [unclear] if unclear else []
+        if said:
+            self.studio.failed.emit(" ".join(said))
 
     def ask_copy(self) -> None:
         """A palette of the painter's own like the one in hand."""

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 from PyQt6.QtCore import QRectF
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QScrollArea
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QScrollArea, QToolButton
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.errors import OchreError
@@ -54,6 +54,9 @@ class TubesPage:
         self.search.setPlaceholderText("name, or PB29")
         self.search.setAccessibleName("Search for tubes")
         self.search.setClearButtonEnabled(True)
+        for b in self.search.findChildren(QToolButton):  # comes with the line, without a word
+            b.setAccessibleName("Clear the search")
+            b.setToolTip("Show all tubes again")
         self.search.textChanged.connect(lambda _: self.refresh())
         tray.row(self.which, self.search)
         self.sure = Aside("Where the figures come from")
