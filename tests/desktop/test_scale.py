@@ -6,6 +6,7 @@ from unittest import mock
 
 import numpy as np
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QInputDialog
 from scipy.optimize import minimize
@@ -16,6 +17,7 @@ from ochre_stone.core.project.files import Project
 from ochre_stone.desktop.scale.axis import lanes, spread, value_at, y_of
 from ochre_stone.desktop.scale.dabs import Dabs, column
 from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.widgets import theme
 from tests.desktop.helpers import PictureCase, WindowCase, app
 
 
@@ -148,6 +150,10 @@ class Stations(WindowCase):
             self.assertIsNone(w.scale.cuts.plan, title)
             self.assertEqual(w.scale.cuts.values, [])
             self.assertFalse([i.id for i in w.scale.items if not i.id.startswith("n")])
+        w.go_to("Mass")
+        dab = w.scale.places()[0][1].center().toPoint()
+        ground = QColor(theme.current().surround)
+        self.assertNotEqual(w.scale.viewport().grab().toImage().pixelColor(dab), ground, "the notes stay in sight")
 
     def test_from_mix_on_the_mixture_touches_the_target(self):
         w = self.window

@@ -206,6 +206,25 @@ class Start(WindowCase):
         w.go_to("Paint box")
         self.assertFalse(w.start.isVisible(), "tubes can be kept without a picture")
 
+    def test_tools_for_the_picture_wait_for_one(self):
+        w = self.window
+        note, mass = w.at("Note"), w.at("Mass")
+        tools = {
+            ("Note", "Read"): [note.tools[name] for name in ("spot", "area", "line")],
+            ("Mass", "Values"): [mass.values_page.focus, mass.values_page.by_hand],
+            ("Mass", "Light"): [mass.light_page.division, *mass.light_page.paint.values()],
+        }
+        for there in (False, True):
+            if there:
+                self.open()
+            for (title, page), wanted in tools.items():
+                w.go_to(title, page)
+                self.settle()
+                for c in wanted:
+                    said = (title, page, c.accessibleName() or c.text())
+                    self.assertEqual((c.isEnabled(), c.toolTip() == "Open a photo first."), (there, not there), said)
+        self.assertTrue(note.tools["reader"].isEnabled())
+
     def test_work_of_late_with_pictures_and_times(self):
         w = self.window
         self.open()

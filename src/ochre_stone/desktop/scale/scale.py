@@ -345,7 +345,7 @@ class ValueScale(Items):
             self._paint_order(painter, self.cuts.plan)
         elif self.shows is Shows.TUBES:
             ribbons.paint(painter, self._tubes, self._ribbons(), self.height(), self.held)
-        elif self.shows in (Shows.NOTES, Shows.DABS):
+        elif self.shows in (Shows.NOTES, Shows.DABS, Shows.MASSES):
             self._paint_notes(painter)
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("accent"), 2))

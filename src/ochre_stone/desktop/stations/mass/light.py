@@ -151,8 +151,12 @@ class LightPage:
     def refresh(self) -> None:
         plan, c = self.masses.plan, self.masses.choice
         allow(self.back, "" if c.painted else "Nothing is painted over yet.")
+        none = "" if plan is not None else "Open a photo first."
+        for w in (self.division, self.suggested, self.apart, *self.paint.values()):
+            allow(w, none)
         if plan is None:
             clear(self.list)
+            self.suggested.setText("As suggested")
             self.rule.setText("Open a picture first.")
             self.warning.hide()
             return

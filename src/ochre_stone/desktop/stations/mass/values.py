@@ -183,7 +183,9 @@ class ValuesPage:
                 if not self.cut.hasFocus() or abs(self.cut.value() - cuts[chosen]) > 0.006:
                     self.cut.setValue(cuts[chosen])
             self.lock.setChecked(any(abs(x - cuts[chosen]) < 0.03 for x in c.locked))
-            self.which.setText(f"{chosen + 1} of {len(cuts)}, at {numbers.value(cuts[chosen])}")
+        self.which.setText(f"{chosen + 1} of {len(cuts)}, at {numbers.value(cuts[chosen])}" if cuts else "")
+        for tool in (self.by_hand, self.focus):
+            allow(tool, "" if self.studio.picture is not None else "Open a photo first.")
         areas = len(c.focus)
         allow(self.clear, "" if areas else "There is no focus area to take back.")
         self.focus_words.setText(

@@ -222,6 +222,8 @@ class NoteStation(Station):
         note = self.notes.in_hand()
         busy = "Key colours are being looked for." if self.studio.jobs.busy("suggest") else ""
         allow(self.suggest, self.session.lacks("picture") or busy)
+        for name in ("spot", "area", "line"):
+            allow(self.tools[name], self.session.lacks("picture"))
         if note is not None and note.place is not None and not note.area:
             self._show_aperture(note.aperture)
             if self.active:
