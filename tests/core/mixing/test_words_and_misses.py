@@ -7,10 +7,10 @@ import unittest
 import numpy as np
 
 from ochre_stone.core.colour.munsell import lightness_of_value
-from ochre_stone.core.colour.relations import warmer, warmth
+from ochre_stone.core.colour.relations import WARMTHS, shift, warmer, warmth
 from ochre_stone.core.mixing.correcting.words import addition_words, volume_words
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
-from ochre_stone.core.mixing.recipe.reasons import miss
+from ochre_stone.core.mixing.recipe.reasons import is_white, miss, white_does
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.adding import adding, pool
@@ -18,8 +18,9 @@ from ochre_stone.core.mixing.session.amounts import covers_cm2, grams
 from ochre_stone.core.mixing.session.layout import GAP_CM, lay_out, radius_cm
 from ochre_stone.core.mixing.strings.shadowlight import estimate
 from ochre_stone.core.mixing.strings.targets import targets
+from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
-from ochre_stone.core.paint.tubes import tube
+from ochre_stone.core.paint.tubes import all_tubes, tube
 
 PORTRAIT = palette("portrait-ten")
 
@@ -40,11 +41,36 @@ class Misses(unittest.TestCase):
         for _ in range(400):
             lab, goal = (colour(float(rng.uniform(25, 85)), float(rng.uniform(8, 60)), float(rng.uniform(0, 360)))
                          for _ in range(2))  # fmt: skip
-            words, compared = miss(np.array(lab), np.array(goal)), warmer(lab, goal)
+            words = miss(np.array(lab), np.array(goal))
             for mine, other in (("too warm", "cooler"), ("too cool", "warmer")):
                 said += mine in words
-                self.assertFalse(mine in words and compared.endswith(other), (lab, goal, words, compared))
+                for school in WARMTHS:
+                    compared = warmer(lab, goal, school)
+                    self.assertFalse(mine in words and compared.endswith(other), (lab, goal, words, compared))
         self.assertGreater(said, 200)
+
+    def test_where_the_schools_differ_the_lean_is_told(self):
+        ultramarine, cerulean = colour(40, 40, 285), colour(45, 40, 245)
+        self.assertNotEqual(warmer(ultramarine, cerulean, "leans-red")[-6:],
+                            warmer(ultramarine, cerulean, "near-yellow")[-6:])  # fmt: skip
+        self.assertEqual((shift(ultramarine, cerulean), shift(cerulean, ultramarine)), ("redder", "greener"))
+        self.assertIn("too red", miss(np.array(ultramarine), np.array(cerulean)))
+        self.assertEqual(shift(colour(60, 40, 62), colour(60, 40, 54)), "yellower")
+        self.assertEqual(shift(colour(60, 40, 40), colour(60, 40, 340)), "warmer")
+
+    def test_white_says_all_that_it_does(self):
+        white = tube("titanium-white")
+        self.assertTrue(is_white(white.K, white.S))
+        for t in all_tubes().values():
+            self.assertEqual(is_white(t.K, t.S), t.is_white, t.id)
+        for base, words in (("cadmium-red", "lightens, cools and dulls"), ("ultramarine-blue", "lightens and cools")):
+            t = tube(base)
+            self.assertEqual(white_does(layer_lab(t.K, t.S), layer_lab(t.K + 4 * white.K, t.S + 4 * white.S)), words)
+        found = recipes(np.array([70.0, 24, 24]), Terms(PORTRAIT.tubes, PORTRAIT.name), Wishes(count=3))[1]
+        white_first = [r.why for r in found if r.why.startswith("White")]
+        self.assertTrue(white_first)
+        for why in white_first:
+            self.assertIn("it lightens, cools and dulls", why)
 
     def test_value_first_then_hue_then_chroma(self):
         goal = colour(50, 20, 60)
@@ -52,7 +78,7 @@ class Misses(unittest.TestCase):
             (colour(50, 20, 60), ""), (colour(51.9, 23.9, 67.9), ""),
             (colour(52.1, 20, 60), "too light"), (colour(47.9, 20, 60), "too dark"),
             (colour(50, 24.1, 60), "too strong"), (colour(50, 15.9, 60), "too dull"),
-            (colour(50, 20, 69), "too cool"), (colour(50, 20, 51), "too warm"),
+            (colour(50, 20, 69), "too yellow"), (colour(50, 20, 51), "too red"),
             (colour(40, 10, 60), "too dark and too dull"),
             (colour(60, 30, 90), "too light and too cool and too strong"),
         ):  # fmt: skip

@@ -106,6 +106,18 @@ def warmer_by(gap: float) -> str:
     return f"{'much ' if abs(gap) > 0.5 else 'a little ' if abs(gap) < 0.12 else ''}{'warmer' if gap > 0 else 'cooler'}"
 
 
+def shift(lab: Lab, than: Lab) -> str:
+    """Which way a colour lies of another: "warmer" or "cooler" where both schools say so; where they differ the lean,
+    which nobody disputes: "redder", "yellower", "bluer" or "greener"."""
+    gaps = [warmth(lab, school) - warmth(than, school) for school in WARMTHS]
+    if (gaps[0] > 0) == (gaps[1] > 0):
+        return "warmer" if gaps[0] > 0 else "cooler"
+    here = read(than).hue_angle % 360
+    onward = float(turn(here, read(lab).hue_angle)) > 0
+    back, on = ("redder", "yellower") if here < 120 else ("yellower", "bluer") if here < 200 else ("greener", "redder")
+    return on if onward else back
+
+
 @dataclass(frozen=True)
 class Comparison:
     """Two colours side by side."""

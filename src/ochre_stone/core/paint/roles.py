@@ -1,12 +1,13 @@
 """What a tube is on this palette: a light or a dark, a warm or a cool; and what it does to a colour.
 
 Light and dark, warm and cool are relative (common practice): the same red is a light beside umber and a dark beside
-white. A tube is told by where its mass tone stands against the middle of the palette; what it does is computed by
-adding a little of it.
+white. A tube is told against the middle: value 5 and neither warm nor cool, where the palette has tubes on both sides
+of it, else half-way between its ends. White, black and grey tubes count as cool, for that is what they do to a colour.
+What a tube does is computed by adding a little of it.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,11 +15,21 @@ from ochre_stone.core.colour.munsell import hue_value_chroma
 from ochre_stone.core.colour.relations import Warmth, warmth
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
-from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.core.paint.tubes import Tube, tube
 
 ADDED = 0.15
 """Share of the added paint's power in the mixture that tells what it does: a good touch."""
-_LITTLE_VALUE, _LITTLE_WARMTH = 0.06, 0.02
+_LITTLE_VALUE, _LITTLE_WARMTH = 0.06, 0.006
+_DARK, _SHOWING = 35.0, 2.0
+"""Below this L* warm and cool are told by a tint: that many volumes of white to as much paint as tints like one volume
+of ultramarine (common practice: a little white shows which way a dark leans)."""
+TINT = 0.25
+"""Power of the colour in a tint, that of its white being a half: a strong tint."""
+_MIDDLE_VALUE = 5.0
+_HALFTONE = (4.5, 4.5)
+"""Munsell value and chroma of the colour that :func:`middle` mixes."""
+_NEUTRAL_CHROMA = 1.2
+"""A tube whose mass tone and tint stay below this Munsell chroma is a white, a black or a grey."""
 FOUR = ("lightens and warms", "lightens and cools", "darkens and warms", "darkens and cools")
 
 
@@ -40,15 +51,25 @@ class Role:
 
 
 def roles(tubes: Sequence[Tube], school: Warmth = "leans-red") -> list[Role]:
-    """Each tube's role relative to the others: lighter or darker, warmer or cooler than their middle (median)."""
+    """Each tube's role on a palette of these tubes."""
     value = [float(hue_value_chroma(np.array(t.lab))[1]) for t in tubes]
     warm = [_shown_warmth(t, school) for t in tubes]
-    middle_value, middle_warmth = float(np.median(value)), float(np.median(warm))
-    out = []
-    for t, v, w in zip(tubes, value, warm, strict=True):
-        # White and the lightest are lights although the middle of a pale palette may lie above them.
-        out.append(Role(t, v >= middle_value, w > middle_warmth or (w == middle_warmth and w > 0), v, w))
-    return out
+    middle_value, middle_warmth = _middle(value, _MIDDLE_VALUE), _middle(warm, 0.0)
+    return [
+        Role(t, v >= middle_value, w > middle_warmth and not is_neutral(t), v, w)
+        for t, v, w in zip(tubes, value, warm, strict=True)
+    ]
+
+
+def _middle(figures: Sequence[float], usual: float) -> float:
+    low, high = min(figures), max(figures)
+    return usual if low < usual < high else (low + high) / 2
+
+
+def is_neutral(t: Tube) -> bool:
+    """A white, a black or a grey."""
+    shown = [t.lab, *((row[1], row[2], row[3]) for row in t.tints[:1])]
+    return bool(hue_value_chroma(np.array(shown))[2].max() < _NEUTRAL_CHROMA)
 
 
 def _shown_warmth(t: Tube, school: Warmth) -> float:
@@ -65,12 +86,19 @@ class Effect:
     value: float
     """Munsell value steps: above 0 it lightens."""
     warmth: float
-    """Above 0 it warms."""
+    """Above 0 it warms; of a dark, by its tint. What a white, a grey or a black takes from a cool colour is strength:
+    that is no warming, and 0 here."""
     chroma: float
     """Munsell chroma: above 0 it strengthens."""
     hue: float
     """Degrees of CIELAB hue; 0 for greys."""
     lab: tuple[float, float, float]
+    tint: bool = False
+    """Whether a tint of the tube is added, not the tube itself."""
+
+    @property
+    def name(self) -> str:
+        return f"a tint of {self.tube.short}" if self.tint else self.tube.short
 
     @property
     def kind(self) -> str:
@@ -96,26 +124,92 @@ def effects(
     K: Array, S: Array, tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN
 ) -> list[Effect]:
     """What a little of each tube does to a mixture with K and S (36,), strongest first."""
-    power = max(float(K[4:33].max()), 0.5 * float(S.max()))
+    found = [_effect(K, S, t, t.K, t.S, school, surface) for t in tubes]
+    return sorted(found, key=lambda e: -(abs(e.value) + 3 * abs(e.warmth)))
+
+
+def _effect(K: Array, S: Array, t: Tube, added_k: Array, added_s: Array, school: Warmth, surface: Surface) -> Effect:
+    white = tube("titanium-white")
+    power, added_power = _power(K, S), _power(added_k, added_s)
     before = layer_lab(K, S, surface)
-    hvc = hue_value_chroma(before)
-    warm = warmth(as_lab(before), school)
-    out = []
-    for t in tubes:
-        share = ADDED / t.colouring_power
-        rest = (1 - ADDED) / power
-        k, s = (share * t.K + rest * K), (share * t.S + rest * S)
-        lab = layer_lab(k, s, surface)
-        after = hue_value_chroma(lab)
-        three = as_lab(lab)
-        turn = (float(lch(lab)[2]) - float(lch(before)[2]) + 180) % 360 - 180
-        out.append(Effect(
-            t, float(after[1] - hvc[1]), warmth(three, school) - warm, float(after[2] - hvc[2]),
-            turn if min(float(hvc[2]), float(after[2])) > 0.75 else 0.0, three,
-        ))  # fmt: skip
-    return sorted(out, key=lambda e: -(abs(e.value) + 3 * abs(e.warmth)))
+    tint = _SHOWING if before[0] < _DARK else 0.0
+
+    def shown(k: Array, s: Array) -> float:
+        return warmth(as_lab(layer_lab(k + tint * white.K, s + tint * white.S, surface)), school)
+
+    k = ADDED / added_power * added_k + (1 - ADDED) / power * K
+    s = ADDED / added_power * added_s + (1 - ADDED) / power * S
+    lab = layer_lab(k, s, surface)
+    hvc, after = hue_value_chroma(before), hue_value_chroma(lab)
+    turn = (float(lch(lab)[2]) - float(lch(before)[2]) + 180) % 360 - 180
+    warms = shown(k, s) - shown(K / power, S / power)
+    return Effect(
+        t, float(after[1] - hvc[1]), min(warms, 0.0) if is_neutral(t) else warms, float(after[2] - hvc[2]),
+        turn if min(float(hvc[2]), float(after[2])) > 0.75 else 0.0, as_lab(lab),
+    )  # fmt: skip
 
 
-def four_ways(found: Sequence[Effect]) -> dict[str, list[Effect]]:
-    """Effects by what they do, each list strongest first; what does neither clearly is left out."""
-    return {kind: [e for e in found if e.kind == kind] for kind in FOUR}
+def _power(K: Array, S: Array) -> float:
+    """How far a volume goes in a mixture, as :attr:`Tube.colouring_power`."""
+    return max(float(K[4:33].max()), 0.5 * float(S.max()))
+
+
+def middle(tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN) -> tuple[Array, Array]:
+    """K and S (36,) of a halftone that asks to be pushed every way: the palette's warm colours in equal power, greyed
+    with its cool ones to about chroma 3, with white up to value 4 (common practice: a dull warm middle; the figures are
+    judgements)."""
+    warm = [r.tube for r in roles(tubes, school) if r.warm] or list(tubes)
+    cool = [r.tube for r in roles(tubes, school) if not r.warm and not r.tube.is_white]
+    white = next((t for t in tubes if t.is_white), tube("titanium-white"))
+    (wk, ws), (ck, cs) = _together(warm), _together(cool or warm)
+    found = []
+    for share in np.linspace(0.4, 1.0, 13):
+        K, S = share * wk + (1 - share) * ck, share * ws + (1 - share) * cs
+        low, high = 0.0, 100.0
+        for _ in range(24):
+            n = (low + high) / 2
+            light = float(hue_value_chroma(layer_lab(K + n * white.K, S + n * white.S, surface))[1]) > _HALFTONE[0]
+            low, high = (low, n) if light else (n, high)
+        K, S = K + low * white.K, S + low * white.S
+        found.append((abs(float(hue_value_chroma(layer_lab(K, S, surface))[2]) - _HALFTONE[1]), K, S))
+    _, K, S = min(found, key=lambda f: f[0])
+    return K, S
+
+
+def _together(tubes: Sequence[Tube]) -> tuple[Array, Array]:
+    n = len(tubes)
+    return np.asarray(sum(t.K / t.colouring_power for t in tubes) / n), np.asarray(
+        sum(t.S / t.colouring_power for t in tubes) / n
+    )
+
+
+@dataclass(frozen=True)
+class Answers:
+    """What does what to a colour, on one palette: every tube stands in ``ways`` or in ``rest``."""
+
+    tubes: list[Effect]
+    """Of each tube, strongest first."""
+    ways: dict[str, list[Effect]]
+    """By ``FOUR``, strongest first. Where no tube does it a tint of one may; empty where nothing does."""
+    rest: list[Effect]
+    """Tubes that do neither clearly, or only one of the two."""
+
+
+def answers(
+    K: Array, S: Array, tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN
+) -> Answers:
+    """Which tubes lighten and warm, lighten and cool, darken and warm, darken and cool a mixture with K and S (36,)."""
+    found = effects(K, S, tubes, school, surface)
+    ways = {kind: [e for e in found if e.kind == kind] for kind in FOUR}
+    if not all(ways.values()):
+        white = next((t for t in tubes if t.is_white), tube("titanium-white"))
+        tints = [_tint(K, S, t, white, school, surface) for t in tubes if not is_neutral(t)]
+        tints.sort(key=lambda e: -abs(e.warmth))
+        ways = {kind: ways[kind] or [e for e in tints if e.kind == kind][:2] for kind in FOUR}
+    return Answers(found, ways, [e for e in found if not e.kind])
+
+
+def _tint(K: Array, S: Array, t: Tube, white: Tube, school: Warmth, surface: Surface) -> Effect:
+    parts = TINT / t.colouring_power
+    added = _effect(K, S, t, t.K * parts + white.K, t.S * parts + white.S, school, surface)
+    return replace(added, tint=True)

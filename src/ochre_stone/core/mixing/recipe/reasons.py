@@ -4,12 +4,16 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ochre_stone.core.colour.relations import warmth
+from ochre_stone.core.colour.relations import shift, warmth
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import Surface, layer_lab
 
 Item = tuple[str, tuple[Array, Array], float, bool]
 """Name, (K, S), parts, is a pile."""
+_COOLS, _DULLS, _WHITE = 0.006, 0.5, 0.05
+"""Least loss of warmth and of CIELAB chroma told of white; most absorption of a white against its scattering."""
+_TOO = {"warmer": "too warm", "cooler": "too cool", "redder": "too red", "yellower": "too yellow", "bluer": "too blue",
+        "greener": "too green"}  # fmt: skip
 
 
 def _effect(without: Array, whole: Array) -> str:
@@ -24,7 +28,23 @@ def _effect(without: Array, whole: Array) -> str:
         return "lightens" if L1 > L0 else "darkens"
     if kind == "chroma":
         return "strengthens" if C1 > C0 else "dulls"
-    return "warms" if warmth(as_lab(whole)) > warmth(as_lab(without)) else "cools"
+    way = shift(as_lab(whole), as_lab(without))
+    return {"warmer": "warms", "cooler": "cools"}.get(way, f"makes it {way}")
+
+
+def white_does(without: Array, whole: Array) -> str:
+    """Everything that white did: it cools and dulls what it lightens, wherever it does."""
+    said = ["lightens"]
+    if warmth(as_lab(whole)) < warmth(as_lab(without)) - _COOLS and shift(as_lab(whole), as_lab(without)) == "cooler":
+        said.append("cools")
+    if float(lch(whole)[1]) < float(lch(without)[1]) - _DULLS:
+        said.append("dulls")
+    return " and ".join([", ".join(said[:-1]), said[-1]] if len(said) > 1 else said)
+
+
+def is_white(K: Array, S: Array) -> bool:
+    """A paint that scatters and hardly absorbs."""
+    return float(K[4:33].max()) < _WHITE * float(S.max())
 
 
 def miss(lab: Array, target: Array) -> str:
@@ -35,7 +55,7 @@ def miss(lab: Array, target: Array) -> str:
     if abs(L - L0) > 2:
         words.append("too light" if L > L0 else "too dark")
     if min(C, C0) > 5 and abs((h - h0 + 180) % 360 - 180) > 8:
-        words.append("too warm" if warmth(as_lab(lab)) > warmth(as_lab(target)) else "too cool")
+        words.append(_TOO[shift(as_lab(lab), as_lab(target))])
     if abs(C - C0) > 4:
         words.append("too strong" if C > C0 else "too dull")
     return " and ".join(words)
@@ -50,16 +70,20 @@ def explain(
     S = np.array(sum(i[1][1] * i[2] for i in items)) / total
     base = max(items, key=lambda i: (i[3] and not i[0].endswith(" tint"), i[2] * float(i[1][0].max() + 0.02)))
     clauses = []
-    for name, (k, s), parts, _ in items:
-        if name == base[0] or len(items) == 1:
-            continue
-        rest = total - parts
-        without = layer_lab((K * total - k * parts) / rest, (S * total - s * parts) / rest, surface)
-        touch = "a touch of " if parts == 0.25 else ""
-        clauses.append(f"{touch}{name} {_effect(without, lab)}")
     carries = (
         f"mixed on from {base[0]}" if base[3] and not base[0].endswith(" tint") else f"{base[0]} carries the colour"
     )
+    for name, (k, s), parts, _ in items:
+        white = is_white(k, s)
+        if (name == base[0] and not white) or len(items) == 1:
+            continue
+        rest = total - parts
+        without = layer_lab((K * total - k * parts) / rest, (S * total - s * parts) / rest, surface)
+        does = (white_does if white else _effect)(without, lab)
+        if name == base[0]:
+            carries += f": it {does}"
+        else:
+            clauses.append(f"{'a touch of ' if parts == 0.25 else ''}{name} {does}")
     text = "; ".join([carries, *clauses]) if clauses else f"{base[0]} as it comes"
     off = miss(lab, target)
     if not reachable:

@@ -12,6 +12,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array, as_lab
+from ochre_stone.core.mixing.recipe.reasons import is_white, white_does
 from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
@@ -77,7 +78,7 @@ def adding(recipe: Recipe, spectra: Spectra, strong: Callable[[str], bool], surf
         k, s, size = k + K * parts, s + S * parts, size + parts
         lab = layer_lab(k / size, s / size, surface)
         leaps.append(0.0 if before is None else float(ciede2000(before, lab)))
-        said = words or ("first" if before is None else _does(before, lab))
+        said = words or ("first" if before is None else _does(before, lab, is_white(K, S)))
         steps.append(Step(item.id, item.name, parts, parts / size, as_lab(lab), said))
         before = lab
     # One cut, before the strong paint that moves the pile most: what went in cannot be taken out.
@@ -88,8 +89,10 @@ def adding(recipe: Recipe, spectra: Spectra, strong: Callable[[str], bool], surf
     return steps
 
 
-def _does(before: Array, after: Array) -> str:
-    """What an addition does, value first."""
+def _does(before: Array, after: Array, white: bool) -> str:
+    """What an addition does, value first; of white all that it does."""
+    if white and after[0] > before[0]:
+        return white_does(before, after)
     dL = float(after[0] - before[0])
     c0, c1 = float(np.hypot(*before[1:])), float(np.hypot(*after[1:]))
     if abs(dL) > 4:

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QInputDialog, QListWidgetItem
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnPalette
 from ochre_stone.core.paint.palettes import MOST_TUBES
-from ochre_stone.core.paint.roles import FOUR, effects, four_ways, roles
+from ochre_stone.core.paint.roles import FOUR, answers, middle, roles
 from ochre_stone.core.paint.tubes import Tube, all_tubes
 from ochre_stone.core.paint.typed import Typed, tubes_typed, unclear_words
 from ochre_stone.core.project.atomic import write_bytes
@@ -20,6 +20,8 @@ from ochre_stone.desktop.widgets.lay import PaletteLay
 from ochre_stone.desktop.widgets.parts import ListBox, allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.export.palette import palette_csv, palette_json, palette_pdf
+
+MIDDLE = "middle"
 
 
 class PalettesPage:
@@ -254,12 +256,13 @@ class PalettesPage:
         with quietly(self.base):
             before = self.base.currentData()
             self.base.clear()
+            self.base.addItem("added to a warm halftone", MIDDLE)
             for t in tubes:
                 self.base.addItem(f"added to {t.short}", t.id)
             pile = self.piles.spectra_in_hand()
             if pile is not None:
                 self.base.addItem(f"added to the pile in hand at Mix ({pile[0]})", "pile")
-            at = self.base.findData(before if before is not None else self.tube_id)
+            at = self.base.findData(before)
             self.base.setCurrentIndex(max(at, 0))
         self._effects()
 
@@ -278,15 +281,17 @@ class PalettesPage:
         pile = self.piles.spectra_in_hand()
         if base == "pile" and pile is not None:
             K, S, held = pile[1], pile[2], ""
+        elif base == MIDDLE:
+            (K, S), held = middle(chosen.tubes, self.settings.warmth, chosen.surface), ""
         else:
             t = chosen.tube(base)
             K, S, held = t.K, t.S, t.id
         others = [t for t in chosen.tubes if t.id != held]
-        found = effects(K, S, others, self.settings.warmth, chosen.surface)
-        ways = four_ways(found)
-        self.four.mark_up("<br>".join(
-            f"<b>{kind.capitalize()}</b>: {', '.join(e.tube.short for e in ways[kind]) or 'nothing here'}"
-            for kind in FOUR
-        ))  # fmt: skip
-        mine = next((e for e in found if e.tube.id == self.tube_id), None)
+        found = answers(K, S, others, self.settings.warmth, chosen.surface)
+        ways = {kind: ", ".join(e.name for e in found.ways[kind]) or "nothing here" for kind in FOUR}
+        lines = [f"<b>{kind.capitalize()}</b>: {names}" for kind, names in ways.items()]
+        if found.rest:
+            lines.append("<b>Neither clearly</b>: " + "; ".join(f"{e.name} {e.words}" for e in found.rest))
+        self.four.mark_up("<br>".join(lines))
+        mine = next((e for e in found.tubes if e.tube.id == self.tube_id), None)
         self.one.setText(f"A touch of {mine.tube.short}: {mine.words}." if mine is not None else "")
