@@ -208,15 +208,19 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
     type=click.Choice(["A4", "A3", "Letter"]),
     help="Paper of the sheet.",
 )
+@click.option("--medium", default="oil", show_default=True, help="What the picture is painted in.",
+              type=click.Choice(["oil", "acrylic", "gouache", "watercolour"]))  # fmt: skip
+@click.option("--finish", default=None, type=click.Choice(["glossy", "satin", "matt"]),
+              help="Of the dry picture; the usual one of the medium if not given.")  # fmt: skip
 @click.option("--out", required=True, type=click.Path(file_okay=False), help="Folder for the plan.")
 @_json
-def plan(photo: str, palette_id: str, canvas_text: str, values: int, steps: int, count: int, paper: str, out: str,
-         as_json: bool) -> None:  # fmt: skip
+def plan(photo: str, palette_id: str, canvas_text: str, values: int, steps: int, count: int, paper: str, medium: str,
+         finish: str | None, out: str, as_json: bool) -> None:  # fmt: skip
     """Go all the way from PHOTO to a printable plan in the folder OUT."""
     from ochre_stone.export.bundle import parse_canvas, plan_photo
 
     canvas = parse_canvas(canvas_text, paper)
-    data = plan_photo(photo, palette_id, canvas, values, steps, count, Path(out))
+    data = plan_photo(photo, palette_id, canvas, values, steps, count, Path(out), (medium, finish or ""))
     _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]])
 
 

@@ -13,6 +13,7 @@ from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
 from ochre_stone.core.project.document import TITLE, Canvas, Document, MixChoice
+from ochre_stone.core.project.drying import with_paint
 from ochre_stone.core.project.files import save
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.noting import suggest_notes, with_shares
@@ -47,10 +48,11 @@ def laid_as(canvas: Canvas, width: int, height: int) -> Canvas:
 
 
 def plan_photo(
-    photo: str, palette_id: str, canvas: Canvas, values: int, steps: int, count: int, folder: Path
-) -> dict[str, Any]:
+    photo: str, palette_id: str, canvas: Canvas, values: int, steps: int, count: int, folder: Path,
+    paint: tuple[str, str] = ("oil", ""),
+) -> dict[str, Any]:  # fmt: skip
     """Notes, masses, strings and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv, palette.gpl and
-    plan.json.
+    plan.json. ``paint``: medium and finish.
 
     Raises OchreError for bad input or a folder that cannot be written.
     """
@@ -65,6 +67,7 @@ def plan_photo(
         title=one_line(Path(photo).stem, TITLE), reference=picture.name, canvas=canvas,
         masses=MassChoice(values=values), harmony=HarmonyChoice(), mix=MixChoice(palette=palette_id, steps=steps),
     )  # fmt: skip
+    document = with_paint(document, *paint)
     found, _ = suggest_notes(picture, count, document)
     document, rest = with_shares(picture, document.model_copy(update={"notes": found}))
     document = document.model_copy(update={"mixed": mix_strings(document)})

@@ -22,6 +22,7 @@ from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.picture.picture import linear_to_code
+from ochre_stone.core.project.drying import drying, medium_words
 from ochre_stone.core.project.massing import draw_plan
 from ochre_stone.core.project.planning import Sheet, blend_words
 from ochre_stone.core.project.rows import ADDED, LADDERS
@@ -138,8 +139,8 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
     page.y -= 15
     piles = sum(len(s.piles) for s in sheet.strings)
     facts = (
-        f"{d.canvas.words}  ·  {d.mix.chosen().name}  ·  {sheet.statement.key}  ·  {len(sheet.strings)} strings, "
-        f"{piles} piles  ·  "
+        f"{d.canvas.words}  ·  {d.mix.chosen().name}, {medium_words(d.mix)}  ·  {sheet.statement.key}  ·  "
+        f"{len(sheet.strings)} strings, {piles} piles  ·  "
         f"about {sheet.amounts.total:.0f} ml of paint, {sheet.amounts.white_share:.0%} white"
     )
     page.text(MARGIN, page.y, facts, 9.5, ink=QUIET)
@@ -182,10 +183,12 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
     )
     _intent(page, sheet)
     page.y -= 4
+    wet = any(drying(d, p.recipe).differs for s in sheet.strings for p in s.piles)
     page.paragraph(
         "Colours are predicted from generic pigment data that was not measured, and no printer shows them as "
         "paint does: mix a little first, compare on a card, and trust the values. In each swatch the target is left, "
-        "the mixture right.", 8, QUIET)  # fmt: skip
+        + ("the mixture beside it, and at the right what it looks like wet: mix to that." if wet
+           else "the mixture right."), 8, QUIET)  # fmt: skip
 
 
 def _intent(page: _Page, sheet: Sheet) -> None:
@@ -291,10 +294,12 @@ def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) ->
     page.y -= ROW
     page.canvas.setFillColor(GREY)
     page.canvas.rect(MARGIN, page.y + 1, 74, ROW - 3, fill=1, stroke=0)
-    # Target and mixture are two halves of one shape, without a gap.
-    for offset, lab in ((0, p.target.lab), (31, r.lab)):
+    # Target, mixture and what it is wet touch in one shape, without a gap.
+    dried = drying(sheet.document, r)
+    parts = [p.target.lab, r.lab, *([dried.wet] if dried.differs else [])]
+    for k, lab in enumerate(parts):
         page.canvas.setFillColor(HexColor(lab_to_hex(lab)))
-        page.canvas.rect(MARGIN + 6 + offset, page.y + 6, 31, ROW - 13, fill=1, stroke=0)
+        page.canvas.rect(MARGIN + 6 + 62 * k / len(parts), page.y + 6, 62 / len(parts), ROW - 13, fill=1, stroke=0)
     x = MARGIN + 84
     page.text(x, top - 10, f"{number}", 12, BOLD)
     room = page.width - MARGIN - 96 - (x + 18)
@@ -383,6 +388,7 @@ def _tubes(page: _Page, sheet: Sheet) -> None:
 
 def _cautions(page: _Page, sheet: Sheet) -> None:
     page.heading("Cautions", 13, 18, 50)
-    for text in cautions(sheet.tubes):
+    strangers = sheet.document.mix.strangers
+    for text in [*([strangers] if strangers else []), *cautions(sheet.tubes)]:
         page.paragraph(text, 8.5)
         page.y -= 2

@@ -13,6 +13,7 @@ from ochre_stone.core.paint.cautions import hazards, is_safe, substitutes, tube_
 from ochre_stone.core.paint.tubes import Tube
 
 if TYPE_CHECKING:
+    from ochre_stone.core.project.document import Document
     from ochre_stone.core.project.planning import Sheet
 
 
@@ -72,7 +73,10 @@ def colour_json(lab: tuple[float, float, float]) -> dict[str, Any]:
     }
 
 
-def string_json(string: MixString) -> dict[str, Any]:
+def string_json(string: MixString, document: "Document") -> dict[str, Any]:
+    """A string with its piles; how each looks wet, in the picture's medium."""
+    from ochre_stone.core.project.drying import drying  # a colour alone needs no project
+
     return {
         "id": string.id,
         "name": string.name,
@@ -81,7 +85,8 @@ def string_json(string: MixString) -> dict[str, Any]:
         "piles": [
             {"id": p.id, "order": p.order, "origin": p.target.origin, "rules": list(p.target.rules),
              "pinned": p.pinned, "reachable": p.reachable,
-             "target": colour_json(p.target.lab), "recipe": recipe_json(p.recipe)}
+             "target": colour_json(p.target.lab), "recipe": recipe_json(p.recipe),
+             "wet": colour_json(drying(document, p.recipe).wet)}
             for p in string.piles
         ],
     }  # fmt: skip
@@ -109,6 +114,8 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
         "title": d.title,
         "canvas": d.canvas.model_dump(),
         "palette": d.mix.palette,
+        "medium": d.mix.chosen().medium,
+        "finish": d.mix.finish,
         "harmony": d.harmony.model_dump(),
         "notes": [colour_json(n.lab) | n.model_dump() for n in d.notes],
         "masses": {
@@ -130,7 +137,7 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
                 for b in sheet.masses.borders
             ],
         },
-        "strings": [string_json(s) for s in sheet.strings],
+        "strings": [string_json(s, d) for s in sheet.strings],
         "branching": branching_json(sheet),
         "amounts": {
             "piles_ml": {i: round(v, 2) for i, v in sheet.amounts.piles.items()},
@@ -145,11 +152,13 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
 
 def recipes_csv(sheet: "Sheet") -> str:
     """One line per pile; the tubes in use are columns of millilitres, so that a spreadsheet can add them up."""
+    from ochre_stone.core.project.drying import drying
+
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     tubes = list(sheet.amounts.tubes)
     head = "string pile mix_order target_value target_munsell recipe mixture_munsell de00 value_error uncertainty"
-    table.writerow([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), "why"])
+    table.writerow([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), "why", "wet_munsell"])
     for s in sheet.strings:
         for k, p in enumerate(s.piles, 1):
             r = p.recipe
@@ -159,7 +168,8 @@ def recipes_csv(sheet: "Sheet") -> str:
             table.writerow([s.name, k, p.order, f"{p.target.value:.1f}", read(p.target.lab).munsell, recipe,
                             read(r.lab).munsell, f"{r.de00:.2f}", f"{r.value_error:+.2f}", f"{r.uncertainty:.1f}",
                             "yes" if p.reachable else "no", f"{ml:.1f}",
-                            *(f"{ml * share[t]:.2f}" if t in share else "" for t in tubes), r.why])  # fmt: skip
+                            *(f"{ml * share[t]:.2f}" if t in share else "" for t in tubes), r.why,
+                            read(drying(sheet.document, r).wet).munsell])  # fmt: skip
     return out.getvalue()
 
 

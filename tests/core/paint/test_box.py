@@ -143,8 +143,10 @@ class Box(unittest.TestCase):
     def test_media_that_do_not_mix(self):
         box = grey_box().with_tube(blue(id="own-acryl", medium="acrylic"))
         laid = box.with_palette(OwnPalette(id="own-m", name="Mixed", paints=("own-acryl", "own-grey"))).laid("own-m")
-        self.assertIn("acrylic, oil", laid.mixed_media)
-        self.assertEqual(grey_box().laid("own-two").mixed_media, "")
+        self.assertIn(" is oil, the picture is acrylic: these do not mix in one pile.", laid.strangers())
+        self.assertIn(" is acrylic, the picture is oil", laid.strangers("oil"))
+        self.assertIn(" are ", laid.strangers("gouache").replace("; ", ", are ") or "")
+        self.assertEqual(grey_box().laid("own-two").strangers(), "")
 
     def test_the_surface_follows_the_medium(self):
         box = PaintBox().with_tube(blue(medium="gouache"))

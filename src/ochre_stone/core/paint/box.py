@@ -177,17 +177,21 @@ class Laid(Frozen):
         medium = media[0] if media else "oil"
         return Palette(p.id, p.name, p.about, p.paints, tuple(t.tube() for t in self.tubes), medium)
 
-    @property
-    def mixed_media(self) -> str:
-        """A caution where the tubes do not belong in one pile, or are planned as what they are not; "" elsewhere."""
-        own = {t.id: t.medium for t in self.tubes}
-        media = {own.get(i, "oil") for i in self.palette.paints} if own else {"oil"}
-        if media == {"watercolour"}:
-            return "Watercolour is planned as body colour here, lightened with white; a wash on paper is no recipe yet."
-        if len(media) < 2:
-            return ""
-        names = ", ".join(MEDIA[m].name.lower() for m in sorted(media))
-        return f"{self.palette.name} holds {names} tubes: these do not mix in one pile."
+    def strangers(self, medium: str = "") -> str:
+        """A caution where own tubes are of another medium than the picture's (that of the first own tube, where it has
+        none yet), or are planned as what they are not; "" elsewhere. Generic tubes are taken in any medium."""
+        medium = medium or self.made().medium
+        other: dict[str, list[str]] = {}
+        for t in self.tubes:
+            if t.id in self.palette.paints and t.medium != medium:
+                other.setdefault(MEDIA[t.medium].name.lower(), []).append(t.name)
+        if other:
+            said = [f"{', '.join(names)} {'is' if len(names) == 1 else 'are'} {m}" for m, names in other.items()]
+            return f"{'; '.join(said)}, the picture is {MEDIA[medium].name.lower()}: these do not mix in one pile."
+        return AS_BODY_COLOUR if medium == "watercolour" else ""
+
+
+AS_BODY_COLOUR = "Watercolour is planned as body colour here, lightened with white; a wash on paper is no recipe yet."
 
 
 @functools.lru_cache(maxsize=16)

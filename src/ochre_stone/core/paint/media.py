@@ -14,7 +14,7 @@ Figures: indices of water 1.333, drying oil 1.48, acrylic 1.49, gum 1.48, cellul
 shares of gloss, loads and hazes are judgements.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -67,6 +67,11 @@ def surface_of(n: float, gloss_share: float) -> Surface:
     return Surface(((n - 1) / (n + 1)) ** 2, 1 - (1 - diffuse_reflection(n)) / n**2, gloss_share)
 
 
+FINISHES = {"glossy": 0.15, "satin": 0.35, "matt": 1.0}
+"""Share of the surface's reflection that reaches the eye, by finish of the dry picture (judgements): varnished and well
+lit, as it comes, matt."""
+
+
 @dataclass(frozen=True)
 class Medium:
     """A kind of paint."""
@@ -83,8 +88,11 @@ class Medium:
     """A film that is seen over its ground, not a hiding layer."""
     words: str
 
-    def surface(self, state: State = "dry") -> Surface:
-        return self.dry if state == "dry" else self.wet
+    def surface(self, state: State = "dry", finish: str = "") -> Surface:
+        """How it reflects wet, or dry with a finish (a key of ``FINISHES``; "" is the usual one of the medium)."""
+        if state == "wet":
+            return self.wet
+        return replace(self.dry, g=FINISHES[finish]) if finish else self.dry
 
 
 MEDIA: dict[str, Medium] = {
@@ -116,12 +124,15 @@ def paper(state: State) -> float:
     return float(infinite_reflectance(ratio, 1.0))
 
 
-def seen(K: Array, S: Array, medium: Medium, state: State = "dry", um: float = 4.0) -> tuple[float, float, float]:
+def seen(
+    K: Array, S: Array, medium: Medium, state: State = "dry", um: float = 4.0, finish: str = ""
+) -> tuple[float, float, float]:
     """CIELAB of a mixture, K and S (36,) as of its oil tubes, painted in ``medium`` and looked at wet or dry.
 
     ``um``: thickness of the film in micrometres of tube paint, for media that are films on paper; others hide.
+    ``finish``: of the dry paint, a key of ``FINISHES``; "" is the medium's usual one.
     """
-    surface = medium.surface(state)
+    surface = medium.surface(state, finish)
     k, s = K * medium.load, S * medium.load
     if state == "wet" and medium.haze:
         s = s + medium.haze * (WAVELENGTHS / 550) ** -2.0

@@ -22,6 +22,8 @@ class Palette:
     own: tuple[Tube, ...] = ()
     """The painter's own tubes among them."""
     medium: str = "oil"
+    finish: str = ""
+    """Of the dry picture, a key of media.FINISHES; "" is the usual one of the medium."""
 
     @property
     def tubes(self) -> tuple[Tube, ...]:
@@ -35,7 +37,7 @@ class Palette:
     @property
     def surface(self) -> Surface:
         """The dry surface that its mixtures are looked at with."""
-        return MEDIA[self.medium].dry
+        return MEDIA[self.medium].surface("dry", self.finish)
 
 
 _W = "titanium-white"

@@ -1,5 +1,6 @@
 """The project document: everything the painter chose, immutable, checked when it is read."""
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -11,7 +12,7 @@ from ochre_stone.core.mixing.recipe.search import ORDERS
 from ochre_stone.core.mixing.session.branching import Branching
 from ochre_stone.core.mixing.strings.subjects import BY_ID
 from ochre_stone.core.mixing.strings.targets import MixString
-from ochre_stone.core.paint.box import Laid
+from ochre_stone.core.paint.box import AS_BODY_COLOUR, Laid
 from ochre_stone.core.paint.palettes import PALETTES, Palette
 from ochre_stone.core.paint.tubes import Tube, tube
 from ochre_stone.core.picture.balance import (
@@ -166,6 +167,10 @@ class MixChoice(Frozen):
     palette: str = "portrait-ten"
     laid: Laid | None = None
     """The painter's own palette with its tubes, as they were when it was chosen; none for one that ships."""
+    medium: Literal["", "oil", "acrylic", "gouache", "watercolour"] = ""
+    """What the picture is painted in; "" is what the palette's own tubes are, and oil without any."""
+    finish: Literal["", "glossy", "satin", "matt"] = ""
+    """Of the dry picture; "" is the medium's usual one."""
     steps: int = Field(default=5, ge=3, le=9)
     most_tubes: int = Field(default=4, ge=2, le=5)
     order: Annotated[str, AfterValidator(one_of(ORDERS))] = "value"
@@ -206,8 +211,17 @@ class MixChoice(Frozen):
         return dict(self.rules).get(rule_id, BY_ID[rule_id].on)
 
     def chosen(self) -> Palette:
-        """The palette to mix with, shipped or own."""
-        return self.laid.made() if self.laid is not None else PALETTES[self.palette]
+        """The palette to mix with, shipped or own, in the picture's medium and finish."""
+        found = self.laid.made() if self.laid is not None else PALETTES[self.palette]
+        return replace(found, medium=self.medium or found.medium, finish=self.finish)
+
+    @property
+    def strangers(self) -> str:
+        """A caution where own tubes do not belong to the picture's medium; "" elsewhere."""
+        medium = self.chosen().medium
+        if self.laid is not None:
+            return self.laid.strangers(medium)
+        return AS_BODY_COLOUR if medium == "watercolour" else ""
 
 
 class Canvas(Frozen):

@@ -1,5 +1,7 @@
 """The palette in hand at the Paint box, and the one that the picture is mixed with."""
 
+from dataclasses import replace
+
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.errors import OchreError
@@ -30,9 +32,11 @@ class Palettes(QObject):
         return palette_id in PALETTES or self.keeper.box.laid(palette_id) is not None
 
     def chosen(self) -> Palette:
-        """The palette in hand; the picture's own where it is not in this box."""
+        """The palette in hand, in the picture's medium; the picture's own palette where that one is not in this box."""
+        mix = self._document.mix
         try:
-            return self.keeper.box.palette(self.in_hand)
+            found = self.keeper.box.palette(self.in_hand)
+            return replace(found, medium=mix.medium or found.medium, finish=mix.finish)
         except OchreError:
             chosen = self._document.mix.chosen()
             self.in_hand = chosen.id

@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.session.layout import Board
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items, toward
-from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile
+from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile, stacked
 from ochre_stone.desktop.widgets.swatch import SURFACES
 
 
@@ -25,15 +25,18 @@ class BoardView(Items):
         self._board: Board | None = None
         self._labs: Mapping[str, Lab] = {}
         self._names: Mapping[str, str] = {}
+        self._wet: Mapping[str, Lab] = {}
         self._selected: str | None = None
         self.surface = "grey"
         self.hint = ""
         self.taken.connect(self.chosen)
 
     def show_board(
-        self, board: Board | None, labs: Mapping[str, Lab], names: Mapping[str, str], selected: str | None
-    ) -> None:
-        """A layout, the colours and names of what lies on it."""
+        self, board: Board | None, labs: Mapping[str, Lab], names: Mapping[str, str], selected: str | None,
+        wet: Mapping[str, Lab] | None = None,
+    ) -> None:  # fmt: skip
+        """A layout, the colours and names of what lies on it; ``wet``: of piles that look another way wet."""
+        self._wet = wet or {}
         self._board, self._labs, self._names, self._selected = board, labs, names, selected
         self.setAccessibleDescription(board.words if board is not None else self.hint)
         spots = board.spots if board is not None else ()
@@ -90,7 +93,7 @@ class BoardView(Items):
         for spot in self._board.spots:
             box = self.box(spot.id)
             lab = self._labs[spot.id]
-            painter.fillPath(pile(spot.id, box), paint_colour(lab))
+            stacked(painter, pile(spot.id, box), [lab, self._wet.get(spot.id, lab)])
             if spot.id == self._selected:
                 painter.setPen(QPen(theme.colour("accent"), 2.4))
                 painter.drawPath(pile(spot.id, box.adjusted(-5, -5, 5, 5)))

@@ -3,7 +3,7 @@
 import functools
 import math
 import random
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter, QPainterPath
@@ -98,12 +98,20 @@ def ribbon(box: QRectF) -> QPainterPath:
 
 def halves(painter: QPainter, path: QPainterPath, upper: Lab, lower: Lab, split: float = 0.5) -> None:
     """Fill ``path`` with two colours that touch without a gap: ``upper`` above, ``lower`` below."""
+    stacked(painter, path, (upper, lower), (split,))
+
+
+def stacked(painter: QPainter, path: QPainterPath, labs: Sequence[Lab], splits: Sequence[float] = ()) -> None:
+    """Fill ``path`` with colours that touch without a gap, from top to bottom; ``splits``: where one ends, as shares of
+    the height, even where none are given."""
     box = path.boundingRect()
+    splits = splits or [(k + 1) / len(labs) for k in range(len(labs) - 1)]
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.fillPath(path, paint_colour(lower))
-    # Clipped on whole pixels, so that no seam shows between the two.
-    edge = round(box.top() + box.height() * split)
-    painter.setClipRect(QRectF(box.left() - 2, box.top() - 2, box.width() + 4, edge - box.top() + 2))
-    painter.fillPath(path, paint_colour(upper))
+    painter.fillPath(path, paint_colour(labs[-1]))
+    # Clipped on whole pixels from the top, the lower one first, so that no seam shows between two.
+    for lab, split in zip(reversed(labs[:-1]), reversed(splits), strict=True):
+        edge = round(box.top() + box.height() * split)
+        painter.setClipRect(QRectF(box.left() - 2, box.top() - 2, box.width() + 4, edge - box.top() + 2))
+        painter.fillPath(path, paint_colour(lab))
     painter.restore()

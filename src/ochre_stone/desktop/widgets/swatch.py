@@ -11,7 +11,7 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.picture.sampling import Part
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour, pile, ribbon
+from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile, ribbon, stacked
 
 SURFACES: dict[str, Lab] = {"white": (94.0, 0.0, 1.0), "grey": (51.6, 0.0, 0.0), "wood": (55.0, 11.0, 27.0)}
 """Palette surfaces: white, middle grey, and oiled wood; common practice, no source."""
@@ -109,18 +109,22 @@ class HalvesSwatch(QWidget):
     def __init__(self, height: int = 76, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setMinimumHeight(height)
-        self._pair: tuple[tuple[str, Lab], tuple[str, Lab]] | None = None
+        self._parts: tuple[tuple[str, Lab], ...] = ()
         self._shape: Callable[[QRectF], QPainterPath] = lambda box: dab("halves", box)
 
     def show_pair(self, upper: Lab, lower: Lab, upper_name: str, lower_name: str) -> None:
         """Two colours and their names."""
-        self._pair = ((upper_name, upper), (lower_name, lower))
-        self.setAccessibleName(f"{upper_name}, {read(upper).name}, touching {lower_name}, {read(lower).name}")
+        self.show_stacked((upper_name, upper), (lower_name, lower))
+
+    def show_stacked(self, *parts: tuple[str, Lab]) -> None:
+        """Names and colours from top to bottom."""
+        self._parts = parts
+        self.setAccessibleName(", touching ".join(f"{name}, {read(lab).name}" for name, lab in parts))
         self.update()
 
     def clear(self) -> None:
         """Show nothing."""
-        self._pair = None
+        self._parts = ()
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -130,13 +134,14 @@ class HalvesSwatch(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
-        if self._pair is None:
+        if not self._parts:
             return
         box = QRectF(self.rect()).adjusted(13, 9, -13, -9)
-        halves(painter, self._shape(box), self._pair[0][1], self._pair[1][1])
+        stacked(painter, self._shape(box), [lab for _, lab in self._parts])
         painter.setFont(theme.face(9))
         metrics = QFontMetricsF(painter.font())
-        for (name, lab), place in zip(self._pair, (0.27, 0.73), strict=True):
+        places = (0.27, 0.73) if len(self._parts) == 2 else (0.19, 0.5, 0.81)
+        for (name, lab), place in zip(self._parts, places, strict=True):
             painter.setPen(ink_on(lab))
             words = metrics.elidedText(name, Qt.TextElideMode.ElideRight, box.width() * 0.55)
             at = QRectF(box.left(), box.top() + box.height() * place - 9, box.width(), 18)
@@ -144,15 +149,16 @@ class HalvesSwatch(QWidget):
 
 
 class PileSwatch(HalvesSwatch):
-    """A pile: target above, mixture below."""
+    """A pile: target above, mixture below, wet at the foot where it differs."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(62, parent)
 
-    def show_pile(self, seed: str, target: Lab, mixture: Lab) -> None:
-        """A pile in the form that belongs to it."""
+    def show_pile(self, seed: str, target: Lab, mixture: Lab, wet: Lab | None = None) -> None:
+        """A pile in the form that belongs to it; what it looks like wet where that is seen."""
         self._shape = lambda box: pile(seed, box)
-        self.show_pair(target, mixture, "target", "mixture")
+        parts = (("target", target), ("mixture" if wet is None else "dry", mixture))
+        self.show_stacked(*parts, *([("wet", wet)] if wet is not None else []))
 
 
 class RibbonSwatch(QWidget):

@@ -7,17 +7,19 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QDialog, QWidget
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.correcting.words import HOW_MUCH, WORDS, addition_words
 from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.strings.targets import Pile
+from ochre_stone.core.project.drying import drying
 from ochre_stone.core.project.mending import Advice, advice_or_why, begun, with_advice, with_words
 from ochre_stone.core.project.steps import steps_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.addingview import step_words
-from ochre_stone.desktop.widgets.shapes import halves, pile
+from ochre_stone.desktop.widgets.shapes import pile, stacked
 from ochre_stone.desktop.window.awake import Awake
 
 LETTER_CM = 2.0
@@ -91,7 +93,9 @@ class EaselPage(QDialog):
         if self.advice is not None:
             return [where, *self._advice_lines(self.advice)]
         if self.step == 0:
-            return [f"{where}, {value}", *(ingredient_words(i) for i in p.recipe.ingredients)]
+            said = drying(self.studio.document, p.recipe).words
+            recipe = [ingredient_words(i) for i in p.recipe.ingredients]
+            return [f"{where}, {value}", *recipe, *([said] if said else [])]
         step = self.steps()[self.step - 1]
         cut = ["cut the pile in two first"] if step.cut else []
         return [f"{where}, {value}", *cut, step_words(step), step.words]
@@ -263,9 +267,16 @@ class EaselPage(QDialog):
                 seen = self.steps()[self.step - 1].lab
             box = QRectF(wide * 0.02, high * 0.06, wide * 0.46, high * 0.88)
             path = pile(p.id, box) if self.step == 0 and self.advice is None else _block(box)
-            halves(painter, path, p.target.lab, seen)
+            stacked(painter, path, [p.target.lab, seen, *self._wet(p)])
         self._write(painter, QRectF(wide * 0.52, high * 0.05, wide * 0.46, high * 0.9))
         self._bar(painter)
+
+    def _wet(self, p: Pile) -> list[Lab]:
+        """What the finished pile looks like wet, where that is another colour."""
+        if self.advice is not None or self.step not in (0, len(self.steps())):
+            return []
+        dried = drying(self.studio.document, p.recipe)
+        return [dried.wet] if dried.differs else []
 
     def _write(self, painter: QPainter, room: QRectF) -> None:
         """The words, two centimetres high where they fit."""

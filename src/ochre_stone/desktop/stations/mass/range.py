@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QVBoxLayout,
 from ochre_stone.core.masses.plan import grey_of_value
 from ochre_stone.core.masses.tone import FINISHES, KEEPS
 from ochre_stone.core.project.choices import RangeChoice
+from ochre_stone.core.project.drying import with_paint
 from ochre_stone.core.project.planning import palette_reach
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
@@ -111,7 +112,10 @@ class RangePage:
     def _finish(self) -> None:
         name = self.finish.currentData()
         if name:
-            self._ends("black", round(FINISHES[name], 2))
+            made = with_paint(self.studio.document, finish=name)
+            ends = made.masses.range.model_copy(update={"black": round(FINISHES[name], 2)})
+            masses = made.masses.model_copy(update={"range": ends})
+            self.studio.change(f"Finish: {name}", made.model_copy(update={"masses": masses}))
 
     def _from_palette(self) -> None:
         chosen = self.studio.document.mix.chosen()

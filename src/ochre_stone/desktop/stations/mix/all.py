@@ -2,6 +2,8 @@
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox
 
+from ochre_stone.core.paint.media import MEDIA
+from ochre_stone.core.project.drying import with_paint
 from ochre_stone.core.project.rows import groups, string_title
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.parts import narrow, quietly
@@ -12,6 +14,7 @@ ORDER_WORDS = {
     "hue": "hue first, then value, then chroma",
     "even": "value, hue and chroma alike",
 }
+FINISH_WORDS = {"": "usual finish", "glossy": "glossy, varnished", "satin": "satin", "matt": "matt"}
 
 
 class AllPage:
@@ -19,6 +22,20 @@ class AllPage:
 
     def __init__(self, tray: Tray, piles: Piles) -> None:
         self.piles, self.studio = piles, piles.studio
+        tray.label("The picture's paint", "head")
+        self.medium, self.finish = narrow(QComboBox()), narrow(QComboBox())
+        self.medium.setAccessibleName("Medium of the picture")
+        self.medium.setToolTip("What the picture is painted in: how every pile looks wet and dry follows it")
+        for m in MEDIA.values():
+            self.medium.addItem(m.name, m.id)
+        self.medium.activated.connect(lambda _: self._paint("Medium", medium=self.medium.currentData()))
+        self.finish.setAccessibleName("Finish of the dry picture")
+        self.finish.setToolTip("How the dry surface shines: darks are deepest under varnish")
+        for key, words in FINISH_WORDS.items():
+            self.finish.addItem(words, key)
+        self.finish.activated.connect(lambda _: self._paint("Finish", finish=self.finish.currentData()))
+        tray.row(self.medium, self.finish)
+        self.strangers = tray.label("")
         tray.label("In every string", "head")
         self.tubes = tray.label("", "quiet")
         self.steps, self.most = QSpinBox(), QSpinBox()
@@ -55,6 +72,9 @@ class AllPage:
     def _set(self, text: str, kind: str = "", **fields: object) -> None:
         self.studio.adjust("mix", text, kind, **fields)
 
+    def _paint(self, text: str, **fields: str) -> None:
+        self.studio.change(text, with_paint(self.studio.document, **fields))
+
     def _want(self, string_id: str, on: bool) -> None:
         old = self.studio.document.mix.left_out
         left_out = tuple(s for s in old if s != string_id) + (() if on else (string_id,))
@@ -65,12 +85,16 @@ class AllPage:
         """Show what is chosen."""
         m = self.studio.document.mix
         with quietly(self.order), quietly(self.steps), quietly(self.most), quietly(self.on), quietly(self.learn):
+            self.medium.setCurrentIndex(self.medium.findData(m.chosen().medium))
+            self.finish.setCurrentIndex(self.finish.findData(m.finish))
             self.order.setCurrentIndex(self.order.findData(m.order))
             self.steps.setValue(m.steps)
             self.most.setValue(m.most_tubes)
             self.on.setChecked(m.mix_on)
             self.learn.setChecked(m.learn)
         self.tubes.setText("From " + ", ".join(t.short for t in m.chosen().tubes) + ".")
+        self.strangers.setText(m.strangers)
+        self.strangers.setVisible(bool(m.strangers))
         self._strings_wanted()
 
     def _strings_wanted(self) -> None:

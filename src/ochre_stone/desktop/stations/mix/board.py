@@ -5,6 +5,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QDoubleSpinBox
 
 from ochre_stone.core.mixing.session.layout import Board, lay_out
+from ochre_stone.core.project.drying import drying
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.boardview import BoardView
@@ -36,6 +37,7 @@ class BoardPage:
         self.hint = tray.label(
             "Light above, dark below, warm left, cool right, neutral in the middle; tubes along the edge.", "quiet"
         )
+        self.wet = tray.label("Each pile is dry above, wet below.", "quiet")
         self.board: Board | None = None
         self._made_for: object = None
 
@@ -57,8 +59,11 @@ class BoardPage:
         tubes = {i: document.mixed.tube(i).lab for i in needed.tubes}
         key = (document.mixed.fingerprint, tuple(needed.piles.items()), c.board_width, c.board_height)
         both = {**labs, **tubes}
+        dried = {p.id: drying(document, p.recipe) for s in document.mixed.strings for p in s.piles}
+        wet = {i: d.wet for i, d in dried.items() if d.differs}
+        self.wet.setVisible(bool(wet))
         if key == self._made_for and self.board is not None:
-            self.view.show_board(self.board, both, names, self.piles.in_hand)
+            self.view.show_board(self.board, both, names, self.piles.in_hand, wet)
             self.words.setText(self.board.words)
             return
         piles = {i: (lab, needed.piles[i]) for i, lab in labs.items() if i in needed.piles}

@@ -12,8 +12,8 @@ from ochre_stone.core.mixing.recipe.recipe import Recipe, ingredient_words
 from ochre_stone.core.mixing.strings.subjects import BY_ID
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.cautions import instead, tube_cautions
-from ochre_stone.core.paint.media import MEDIA, seen
-from ochre_stone.core.paint.predict import Prediction, spectra
+from ochre_stone.core.paint.predict import Prediction
+from ochre_stone.core.project.drying import drying
 from ochre_stone.core.project.mending import last_reading
 from ochre_stone.core.project.pinning import choose_recipe, let_go
 from ochre_stone.core.project.planning import means_of, session_terms
@@ -134,12 +134,13 @@ class PilePage:
         kind = chosen if p.pinned else "a tweak of a pile" if on else "from tubes"
         number = p.id.rsplit("-", 1)[1]
         self.head.setText(f"{s.name} {number} of {len(s.piles)}, value {numbers.short(p.target.value)}: {kind}")
-        self.swatch.show_pile(p.id, p.target.lab, r.lab)
         self.result.mark_up(result_words(p))
         self.adding.show_steps(steps_of(self.studio.document, p), p.target.lab)
         self.why.setText(r.why)
         tubes = [document.mixed.tube(i) for i, _ in r.shares]
-        self.wet.setText(wet_words(tubes, p, document.mix.chosen().medium))
+        dried = drying(document, r)
+        self.swatch.show_pile(p.id, p.target.lab, r.lab, dried.wet if dried.differs else None)
+        self.wet.setText(dried.words)
         self.wet.setVisible(bool(self.wet.text()))
         mine = all(t.confidence == "own" for t in tubes if not t.is_white)
         figures = "your own calibrated tubes" if mine else "generic figures from memory, not measured"
@@ -167,18 +168,6 @@ class PilePage:
             self.others.addItem(row_item)
         for w in (self.others_head, self.others, self.take):
             w.setVisible(bool(others))
-
-
-def wet_words(tubes: list[Any], p: Pile, medium_id: str) -> str:
-    """How the wet pile differs from the dry one that is planned; "" where it hardly does."""
-    medium = MEDIA[medium_id]
-    K, S = spectra(tubes, [c for _, c in p.recipe.shares])
-    wet, dry = seen(K, S, medium, "wet"), seen(K, S, medium, "dry")
-    step = (wet[0] - dry[0]) / 10
-    if abs(step) < 0.1:
-        return ""
-    way = "lighter" if step > 0 else "darker"
-    return f"Wet it looks {abs(step):.1f} {way} than dry: mix to that."
 
 
 def result_words(p: Pile) -> str:

@@ -238,7 +238,7 @@ class PalettesPage:
             self.tube_id = chosen.paints[0]
         own = any(p.id == chosen.id for p in self.keeper.box.palettes)
         laid = self.keeper.box.laid(chosen.id)
-        self.about.setText((laid.mixed_media if laid is not None else "") or chosen.about)
+        self.about.setText((laid.strangers(chosen.medium) if laid is not None else "") or chosen.about)
         self.about.setVisible(bool(self.about.text()))
         found = roles(tubes, self.settings.warmth)
         self.panel.show_roles(chosen.name, found, self.tube_id)

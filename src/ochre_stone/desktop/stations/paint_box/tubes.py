@@ -238,7 +238,7 @@ class TubesPage:
         )
 
     def _drying(self, own: OwnTube | None, t: Tube) -> None:
-        medium = MEDIA[own.medium if own is not None else "oil"]
+        medium = MEDIA[own.medium if own is not None else self.studio.document.mix.chosen().medium]
         values = [numbers.value(read(seen(t.K, t.S, medium, state)).value) for state in ("wet", "dry")]
         change = f"wet {values[0]}, dry {values[1]}. " if values[0] != values[1] else ""
         grain = f" Granulation in watercolour: {t.granulation}." if t.granulation != "none" else ""
