@@ -51,7 +51,7 @@ resources: setup
 	$(PY) tools/make_munsell_table.py
 	$(PY) tools/make_gamut_table.py
 	$(PY) tools/make_chart_table.py
-	$(PY) tools/fit_pigments.py
+	$(PY) -m tools.pigments
 	$(PY) tools/make_demo.py
 	QT_QPA_PLATFORM=offscreen $(PY) tools/make_start_pictures.py
 	$(PY) tools/make_paint_tables.py

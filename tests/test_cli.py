@@ -172,6 +172,12 @@ class Contract(CommandCase):
             data = self.json("chart", "--palette", "four-tube-earth", "--values", "6", "--out", str(out))
             self.assertGreater(out.stat().st_size, 2000)
             self.assertEqual((len(data["values"]), data["rows"][0]["cells"][0]["label"]), (6, "A0"))
+            self.assertEqual({len(r["cells"]) for r in data["rows"]}, {6})
+            self.assertEqual(data["rows"][0]["cells"][2]["words"][-1], "w")
+        same = self.json("chart", "--palette", "four-tube-earth", "--values", "6", "--same-values", "--rows",
+                         "singles,darkened", "--out", str(self.folder / "same.svg"))  # fmt: skip
+        self.assertEqual([round(v, 3) for v in same["values"]], [round(10 * k / 7, 3) for k in range(1, 7)])
+        self.assertEqual({r["kind"] for r in same["rows"]}, {"singles", "darkened"})
         for args, word in (
             (("--values", "2"), "3 to 10"), (("--rows", "fours"), "fours"),
             (("--palette", "ivory-black,yellow-ochre"), "white"),

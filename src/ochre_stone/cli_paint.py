@@ -223,16 +223,19 @@ def _recipe_line(recipe: Any) -> str:
 @click.command()
 @click.option("--palette", "palette_id", default="portrait-ten", show_default=True,
               help="Palette id, or paint ids with commas.")  # fmt: skip
-@click.option("--values", default=6, show_default=True, help="Steps of value, 3 to 10.")
-@click.option("--rows", default="", help="singles, pairs, triples, with commas (default: as many as stay readable).")
+@click.option("--values", default=6, show_default=True,
+              help="Cells of a row from its mass tone to nearly white, even in value, 3 to 10.")  # fmt: skip
+@click.option("--same-values", is_flag=True, help="All rows at the same values, in columns.")
+@click.option("--rows", default="",
+              help="singles, darkened, pairs, triples, with commas (default: as many as stay readable).")  # fmt: skip
 @click.option("--paper", default="A4", show_default=True, type=click.Choice(["A4", "Letter"]), help="Paper.")
 @click.option("--blank", is_flag=True, help="Without colours, to paint into (PDF and SVG).")
 @click.option("--out", required=True, type=click.Path(dir_okay=False), help="File: .pdf, .svg, .csv, .txt or .cgats.")
 @_box_option
 @as_json
-def chart(palette_id: str, values: int, rows: str, paper: str, blank: bool, out: str, box_path: str | None,
-          as_json: bool) -> None:  # fmt: skip
-    """A chart of a palette: its tubes, pairs and triples, stepped with white to even values."""
+def chart(palette_id: str, values: int, same_values: bool, rows: str, paper: str, blank: bool, out: str,
+          box_path: str | None, as_json: bool) -> None:  # fmt: skip
+    """A chart of a palette: its tubes, pairs and triples, stepped with white (or black) in even values."""
     import numpy as np
 
     from ochre_stone.core.paint.chart import KINDS, Cell, make_chart, readable_kinds, steps
@@ -245,7 +248,7 @@ def chart(palette_id: str, values: int, rows: str, paper: str, blank: bool, out:
     for kind in kinds:
         if kind not in KINDS:
             raise OchreError(f"'{kind}' is no kind of row: choose of {', '.join(KINDS)}.")
-    made = make_chart(chosen, steps(values), kinds)
+    made = make_chart(chosen, steps(values) if same_values else values, kinds)
     write_bytes(out, chart_bytes(made, Path(out).suffix, paper, blank))
 
     def sure(cell: Cell) -> float:
@@ -254,10 +257,13 @@ def chart(palette_id: str, values: int, rows: str, paper: str, blank: bool, out:
 
     data = {
         "palette": palette_id,
-        "values": [round(v, 4) for v in made.values],
+        "values": [round(v, 4) for v in made.values] or [
+            round(float(np.mean([c.value for c in made.cells if c.column + 1 == k])), 4) for k in range(made.columns)
+        ],
         "rows": [
-            {"letter": r.letter, "kind": r.kind, "base": dict(r.base),
+            {"letter": r.letter, "kind": r.kind, "title": r.title, "base": dict(r.base),
              "cells": [{"label": c.label, "column": c.column, "value": round(c.value, 3), "parts": dict(c.parts),
+                        "words": c.words,
                         "lab": [round(x, 3) for x in c.lab], "uncertainty": round(sure(c), 2)} for c in r.cells]}
             for r in made.rows
         ],

@@ -14,7 +14,7 @@ from ochre_stone.core.mixing.strings.subjects import RULES
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
-from ochre_stone.core.project.mending import begun, last_reading
+from ochre_stone.core.project.mending import after, begun, last_reading, put
 from ochre_stone.core.project.planning import belief
 from ochre_stone.core.project.steps import steps_of
 from ochre_stone.devices.madeup import painted
@@ -130,6 +130,12 @@ class Correct(MixCase):
         self.settle()
         self.window.session.reader.calibrate()
         self.settle()
+        self.click(page.reader)
+        self.settle()
+        # A third too much of what colours it goes in.
+        strong = max((i for i, _ in p.recipe.shares if not mixed.tube(i).is_white), key=dict(p.recipe.shares).get)
+        slip = after(begun(p), [(((strong, 1.0),), dict(begun(p))[strong] / 3)])
+        self.studio.change("A slip", put(self.studio.document, p.id, slip))
         seen = []
         for _ in range(5):
             self.click(page.reader)

@@ -280,7 +280,13 @@ class Charts(BoxCase):
             self.settle()
         page.values.setValue(9)
         self.settle()
+        self.assertEqual((page.chart.columns, page.chart.values), (9, ()))
+        self.click(page.same)
+        self.settle()
         self.assertEqual(len(page.chart.values), 9)
+        self.click(page.kinds["darkened"])
+        self.settle()
+        self.assertIn("darkened", {r.kind for r in page.chart.rows})
         for box in page.kinds.values():
             if box.isChecked():
                 self.key(Qt.Key.Key_Space, widget=box)

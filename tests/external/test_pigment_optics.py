@@ -5,8 +5,6 @@ colour technology); Saunderson 1942, J. Opt. Soc. Am. 32; CIE 015:2018 for the c
 """
 
 import json
-import subprocess
-import sys
 import unittest
 from pathlib import Path
 
@@ -18,6 +16,8 @@ from ochre_stone.core.paint import optics
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import all_tubes, tube
 from ochre_stone.resources import resource
+from tools.pigments import crystals as crystal_tables
+from tools.pigments import model, oxides
 
 
 class WorkedValues(unittest.TestCase):
@@ -85,8 +85,8 @@ class Fit(unittest.TestCase):
     def test_fit_to_anchors(self):
         gaps = [d for p in self.singles() if not p["id"].endswith("-white") for _, d in p["fit_de00"]]
         self.assertGreaterEqual(len(gaps), 140)
-        self.assertLessEqual(np.mean(gaps), 2.5)
-        self.assertLessEqual(np.quantile(gaps, 0.9), 4.0)
+        self.assertLessEqual(np.mean(gaps), 2.0)
+        self.assertLessEqual(np.quantile(gaps, 0.9), 3.8)
 
     def test_stated_errors_are_true(self):
         """Recompute a mass tone and a tint from K and S: the errors in the file must be those of the data in it."""
@@ -112,24 +112,46 @@ class Fit(unittest.TestCase):
         strength = [p["model"]["K0"] for p in series]
         edges = [p["model"]["bands"][0][2] for p in series]
         self.assertEqual(len(series), 7)
-        self.assertLess(max(strength) / min(strength), 1.6)
+        self.assertLess(max(strength) / min(strength), 1.8)
         self.assertEqual(edges, sorted(edges))
 
     def test_data_can_be_regrown(self):
-        root = Path(__file__).parents[2]
-        code = (
-            "import sys, json; sys.path.insert(0, 'tools'); import fit_pigments as f;"
-            "src = json.loads(open('tools/pigment_anchors.json').read());"
-            "e = {p['id']: p for p in src['pigments']};"
-            "w = f.spectra(f.fit_white(e['titanium-white']));"
-            "o = e['yellow-ochre']; p = f.fit(o, f.Model(o['prior'], f.grain(o)), w, o['density'] / 2.0);"
-            "K, S = f.spectra(p); print(json.dumps([K.tolist(), S.tolist()]))"
-        )
-        done = subprocess.run([sys.executable, "-c", code], cwd=root, capture_output=True, text=True, check=True)
-        K, S = json.loads(done.stdout)
-        ochre = tube("yellow-ochre")
-        np.testing.assert_allclose(K, ochre.K, rtol=2e-3)
-        np.testing.assert_allclose(S, ochre.S, rtol=2e-3)
+        """What no fact of mixtures speaks of is fitted alone, and so are the tables of the crystals; of the rest K and
+        S follow from the parameters in the file."""
+        source = json.loads((Path(model.__file__).parent / "anchors.json").read_text(encoding="utf-8"))
+        entries = {e["id"]: e for e in source["pigments"]}
+        white = model.spectra(model.fit_white(entries["titanium-white"]))
+        models = {i: model.Model(e, e["density"] / source["density_of_white"]) for i, e in entries.items()
+                  if not i.endswith("-white")}  # fmt: skip
+        for paint in ("perylene-black", "manganese-blue", "cobalt-turquoise"):
+            K, S = models[paint].spectra(models[paint].alone(white))
+            np.testing.assert_allclose(K, tube(paint).K, rtol=2e-3)
+            np.testing.assert_allclose(S, tube(paint).S, rtol=2e-3)
+        crystals = crystal_tables.learn(list(models.values()), white)
+        for name, index in crystals.items():
+            np.testing.assert_allclose(index, self.data["crystals"][name]["imaginary_index"], rtol=2e-3)
+        for p in self.singles():
+            fitted, grain = p["model"], p["id"] in models
+            parameters = {k: fitted[k] for k in ("K0", "S0", "m")} | {"bands": [tuple(b) for b in fitted["bands"]]}
+            if grain:
+                parameters["grain"] = (fitted["index"], *models[p["id"]].grain[1:])
+            K, S = model.spectra(parameters, crystals)
+            np.testing.assert_allclose(K, p["k"], rtol=5e-3, err_msg=p["id"])
+            np.testing.assert_allclose(S, p["s"], rtol=5e-3, err_msg=p["id"])
+
+    def test_nothing_scatters_much_more_than_titanium_white(self):
+        white = tube("titanium-white").S
+        for p in self.singles():
+            self.assertLess(float((np.array(p["s"])[2:33] / white[2:33]).max()), 1.25, p["id"])
+
+    def test_the_oxides_share_their_crystals(self):
+        """Hematite absorbs up to some 580 nm, goethite up to 530 (Cornell and Schwertmann 2003, The Iron Oxides, from
+        memory); what the fit moved stays within a factor of two of what is remembered."""
+        for name, edge in (("hematite", 580), ("goethite", 530)):
+            index = np.array(self.data["crystals"][name]["imaginary_index"])
+            self.assertLess(np.abs(np.log(index / oxides.REMEMBERED[name])).max(), np.log(2))
+            half = np.interp(0.4 * index[1], index[::-1], oxides.NM[::-1])
+            self.assertAlmostEqual(float(half), edge, delta=30)
 
     def test_honest_about_its_source(self):
         self.assertIn("Nothing was measured", self.data["note"])

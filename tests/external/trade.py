@@ -10,8 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.munsell import lightness_of_value
+from ochre_stone.core.colour.munsell import HUE_NAMES, lightness_of_value
 from ochre_stone.core.colour.reading import Reading, read
+from ochre_stone.core.colour.relations import warmth
 from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.paint.media import MEDIA, seen
 from ochre_stone.core.paint.optics import layer_lab, reflectance_to_lab
@@ -19,6 +20,7 @@ from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict, spectra
 from ochre_stone.core.paint.tubes import all_tubes, tube
 from tests.helpers import find_recipes
+from tools.pigments.facts import load as mixture_facts
 
 
 @dataclass(frozen=True)
@@ -51,9 +53,10 @@ def hue(**parts: float) -> float:
     return float(lch(np.array(mix(**parts).lab))[2])
 
 
-def off_orange(**parts: float) -> float:
-    """Degrees of CIELAB hue from the warm pole at orange: more is cooler."""
-    return abs((hue(**parts) - 60 + 180) % 360 - 180)
+def cools(name: str) -> float:
+    """By how much eight parts of white lower the warmth of a tube, the program's measure of warm and cool."""
+    alone, with_white = {name: 1.0}, {name: 1.0, "titanium-white": 8.0}
+    return 100 * (warmth(predict(alone).lab) - warmth(predict(with_white).lab))
 
 
 def tinted(name: str, value: float = 7.0) -> dict[str, float]:
@@ -127,12 +130,10 @@ FACTS: tuple[Fact, ...] = (
     Fact("Of the four earth tubes only black reaches the darkest of six steps", lambda: mix(ivory_black=1).value,
          -INF, 2.0, "value"),
     Fact("Titanium white is about value 9.6", lambda: mix(titanium_white=1).value, 9.3, 9.9, "value"),
-    Fact("White cools cadmium red", lambda: off_orange(cadmium_red=1, titanium_white=8) - off_orange(cadmium_red=1),
-         5, INF, "degrees from orange"),
-    Fact("White cools alizarin", lambda: off_orange(alizarin_crimson=1, titanium_white=8)
-         - off_orange(alizarin_crimson=1), 5, INF, "degrees from orange"),
-    Fact("White cools burnt sienna", lambda: off_orange(burnt_sienna=1, titanium_white=8) - off_orange(burnt_sienna=1),
-         0, INF, "degrees from orange"),
+    Fact("White cools cadmium red", lambda: cools("cadmium-red"), 3, INF, "hundredths of warmth"),
+    Fact("White cools alizarin", lambda: cools("alizarin-crimson"), 3, INF, "hundredths of warmth"),
+    Fact("White cools burnt sienna", lambda: cools("burnt-sienna"), 0, INF, "hundredths of warmth",
+         "its mass tone is so dark that the first two parts of white bring its chroma out; then white cools it"),
     Fact("White dulls cadmium red", lambda: mix(cadmium_red=1, titanium_white=8).chroma / mix(cadmium_red=1).chroma,
          -INF, 0.8, "of its chroma left"),
     Fact("The first white strengthens ultramarine, a dark transparent", lambda:
@@ -168,8 +169,7 @@ FACTS: tuple[Fact, ...] = (
     Fact("Perylene maroon and phthalo green meet in a grey", lambda:
          best_neutral("perylene-maroon", "phthalo-green-blue-shade", 1), -INF, 2.0, "least chroma"),
     Fact("Quinacridone rose and phthalo green meet in a near-neutral tint", lambda:
-         best_neutral("quinacridone-rose", "phthalo-green-blue-shade", 1), -INF, 2.5, "least chroma",
-         "a muted blue-violet: both let light of 440 to 480 nm pass, whatever S is; only other tints would change it"),
+         best_neutral("quinacridone-rose", "phthalo-green-blue-shade", 1), -INF, 2.5, "least chroma"),
     Fact("An orange-red goes grey with ultramarine where a bluish red stays violet", lambda:
          mix(cadmium_red_light=1, ultramarine_blue=1, titanium_white=4).chroma
          / mix(quinacridone_magenta=1, ultramarine_blue=1, titanium_white=4).chroma, -INF, 0.6, "of the chroma"),
@@ -203,7 +203,7 @@ FACTS: tuple[Fact, ...] = (
     Fact("A touch of phthalo turns twenty parts of white blue", lambda:
          mix(titanium_white=20, phthalo_blue_green_shade=0.25).chroma, 3, INF, "chroma"),
     Fact("A touch of ochre hardly shows in them", lambda: mix(titanium_white=20, yellow_ochre=0.25).chroma, -INF, 2,
-         "chroma"),
+         "chroma", "by a hundredth: ochre tints more strongly since black and ochre make an olive"),
     Fact("Phthalo green with white keeps more chroma than viridian", lambda:
          chroma_at("phthalo-green-blue-shade", 6) / chroma_at("viridian", 6), 1.2, INF, "times the chroma"),
     Fact("Cadmium tints are duller than those of the pyrroles", lambda:
@@ -244,6 +244,39 @@ FACTS: tuple[Fact, ...] = (
 def tinted_ids(name: str, value: float) -> dict[str, float]:
     """As :func:`tinted`, by paint ids."""
     return {k.replace("_", "-"): v for k, v in tinted(name, value).items()}
+
+
+KIND_WORDS = {
+    "hue": "hue {}", "value": "value {}", "chroma": "chroma {}", "b": "b* {}", "turn": "turned by {} degrees",
+    "least_chroma": "least chroma {}", "rise": "hue rising by {} degrees a step", "near": "within {} CIEDE2000",
+    "keeps": "{} of the chroma", "saturation": "{} of the chroma for its lightness",
+}  # fmt: skip
+
+
+def munsell_hue(x: float) -> str:
+    """A place from 0 to 100 as painters write it, 12.5 as 2.5YR."""
+    x = round(x, 1) % 100 or 100.0
+    return f"{round(x % 10, 1) or 10:g}{HUE_NAMES[int(np.ceil(x / 10)) - 1]}"
+
+
+def shipped() -> dict[str, tuple[np.ndarray, np.ndarray]]:
+    """K and S of all tubes."""
+    return {i: (t.K, t.S) for i, t in all_tubes().items()}
+
+
+def mixtures_table() -> str:
+    """The facts of mixtures that the fit knows, with the shipped data's figures; hues as Munsell's."""
+    data = shipped()
+    out = ["| painters say | wanted | model | |", "| --- | --- | --- | --- |"]
+    for f in mixture_facts():
+        wanted, model = [], []
+        for g in f.figures(data):
+            said = munsell_hue if g.kind == "hue" else "{:.2g}".format
+            wanted.append(KIND_WORDS[g.kind].format(f"{said(g.low)} to {said(g.high)}"))
+            model.append(said(float(g.value)))
+        mark = f"**missed**: {f.misses}" if f.off(data) else ""
+        out.append(f"| {f.words} | {'; '.join(wanted)} | {'; '.join(model)} | {mark} |")
+    return "\n".join(out)
 
 
 def table() -> str:

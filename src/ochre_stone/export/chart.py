@@ -23,6 +23,7 @@ from ochre_stone.core.paint.optics import reflectance
 from ochre_stone.core.paint.spectral import Reading, cgats
 from ochre_stone.export.style import BODY, BOLD, GREY, INK, LINE, QUIET, register_fonts
 
+_HOW = "the cell before and so much white (w) or black (b), as 2 A1 + 1 w"
 SUFFIXES = (".pdf", ".svg", ".csv", ".txt", ".cgats")
 
 
@@ -43,6 +44,12 @@ def chart_bytes(chart: Chart, suffix: str, paper: str = "A4", blank: bool = Fals
 
 def _title(chart: Chart, page: Page, blank: bool) -> str:
     return f"{chart.palette.name}{' – to paint into' if blank else ''}, page {page.number}"
+
+
+def _column_words(page: Page, x: float) -> str:
+    """Over a column without a value of its own."""
+    at = [left for left, _ in page.columns].index(x)
+    return f"step {at}" if at else "as it comes"
 
 
 def _grey(value: float) -> str:
@@ -87,14 +94,14 @@ def _draw(pdf: Canvas, chart: Chart, page: Page, blank: bool) -> None:
         pdf.drawString(x * mm, (high - y) * mm, words)
 
     text(MARGIN, MARGIN + 5, _title(chart, page, blank), 13, BOLD)
-    text(MARGIN, MARGIN + 10, "Parts by volume: base + white (w). Predicted from generic or calibrated figures.", 7.5,
+    text(MARGIN, MARGIN + 10, f"Parts by volume: {_HOW}. Predicted from generic or calibrated figures.", 7.5,
          ink=QUIET)  # fmt: skip
     (x0, y0), (x1, _), (_, y1), _ = page.corners
     pdf.setFillColor(GREY)
     pdf.rect((x0 - 2) * mm, (high - y1 - 2) * mm, (x1 - x0 + 4) * mm, (y1 - y0 + 4) * mm, stroke=0, fill=1)
     for x, value in page.columns:
         if isnan(value):
-            text(x, MARGIN + 20, "as it comes", 7, ink=QUIET)
+            text(x, MARGIN + 20, _column_words(page, x), 7, ink=QUIET)
             continue
         pdf.setFillColor(HexColor(_grey(value)))
         pdf.rect(x * mm, (high - MARGIN - 19) * mm, page.swatch[0] * mm, 4 * mm, stroke=0, fill=1)
@@ -113,12 +120,16 @@ def _draw(pdf: Canvas, chart: Chart, page: Page, blank: bool) -> None:
         pdf.setFillColor(HexColor("#ffffff"))
         pdf.setFont(BODY, 6.5)
         pdf.drawString(box.x * mm, (high - box.y - SWATCH - 2.9) * mm, cell.words)
+        if not chart.values:
+            pdf.setFillColor(HexColor("#000000" if blank or cell.value > 5.5 else "#ffffff"))
+            pdf.drawRightString((box.x + box.width - 0.8) * mm, (high - box.y - 2.9) * mm, f"{cell.value:.1f}")
     pdf.setStrokeColor(HexColor("#000000"))
     pdf.setLineWidth(0.5)
     for x, y in page.corners:
         pdf.line((x - 1.6) * mm, (high - y) * mm, (x + 1.6) * mm, (high - y) * mm)
         pdf.line(x * mm, (high - y - 1.6) * mm, x * mm, (high - y + 1.6) * mm)
-    text(MARGIN, high - MARGIN + 1, "More than 20 parts of white: mix on from the step before.", 7, ink=QUIET)
+    said = "equal steps of value, each told in its cell" if not chart.values else "columns of equal value"
+    text(MARGIN, high - MARGIN + 1, f"Rows from the mass tone to nearly white, in {said}.", 7, ink=QUIET)
     text(MARGIN, high - MARGIN + 4.4,
          "To calibrate: photograph it flat, evenly lit, with a grey card or colour chart beside it; then click the "
          "four crosses.", 7, ink=QUIET)  # fmt: skip
@@ -178,7 +189,7 @@ def _svg_page(chart: Chart, page: Page, blank: bool) -> list[str]:
     ]
     for x, value in page.columns:
         if isnan(value):
-            out.append(text(x, MARGIN + 20, "as it comes", 2.5, "#5a5a5a"))
+            out.append(text(x, MARGIN + 20, _column_words(page, x), 2.5, "#5a5a5a"))
             continue
         out.append(f'<rect x="{x:.2f}" y="{MARGIN + 15:.2f}" width="{page.swatch[0]:.2f}" height="4" '
                    f'fill="{_grey(value)}"/>')  # fmt: skip
@@ -193,6 +204,9 @@ def _svg_page(chart: Chart, page: Page, blank: bool) -> list[str]:
                    f'height="{box.height:.2f}" fill="{fill}">'
                    f"<title>{escape(_told(chart, cell))}</title></rect>")  # fmt: skip
         out.append(text(box.x, box.y + SWATCH + 2.9, cell.words, 2.3, "#ffffff"))
+        if not chart.values:
+            ink = "#000000" if blank or cell.value > 5.5 else "#ffffff"
+            out.append(text(box.x + box.width - 4.6, box.y + 2.9, f"{cell.value:.1f}", 2.3, ink))
     for x, y in page.corners:
         out.append(f'<path d="M{x - 1.6:.2f} {y:.2f}h3.2M{x:.2f} {y - 1.6:.2f}v3.2" stroke="#000" stroke-width=".2"/>')
     return out
@@ -229,7 +243,7 @@ def chart_csv(chart: Chart) -> str:
     for row in chart.rows:
         for c in row.cells:
             seen, held = read(c.lab), dict(c.parts)
-            column = "" if c.column < 0 else f"{chart.values[c.column]:.2f}"
+            column = f"{chart.values[c.column]:.2f}" if chart.values and c.column >= 0 else ""
             table.writerow([c.label, row.title, row.kind, column, f"{c.value:.2f}", seen.munsell, seen.srgb, c.words,
                             *(f"{held[i]:g}" if i in held else "" for i in ids), *(f"{v:.3f}" for v in c.lab),
                             "", "", ""])  # fmt: skip

@@ -40,7 +40,7 @@ class Whole(unittest.TestCase):
 
     def test_some_piles_go_on_and_stay_matched(self):
         on = [p for p in self.piles.values() if any(i.id in self.piles for i in p.recipe.ingredients)]
-        self.assertGreater(len(on), 2)
+        self.assertGreaterEqual(len(on), 2)
         for p in self.piles.values():
             if p.reachable:
                 self.assertLessEqual(p.recipe.de00, 2.0, p.id)

@@ -70,7 +70,8 @@ class Misses(unittest.TestCase):
         white_first = [r.why for r in found if r.why.startswith("White")]
         self.assertTrue(white_first)
         for why in white_first:
-            self.assertIn("it lightens, cools and dulls", why)
+            self.assertRegex(why, "^White carries the colour: it lightens.* and dulls;")
+        self.assertTrue(any("it lightens, cools and dulls" in why for why in white_first), white_first)
 
     def test_value_first_then_hue_then_chroma(self):
         goal = colour(50, 20, 60)

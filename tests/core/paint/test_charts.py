@@ -41,20 +41,64 @@ class Cells(unittest.TestCase):
             self.assertLess(np.median(np.abs(off)), 0.06, p.id)
 
     def test_parts_can_be_counted_with_a_knife(self):
-        """Quarters below two, halves below six, whole ones to twenty, then fives, tens, twenty-fives, hundreds."""
+        """Quarters below two, halves below six, whole ones to twenty, then fives and tens; each cell from the one
+        before."""
 
         def countable(x):
-            steps = ((2, 0.25), (6, 0.5), (20, 1), (50, 5), (100, 10), (400, 25), (2001, 100))
+            steps = ((2, 0.25), (6, 0.5), (20, 1), (50, 5), (101, 10))
             step = next(s for most, s in steps if x < most)
             return x > 0 and abs(x / step - round(x / step)) < 1e-9
 
         for p in ("four-tube-earth", "portrait-ten", "prismatic"):
-            for c in make_chart(palette(p), steps(8), ("singles", "pairs")).cells:
-                if c.white:
-                    self.assertTrue(countable(c.white) and countable(c.base), (p, c.label, c.base, c.white))
-                    self.assertIn(1.0, (c.white, c.base), (p, c.label))
-                else:
-                    self.assertEqual((c.column, c.words), (-1, "as it comes"))
+            for values in (6, steps(8)):
+                for c in make_chart(palette(p), values, ("singles", "pairs")).cells:
+                    if c.before:
+                        self.assertTrue(countable(c.added) and countable(c.base), (p, c.words))
+                        self.assertIn(1.0, (c.added, c.base), (p, c.label))
+                    else:
+                        self.assertEqual((c.column, c.words), (-1, "as it comes"))
+                    if values == 6:
+                        self.assertLessEqual(c.added, 20, (p, c.label))
+
+    def test_rows_are_even_in_value_whatever_the_mass_tone(self):
+        """Five or six steps to each row, from the mass tone to nearly white (common practice, no source)."""
+        for p in PALETTES.values():
+            for count in (5, 6):
+                for row in make_chart(p, count, ("singles", "pairs")).rows:
+                    values = [c.value for c in row.cells]
+                    self.assertEqual((len(values), row.cells[0].words), (count, "as it comes"), (p.id, row.title))
+                    self.assertAlmostEqual(values[-1], 9.2, delta=0.15)
+                    gaps = np.diff(values)
+                    self.assertLess(np.abs(gaps - gaps.mean()).max(), 0.25, (p.id, row.title, values))
+
+    def test_a_cell_is_the_cell_before_and_so_much_white(self):
+        for values in (6, steps(6)):
+            for row in make_chart(palette("portrait-ten"), values, ("singles", "darkened")).rows:
+                cells = {c.label: c for c in row.cells}
+                added = "ivory-black" if row.kind == "darkened" else "titanium-white"
+                for c in row.cells[1:]:
+                    whole = sum(n for _, n in cells[c.before].parts)
+                    followed = {i: n / whole * c.base for i, n in cells[c.before].parts}
+                    followed[added] = followed.get(added, 0.0) + c.added
+                    np.testing.assert_allclose(predict(followed).lab, c.lab, atol=0.01)
+                    self.assertTrue(c.words.endswith("b" if row.kind == "darkened" else "w"), c.words)
+
+    def test_singles_are_darkened_with_black_where_asked(self):
+        rows = make_chart(palette("portrait-ten"), 5, ("darkened",)).rows
+        self.assertEqual(rows[0].title, "ochre, darkened with black")
+        for row in rows:
+            values = [c.value for c in row.cells]
+            self.assertEqual(values, sorted(values, reverse=True), row.title)
+            self.assertNotIn("ivory-black", dict(row.base))
+        self.assertAlmostEqual(rows[0].cells[-1].value, 2.1, delta=0.2)
+        with self.assertRaisesRegex(OchreError, "no black to darken with"):
+            make_chart(palette("prismatic"), 5, ("darkened",))
+
+    def test_who_leads_is_said(self):
+        titles = [r.title for r in make_chart(palette("four-tube-earth"), 6, ("pairs", "triples")).rows]
+        self.assertTrue(titles[0].startswith("ochre-dominant: "), titles)
+        self.assertTrue(titles[1].startswith("cadmium red medium-dominant: "), titles)
+        self.assertTrue(all("-dominant: " in t or t.startswith("balanced: ") for t in titles), titles)
 
     def test_white_is_the_nearest_that_can_be_counted(self):
         """The count next to it, more or less, stands no nearer to the value of the column."""
@@ -64,8 +108,12 @@ class Cells(unittest.TestCase):
             self.assertGreater(white.lab[0], base.lab[0])
             for c in row.cells[1:]:
                 off = abs(c.value - chart.values[c.column])
+                before = next(b for b in row.cells if b.label == c.before)
+                whole = sum(n for _, n in before.parts)
                 for factor in (0.8, 1.25):
-                    near = predict({row.base[0][0]: c.base, "titanium-white": c.white * factor}).lab[0]
+                    near = {i: n / whole * c.base for i, n in before.parts}
+                    near["titanium-white"] = near.get("titanium-white", 0.0) + c.added * factor
+                    near = predict(near).lab[0]
                     other = abs(float(value_of_lightness(near)) - chart.values[c.column])
                     self.assertLess(off, other + 0.06, (c.label, factor))
 
@@ -76,7 +124,7 @@ class Cells(unittest.TestCase):
     def test_nothing_is_lighter_than_its_column_allows(self):
         for r in self.chart.rows:
             base = r.cells[0]
-            self.assertEqual((base.column, base.white), (-1, 0.0))
+            self.assertEqual((base.column, base.added), (-1, 0.0))
             for c in r.cells[1:]:
                 self.assertGreater(self.chart.values[c.column], base.value)
 
@@ -104,6 +152,7 @@ class Cells(unittest.TestCase):
             (lambda: make_chart(palette("portrait-ten"), steps(6), ()), "no rows"),
             (lambda: make_chart(palette("portrait-ten"), steps(6), ("singles",), ["no-tube"]), "at least one"),
             (lambda: steps(2), "3 to 10"),
+            (lambda: make_chart(palette("portrait-ten"), 2), "3 to 10"),
         ):
             with self.subTest(words=words), self.assertRaises(OchreError) as caught:
                 make()

@@ -1,8 +1,10 @@
-"""Charts as painters make them: rows of one, two or three tubes, stepped with white to chosen values.
+"""Charts as painters make them: rows of one, two or three tubes, stepped with white in even values.
 
-A row is one base (a tube, or a pile of two or three in fixed parts); its cells are the base with as much white as
-brings it to the value of their column. The amount of white is solved for, not taken from a fixed ratio, so that equal
-columns are equal in value (common practice asks for this; fixed ratios crowd the strong paints to one side).
+A row is one base (a tube, or a pile of two or three in fixed parts), from its mass tone to nearly white in five or six
+steps that are equal in value, whatever the mass tone; or, for one that is read by its columns, to the same values in
+all rows. Each cell is the cell before and so much white: a step down is mixed from what stands there, in parts that can
+be counted. The amount is solved for, not taken from a fixed ratio, which would crowd the strong paints to one side
+(common practice, no source). A single tube may be stepped to the dark with the palette's black as well.
 """
 
 import itertools
@@ -20,16 +22,23 @@ from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.tubes import Tube
 
-KINDS = ("singles", "pairs", "triples")
+KINDS = ("singles", "darkened", "pairs", "triples")
+"""Rows of one tube with white, of one tube with black, of two and of three tubes with white."""
+USUAL = ("singles", "pairs", "triples")
 LEAST_VALUES, MOST_VALUES = 3, 10
 MOST_ROWS = 400
 _FINEST = 1e-5
 """Least share of the base in a tint."""
-_LEAST_WHITE = 0.05
+_LEAST_ADDED = 0.05
 """With less white than a twentieth the base is as good as it comes."""
+_NEAR_WHITE, _NEAR_BLACK = 0.5, 0.4
+"""How far a row ends from its white, or from its black, in value steps."""
+_DOMINANT = 1.3
+"""How much more of the colour the first tube of a mixture has to bring than the second to be dominant."""
+_LEAST_STEP = 0.1
+"""A row whose steps would be smaller has nothing to show."""
 _PREFERRED: Array = np.array([
-    *np.arange(0.25, 2, 0.25), *np.arange(2, 6, 0.5), *range(6, 20), *range(20, 50, 5), *range(50, 100, 10),
-    *range(100, 400, 25), *range(400, 2001, 100),
+    *np.arange(0.25, 2, 0.25), *np.arange(2, 6, 0.5), *range(6, 20), *range(20, 50, 5), *range(50, 101, 10),
 ])  # fmt: skip
 """Amounts that can be counted or estimated with a knife."""
 
@@ -45,18 +54,23 @@ class Cell:
     value: float
     """Munsell value of the mixture as labelled."""
     base: float
-    white: float
-    """Parts of the base pile and of white; white 0 for the base as it comes."""
+    added: float
+    """Parts of the cell before, and of white (or black) that go to them; added 0 for the base as it comes."""
+    before: str
+    """Label of the cell before; "" for the base as it comes."""
     parts: tuple[tuple[str, float], ...]
     """Tube id and parts by volume of the whole mixture."""
     lab: tuple[float, float, float]
+    dark: bool = False
+    """Whether black is what goes to the cell before, not white."""
 
     @property
     def words(self) -> str:
-        """Parts as written under the swatch: base and white."""
-        if self.white == 0:
+        """Parts as written under the swatch: the cell before and so much white (w) or black (b)."""
+        if not self.before:
             return "as it comes"
-        return f"{number(self.base)} + {number(self.white)} w"
+        base = f"{number(self.base)} " if self.base != 1 else ""
+        return f"{base}{self.before} + {number(self.added)} {'b' if self.dark else 'w'}"
 
 
 @dataclass(frozen=True)
@@ -65,9 +79,9 @@ class Row:
 
     letter: str
     kind: str
-    """singles, pairs or triples."""
+    """One of ``KINDS``."""
     title: str
-    """Names of its tubes with their parts, as "2 ochre, 1 black"."""
+    """Names of its tubes with their parts, as "ochre-dominant: 2 ochre, 1 black"."""
     base: tuple[tuple[str, float], ...]
     cells: tuple[Cell, ...]
 
@@ -78,7 +92,9 @@ class Chart:
 
     palette: Palette
     values: tuple[float, ...]
-    """Munsell values of the columns, dark to light."""
+    """Munsell values of the columns, dark to light, where all rows share them; () where each has its own steps."""
+    columns: int
+    """Columns, that of the bases as they come counted."""
     rows: tuple[Row, ...]
 
     @property
@@ -111,13 +127,17 @@ def steps(count: int) -> tuple[float, ...]:
 
 
 def make_chart(
-    palette: Palette, values: Sequence[float], kinds: Sequence[str] = KINDS, only: Sequence[str] | None = None
+    palette: Palette, values: int | Sequence[float], kinds: Sequence[str] = USUAL, only: Sequence[str] | None = None
 ) -> Chart:
     """The chart of a palette's tubes.
 
-    ``values``: Munsell values of the columns, dark to light; ``kinds``: which rows, of ``KINDS``; ``only``: ids of the
-    coloured tubes to use (default: all). Raises OchreError without a white, without a colour, or for too many rows.
+    ``values``: how many cells a row has from its mass tone to nearly white, even in value; or Munsell values that all
+    rows share as columns, dark to light. ``kinds``: which rows, of ``KINDS``; ``only``: ids of the coloured tubes to
+    use (default: all). Raises OchreError without a white, without a colour, for darkened rows without a black, or for
+    too many rows.
     """
+    if isinstance(values, int) and not LEAST_VALUES <= values <= MOST_VALUES:
+        raise OchreError(f"Rows of {values} cells are not possible: choose {LEAST_VALUES} to {MOST_VALUES}.")
     white = next((t for t in palette.tubes if t.is_white), None)
     coloured = [t for t in palette.tubes if not t.is_white and (only is None or t.id in only)]
     if white is None:
@@ -127,6 +147,11 @@ def make_chart(
     bases: list[tuple[str, list[tuple[Tube, float]]]] = []
     if "singles" in kinds:
         bases += [("singles", [(t, 1.0)]) for t in coloured]
+    black = next((t for t in palette.tubes if t.is_black), None)
+    if "darkened" in kinds:
+        if black is None:
+            raise OchreError(f"{palette.name} has no black to darken with: leave the darkened rows out, or add one.")
+        bases += [("darkened", [(t, 1.0)]) for t in coloured if not t.is_black]
     if "pairs" in kinds:
         for pair in itertools.combinations(coloured, 2):
             bases += [("pairs", list(zip(pair, _countable(pair, w), strict=True))) for w in ((2, 1), (1, 2))]
@@ -139,13 +164,21 @@ def make_chart(
         raise OchreError("The chart has no rows: choose singles, pairs or triples, and tubes enough for them.")
     if len(bases) > MOST_ROWS:
         raise OchreError(f"The chart would have {len(bases)} rows: choose fewer tubes, or leave out the triples.")
-    rows = [_row(letters(n), kind, base, white, palette, values) for n, (kind, base) in enumerate(bases)]
-    return Chart(palette, tuple(values), tuple(rows))
+    rows: list[Row] = []
+    for kind, base in bases:
+        step = (black, True) if kind == "darkened" and black is not None else (white, False)
+        row = _row(letters(len(rows)), kind, base, step, palette, values)
+        if len(row.cells) > 1 or kind != "darkened":
+            rows.append(row)
+    own = isinstance(values, int)
+    count = values if isinstance(values, int) else len(values) + 1
+    return Chart(palette, () if own else tuple(values), count, tuple(rows))  # type: ignore[arg-type]
 
 
 def readable_kinds(palette: Palette) -> tuple[str, ...]:
     """The kinds of rows that keep a palette's chart to some pages: triples for up to four colours only."""
-    return KINDS if sum(not t.is_white for t in palette.tubes) <= 4 else KINDS[:2]
+    few = sum(not t.is_white for t in palette.tubes) <= 4
+    return USUAL if few else USUAL[:2]
 
 
 def _countable(tubes: Sequence[Tube], weights: Sequence[float]) -> tuple[float, ...]:
@@ -183,7 +216,8 @@ def _neutral(three: Sequence[Tube], white: Tube, palette: Palette) -> tuple[floa
 
 def white_for(K: Array, S: Array, white: Tube, lightness: npt.ArrayLike, palette: Palette) -> Array:
     """Share of white (m,), 0..1, that brings bases K and S (m, 36) to ``lightness`` (m,); nan where a base is lighter
-    than that already, or where white itself is darker. Bisection: lightness rises with white."""
+    than that already, or where white itself is darker. Bisection: lightness rises with white. With a black for white,
+    it is the other way round."""
     goal = np.asarray(lightness, dtype=float)
 
     def light(share: Array) -> Array:
@@ -192,10 +226,11 @@ def white_for(K: Array, S: Array, white: Tube, lightness: npt.ArrayLike, palette
         return np.asarray(layer_lab(k, s, palette.surface)[:, 0])
 
     low, high = np.zeros(len(K)), np.full(len(K), 1 - _FINEST)
-    possible = (light(low) < goal) & (light(high) > goal)
+    rises = light(high) > light(low)
+    possible = (light(low) - goal) * (light(high) - goal) < 0
     for _ in range(40):
         middle = (low + high) / 2
-        over = light(middle) > goal
+        over = (light(middle) > goal) == rises
         low, high = np.where(over, low, middle), np.where(over, middle, high)
     return np.where(possible, (low + high) / 2, np.nan)
 
@@ -204,39 +239,62 @@ def _nearest(x: float) -> float:
     return float(_PREFERRED[int(np.abs(np.log(_PREFERRED / x)).argmin())])
 
 
-def _row(letter: str, kind: str, base: list[tuple[Tube, float]], white: Tube, palette: Palette,
-         values: Sequence[float]) -> Row:  # fmt: skip
-    whole = sum(n for _, n in base)
-    K, S = sum(t.K * n for t, n in base) / whole, sum(t.S * n for t, n in base) / whole
-    goal = np.array([float(lightness_of_value(v)) for v in values])
-    share = white_for(np.tile(K, (len(goal), 1)), np.tile(S, (len(goal), 1)), white, goal, palette)
-    cells = [_cell(f"{letter}0", -1, 1.0, 0.0, base, white, palette)]
-    for column, w in enumerate(share):
-        ratio = float(w / (1 - w)) if np.isfinite(w) else 0.0
-        if ratio < _LEAST_WHITE:
+def _row(letter: str, kind: str, base: list[tuple[Tube, float]], step: tuple[Tube, bool], palette: Palette,
+         values: int | Sequence[float]) -> Row:  # fmt: skip
+    """A base stepped with white, or with black where ``step`` says so."""
+    added, dark = step
+    tubes = {t.id: t for t, _ in base} | {added.id: added}
+    parts = {t.id: n for t, n in base}
+    cells = [_cell(f"{letter}0", -1, (1.0, 0.0, ""), parts, tubes, palette, dark)]
+    for column, value in enumerate(_goals(cells[0].value, added, dark, values, palette)):
+        before, here = cells[-1], dict(cells[-1].parts)
+        whole = sum(here.values())
+        K = np.array(sum(tubes[i].K * n for i, n in here.items())) / whole
+        S = np.array(sum(tubes[i].S * n for i, n in here.items())) / whole
+        share = float(white_for(K[None], S[None], added, [float(lightness_of_value(value))], palette)[0])
+        ratio = share / (1 - share) if np.isfinite(share) else 0.0
+        if not ratio or (not isinstance(values, int) and ratio < _LEAST_ADDED):
             continue
-        # Below a part of white it is the base that is counted: 4 base to 1 white.
+        # Below a part of white it is the cell before that is counted: 4 of it to 1 white.
         b, n = (1.0, _nearest(ratio)) if ratio >= 1 else (_nearest(1 / ratio), 1.0)
-        cells.append(_cell(f"{letter}{column + 1}", column, b, n, base, white, palette))
-    names = ", ".join(f"{number(n)} {t.short}" for t, n in base) if len(base) > 1 else base[0][0].short
-    return Row(letter, kind, names, tuple((t.id, n) for t, n in base), tuple(cells))
+        here[added.id] = here.get(added.id, 0.0) + n / b * whole
+        cells.append(_cell(f"{letter}{column + 1}", column, (b, n, before.label), here, tubes, palette, dark))
+    return Row(letter, kind, _title(kind, base, added), tuple((t.id, n) for t, n in base), tuple(cells))
 
 
-def _cell(label: str, column: int, b: float, n: float, base: list[tuple[Tube, float]], white: Tube,
-          palette: Palette) -> Cell:  # fmt: skip
-    whole = sum(p for _, p in base)
-    parts = {t.id: p / whole * b for t, p in base}
-    tubes = {t.id: t for t, _ in base} | {white.id: white}
-    if n:
-        parts[white.id] = parts.get(white.id, 0.0) + n
+def _goals(start: float, added: Tube, dark: bool, values: int | Sequence[float], palette: Palette) -> list[float]:
+    """Values of a row's cells after its base."""
+    if not isinstance(values, int):
+        return sorted((v for v in values if v < start), reverse=True) if dark else list(values)
+    white = float(value_of_lightness(float(layer_lab(added.K, added.S, palette.surface)[0])))
+    end = white + _NEAR_BLACK if dark else white - _NEAR_WHITE
+    step = (end - start) / (values - 1)
+    if dark and step > -_LEAST_STEP:
+        return []
+    return [start + step * k for k in range(1, values)]
+
+
+def _title(kind: str, base: list[tuple[Tube, float]], added: Tube) -> str:
+    if kind == "darkened":
+        return f"{base[0][0].short}, darkened with {added.short}"
+    if len(base) == 1:
+        return base[0][0].short
+    power = [n * t.colouring_power for t, n in base]
+    names = ", ".join(f"{number(n)} {t.short}" for t, n in base)
+    lead = max(range(len(base)), key=lambda k: power[k])
+    others = max(p for k, p in enumerate(power) if k != lead)
+    how = f"{base[lead][0].short}-dominant" if power[lead] > _DOMINANT * others else "balanced"
+    return f"{how}: {names}"
+
+
+def _cell(label: str, column: int, step: tuple[float, float, str], parts: dict[str, float], tubes: dict[str, Tube],
+          palette: Palette, dark: bool) -> Cell:  # fmt: skip
     total = sum(parts.values())
     K = sum((tubes[i].K * p for i, p in parts.items()), np.zeros(36)) / total
     S = sum((tubes[i].S * p for i, p in parts.items()), np.zeros(36)) / total
     lab = layer_lab(K, S, palette.surface)
-    least = whole / b if b else 1.0
-    return Cell(label, column, float(value_of_lightness(float(lab[0]))), b, n,
-                tuple((i, round(p * least, 6)) for i, p in parts.items()),
-                as_lab(lab))  # fmt: skip
+    return Cell(label, column, float(value_of_lightness(float(lab[0]))), *step,
+                tuple((i, round(p, 6)) for i, p in parts.items()), as_lab(lab), dark)  # fmt: skip
 
 
 def nearest_cells(chart: Chart, lab: npt.ArrayLike, count: int = 3) -> list[tuple[Cell, float]]:

@@ -9,7 +9,7 @@ PAPERS = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "Letter": (215.9, 279.4)}
 MARGIN = 12.0
 HEAD = 26.0
 """Title and value scale above the cells."""
-LABEL = 44.0
+LABEL = 52.0
 """Names of the rows, left of the cells."""
 PITCH = 17.0
 """From row to row: a swatch of ``SWATCH`` and its parts below."""
@@ -39,7 +39,8 @@ class Page:
     """Rows and the top of each."""
     cells: tuple[tuple[Cell, Box], ...]
     columns: tuple[tuple[float, float], ...]
-    """Left edge and value of each column; the first is the base as it comes, its value is nan."""
+    """Left edge and value of each column; the first is the base as it comes, its value is nan, as is that of all where
+    each row has its own steps."""
     corners: tuple[tuple[float, float], ...]
     """Middles of the crosses: top left, top right, bottom right, bottom left."""
     swatch: tuple[float, float]
@@ -50,7 +51,7 @@ def pages(chart: Chart, paper: str = "A4") -> tuple[Page, ...]:
     if paper not in PAPERS:
         raise OchreError(f"'{paper}' is no paper for charts: choose {' or '.join(PAPERS)}.")
     width, height = PAPERS[paper]
-    columns = len(chart.values) + 1
+    columns = chart.columns
     step = (width - 2 * MARGIN - LABEL) / columns
     swatch = (min(step - _GAP, 24.0), SWATCH)
     left = MARGIN + LABEL
@@ -68,6 +69,11 @@ def pages(chart: Chart, paper: str = "A4") -> tuple[Page, ...]:
             (across[1], bottom + 1),
             (across[0], bottom + 1),
         )
-        scale = tuple((left + i * step, v) for i, v in enumerate((float("nan"), *chart.values)))
+        scale = tuple((left + i * step, v) for i, v in enumerate(_values(chart)))
         out.append(Page(number, width, height, tuple(rows), cells, scale, corners, swatch))
     return tuple(out)
+
+
+def _values(chart: Chart) -> tuple[float, ...]:
+    nan = float("nan")
+    return (nan, *chart.values) if chart.values else (nan,) * chart.columns

@@ -17,16 +17,16 @@ from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube, tube
 
-ADDED = 0.15
-"""Share of the added paint's power in the mixture that tells what it does: a good touch."""
-_LITTLE_VALUE, _LITTLE_WARMTH = 0.06, 0.006
-_DARK, _SHOWING = 35.0, 2.0
+ADDED = 0.3
+"""Share of the added paint's power in the mixture that tells what it does: enough to see it."""
+_LITTLE_VALUE, _LITTLE_WARMTH = 0.06, 0.0035
+_DARK, _SHOWING = 35.0, 3.0
 """Below this L* warm and cool are told by a tint: that many volumes of white to as much paint as tints like one volume
 of ultramarine (common practice: a little white shows which way a dark leans)."""
 TINT = 0.25
 """Power of the colour in a tint, that of its white being a half: a strong tint."""
 _MIDDLE_VALUE = 5.0
-_HALFTONE = (4.5, 4.5)
+_HALFTONE = (5.0, 6.0)
 """Munsell value and chroma of the colour that :func:`middle` mixes."""
 _NEUTRAL_CHROMA = 1.2
 """A tube whose mass tone and tint stay below this Munsell chroma is a white, a black or a grey."""
@@ -156,8 +156,8 @@ def _power(K: Array, S: Array) -> float:
 
 def middle(tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN) -> tuple[Array, Array]:
     """K and S (36,) of a halftone that asks to be pushed every way: the palette's warm colours in equal power, greyed
-    with its cool ones to about chroma 3, with white up to value 4 (common practice: a dull warm middle; the figures are
-    judgements)."""
+    with its cool ones to about chroma 6, with white up to value 5 (common practice: a warm middle tone, as of sunlit
+    skin; the figures are judgements)."""
     warm = [r.tube for r in roles(tubes, school) if r.warm] or list(tubes)
     cool = [r.tube for r in roles(tubes, school) if not r.warm and not r.tube.is_white]
     white = next((t for t in tubes if t.is_white), tube("titanium-white"))

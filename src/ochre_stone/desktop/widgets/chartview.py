@@ -11,10 +11,10 @@ from ochre_stone.core.paint.chart import Cell, Chart
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
-from ochre_stone.desktop.widgets.shapes import paint_colour
+from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 from ochre_stone.desktop.widgets.theme import sized
 
-_HEAD, _LABEL, _ROW, _SWATCH = 40.0, 148.0, 54.0, 36.0
+_HEAD, _LABEL, _ROW, _SWATCH = 40.0, 184.0, 54.0, 36.0
 
 
 class ChartView(Items):
@@ -56,7 +56,7 @@ class ChartView(Items):
 
     def cell(self, row: int, column: int) -> QRectF:
         """Where a cell stands; column -1 is the base as it comes."""
-        count = len(self._chart.values) + 1 if self._chart is not None else 1
+        count = self._chart.columns if self._chart is not None else 1
         wide = (self.width() - sized(_LABEL) - 12) / count
         return QRectF(
             round(sized(_LABEL) + (column + 1) * wide),
@@ -108,6 +108,10 @@ class ChartView(Items):
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint)
             return
         painter.setFont(theme.face(9))
+        if not self._chart.values:
+            for i in range(self._chart.columns):
+                box, words = self.cell(0, i - 1), f"step {i}" if i else "as it comes"
+                painter.drawText(QRectF(box.left(), 4, box.width() + 8, 16), Qt.AlignmentFlag.AlignLeft, words)
         for i, v in enumerate(self._chart.values):
             box = self.cell(0, i)
             painter.fillRect(
@@ -134,6 +138,10 @@ class ChartView(Items):
             painter.fillRect(
                 QRectF(box.left(), box.top(), box.width(), round(box.height() / 2)), paint_colour(self._note)
             )
+        if self._chart is not None and not self._chart.values:
+            painter.setPen(ink_on(c.lab))
+            painter.setFont(theme.face(8))
+            painter.drawText(box.adjusted(0, 1, -4, 0), Qt.AlignmentFlag.AlignRight, numbers.value(c.value))
         chosen = c.label == self._selected
         if chosen or c.label in self._near:
             painter.setPen(QPen(theme.colour("accent" if chosen else "on_surround"), 2))

@@ -35,6 +35,8 @@ from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.export.chart import chart_bytes
 
+_KIND_WORDS = {"singles": "singles", "darkened": "with black", "pairs": "pairs", "triples": "triples"}
+
 
 class ChartsPage:
     """The chart beside the picture; what is on it, and the cell in hand, in the tray."""
@@ -56,14 +58,19 @@ class ChartsPage:
         self.values = QSpinBox()
         self.values.setRange(LEAST_VALUES, MOST_VALUES)
         self.values.setValue(6)
-        self.values.setSuffix(" values")
-        self.values.setAccessibleName("Values of the chart")
+        self.values.setSuffix(" steps")
+        self.values.setToolTip("Cells of a row, from its mass tone to nearly white")
+        self.values.setAccessibleName("Steps of a row")
         self.values.valueChanged.connect(lambda _: self.refresh())
-        self.kinds = {k: QCheckBox(k) for k in KINDS}
+        self.same = QCheckBox("same values")
+        self.same.setToolTip("All rows at the same values, in columns, instead of equal steps from each mass tone")
+        self.same.clicked.connect(lambda _: self.refresh())
+        self.kinds = {k: QCheckBox(_KIND_WORDS[k]) for k in KINDS}
         for box in self.kinds.values():
             box.clicked.connect(lambda _: self.refresh())
-        tray.row(*self.kinds.values(), None)
-        tray.row(self.values, None)
+        tray.row(*list(self.kinds.values())[:2], None)
+        tray.row(*list(self.kinds.values())[2:], None)
+        tray.row(self.values, self.same, None)
         self.says = tray.label("", "quiet")
         self.head = tray.label("", "head")
         self.swatch = HalvesSwatch(64)
@@ -152,7 +159,7 @@ class ChartsPage:
             self._kinds_of = chosen.id
             for k, box in self.kinds.items():
                 box.setChecked(k in readable_kinds(chosen))
-        key = (chosen.tubes, chosen.name, self.values.value(), self.wanted())
+        key = (chosen.tubes, chosen.name, chosen.surface, self.values.value(), self.same.isChecked(), self.wanted())
         if key != self._made_for:
             self._made_for = key
             self.chart, self.near, self._note_found = None, [], None
@@ -161,10 +168,11 @@ class ChartsPage:
 
     def _work(self, chosen: Palette, key: object) -> None:
         count, kinds = self.values.value(), self.wanted()
+        values = steps(count) if self.same.isChecked() else count
 
         def work(_: Any) -> Chart | str:
             try:
-                return make_chart(chosen, steps(count), kinds)
+                return make_chart(chosen, values, kinds)
             except OchreError as error:
                 return str(error)  # no accident: it is said where the chart would stand
 
@@ -197,7 +205,7 @@ class ChartsPage:
         self.found.mark_up("<br>".join(f"<b>{c.label}</b> {self._parts(c)}: {d:.1f} off" for c, d in self.near))
         if cell is None or chart is None:
             return
-        self.head.setText(f"{cell.label}, value {numbers.value(cell.value)}")
+        self.head.setText(f"{cell.label}, value {numbers.value(cell.value)}: {cell.words}")
         if note is not None:
             self.swatch.show_pair(note, cell.lab, "note", cell.label)
         else:

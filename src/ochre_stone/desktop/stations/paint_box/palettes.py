@@ -291,7 +291,7 @@ class PalettesPage:
         ways = {kind: ", ".join(e.name for e in found.ways[kind]) or "nothing here" for kind in FOUR}
         lines = [f"<b>{kind.capitalize()}</b>: {names}" for kind, names in ways.items()]
         if found.rest:
-            lines.append("<b>Neither clearly</b>: " + "; ".join(f"{e.name} {e.words}" for e in found.rest))
+            lines.append("<b>Neither clearly</b>: " + ", ".join(e.name for e in found.rest))
         self.four.mark_up("<br>".join(lines))
         mine = next((e for e in found.tubes if e.tube.id == self.tube_id), None)
-        self.one.setText(f"A touch of {mine.tube.short}: {mine.words}." if mine is not None else "")
+        self.one.setText(f"A little {mine.tube.short}: {mine.words}." if mine is not None else "")
