@@ -9,11 +9,13 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.masses.tone import FINISHES as BLACKS
 from ochre_stone.core.mixing.strings.methods import METHODS
 from ochre_stone.core.mixing.strings.subjects import RULES
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
+from ochre_stone.core.project.drying import wet_piles
 from ochre_stone.core.project.mending import after, begun, last_reading, put
 from ochre_stone.core.project.planning import belief
 from ochre_stone.core.project.steps import steps_of
@@ -418,6 +420,64 @@ class LoosePage(MixCase):
         page = self.page("Loose")
         self.take("skin-2")
         self.assertIn("No glaze: no tube of this palette is transparent", page.glaze.text())
+
+
+class PicturesPaint(MixCase):
+    def choose(self, box, data):
+        box.setCurrentIndex(box.findData(data))
+        box.activated.emit(box.currentIndex())
+        self.settle()
+
+    def test_medium_is_chosen_once_and_wet_stands_beside_dry(self):
+        page = self.page("All")
+        self.assertEqual((page.medium.currentText(), page.finish.currentText()), ("Oil", "usual finish"))
+        self.choose(page.medium, "acrylic")
+        self.assertEqual(self.studio.document.mix.chosen().medium, "acrylic")
+        self.assertEqual(self.window.session.palettes.chosen().medium, "acrylic", "the Paint box too")
+        middle = next(i for i in wet_piles(self.studio.document))
+        pile_page = self.page("Pile")
+        p = self.take(middle)
+        self.assertIn("wet, ", pile_page.swatch.accessibleName())
+        self.assertTrue(pile_page.wet.isVisible() and pile_page.wet.text().startswith("Wet it looks"))
+        board = self.page("Palette")
+        self.assertTrue(board.wet.isVisible())
+        self.assertIn(p.id, board.view._wet)
+        self.assertIn(p.id, self.mix.strings._wet)
+        self.key(Qt.Key.Key_F11)
+        easel = self.window.easel_page
+        self.addCleanup(easel.close)
+        self.assertTrue(easel.lines()[-1].startswith("Wet it looks"), easel.lines())
+        easel.close()
+        self.studio.undo.undo()
+        self.settle()
+        self.assertEqual(self.studio.document.mix.chosen().medium, "oil")
+        self.assertEqual(self.page("Palette").wet.isVisible(), bool(wet_piles(self.studio.document)))
+
+    def test_finish_goes_with_the_range_both_ways(self):
+        page = self.page("All")
+        self.choose(page.finish, "matt")
+        self.assertAlmostEqual(self.studio.document.masses.range.black, BLACKS["matt"], delta=0.01)
+        self.window.go_to("Mass", "Range")
+        self.settle()
+        of_range = self.window.at("Mass").range_page
+        self.assertEqual(of_range.finish.currentData(), "matt")
+        self.choose(of_range.finish, "glossy")
+        self.assertEqual(self.studio.document.mix.finish, "glossy")
+        self.assertAlmostEqual(self.studio.document.masses.range.black, BLACKS["glossy"], delta=0.01)
+
+    def test_own_tubes_of_another_medium_are_told(self):
+        keeper = self.window.session.keeper
+        tube = OwnTube(id="own-a", name="Acrylic blue", parts=(Part(pigment="ultramarine-blue"),), medium="acrylic")
+        ids = ("titanium-white", "yellow-ochre", "cadmium-red", "own-a")
+        box = keeper.box.with_tube(tube).with_palette(OwnPalette(id="own-p", name="Mixed", paints=ids))
+        keeper.change("Add", box)
+        self.window.session.palettes.use("own-p")
+        self.settle()
+        page = self.page("All")
+        self.assertEqual((page.medium.currentData(), page.strangers.isVisible()), ("acrylic", False))
+        self.choose(page.medium, "oil")
+        self.assertIn("Acrylic blue is acrylic, the picture is oil", page.strangers.text())
+        self.assertTrue(page.strangers.isVisible())
 
 
 class Room(MixCase):

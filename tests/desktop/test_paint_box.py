@@ -44,6 +44,29 @@ class BoxCase(WindowCase):
         return mock.patch.object(TubeDialog, "exec", answer)
 
 
+class OnePalette(BoxCase):
+    def test_another_palette_is_looked_at_here_only(self):
+        """Reach, charts and Mix look at the picture's palette; another can be tried, and is told from it."""
+        self.small()
+        palettes, mix = self.window.session.palettes, self.studio.document.mix
+        self.page("Charts")
+        self.assertEqual((palettes.chosen().id, self.station.use.isVisible()), (mix.palette, False))
+        self.station.choice.setCurrentIndex(self.station.choice.findData("prismatic"))
+        self.station.choice.activated.emit(0)
+        self.settle()
+        self.assertTrue(self.station.use.isVisible())
+        self.assertIn(mix.chosen().name, self.station.use.toolTip())
+        self.assertEqual(self.station.charts_page.chart.palette.id, "prismatic")
+        self.window.go_to("Mix")
+        self.window.go_to("Paint box")
+        self.settle()
+        self.assertEqual(palettes.chosen().id, mix.palette)
+        palettes.use("many-blues")
+        self.settle()
+        self.page("Reach")
+        self.assertEqual((palettes.chosen().id, self.station.use.isVisible()), ("many-blues", False))
+
+
 class Tubes(BoxCase):
     def test_add_edit_put_away_and_back_by_keys(self):
         page = self.station.tubes_page

@@ -109,7 +109,7 @@ class Beside(unittest.TestCase):
         self.assertAlmostEqual(c.value_step, 2.0, delta=0.02)
         self.assertAlmostEqual(c.chroma_ratio, 0.5, delta=0.03)
         self.assertGreater(c.hue_turn, 20)
-        self.assertIn("2.0 times duller", c.chroma_words)
+        self.assertIn("2.0 times greyer", c.chroma_words)
         self.assertEqual(compare((50, 0, 0), of(5, 5, 12)).chroma_words, "far stronger")
         self.assertEqual(compare(on_wheel(10), on_wheel(190)).turn_words, "opposite hues")
         self.assertEqual(compare((50, 0, 0), on_wheel(60)).hue_turn, 0.0)

@@ -20,8 +20,8 @@ class Words(unittest.TestCase):
         for lines, word in (
             ((("very dark", 1.5), ("dark", 3.25), ("middle dark", 4.5), ("middle", 5.5), ("middle light", 7.0),
               ("light", 8.5), ("very light", 11)), value_word),
-            ((("neutral", NEUTRAL), ("near-neutral", 2.0), ("dull", 4.0), ("moderate", 7.0), ("strong", 11.0),
-              ("vivid", 40)), chroma_word),
+            ((("neutral", NEUTRAL), ("near-neutral", 2.0), ("greyish", 4.0), ("moderate", 7.0), ("strong", 11.0),
+              ("very strong", 40)), chroma_word),
         ):  # fmt: skip
             for (name, line), (after, _) in itertools.pairwise(lines):
                 self.assertEqual(word(line - 1e-6), name)
@@ -47,9 +47,9 @@ class Words(unittest.TestCase):
         for angle, words in ((4.4, "same hue"), (-4.6, "0.2 hue steps apart"), (60, "2.0 hue steps apart"),
                              (150, "5.0 hue steps apart"), (-150.1, "opposite hues")):  # fmt: skip
             self.assertEqual(Comparison(0, angle, 1, 9).turn_words, words)
-        for ratio, words in ((0.87, "1.1 times duller"), (0.88, "as strong"), (1.14, "as strong"),
-                             (1.15, "1.1 times as strong"), (2.5, "2.5 times as strong"), (0.25, "4.0 times duller"),
-                             (20, "far stronger"), (0.05, "far duller")):  # fmt: skip
+        for ratio, words in ((0.87, "1.1 times greyer"), (0.88, "as strong"), (1.14, "as strong"),
+                             (1.15, "1.1 times as strong"), (2.5, "2.5 times as strong"), (0.25, "4.0 times greyer"),
+                             (20, "far stronger"), (0.05, "far greyer")):  # fmt: skip
             self.assertEqual(Comparison(0, 0, ratio, 9).chroma_words, words, ratio)
 
     def test_a_grey_has_no_turn_and_two_greys_one_strength(self):
@@ -105,5 +105,5 @@ class Surround(unittest.TestCase):
         blue = Shift((50.0, 0.0, 0.0), (50.0, 0.0, -12.0)).words()
         self.assertTrue(blue.startswith("will seem toward blue"), blue)
         red = (50.0, 40.0, 25.0)
-        self.assertIn("duller", Shift(red, (50.0, 30.0, 19.0)).words())
+        self.assertIn("greyer", Shift(red, (50.0, 30.0, 19.0)).words())
         self.assertIn("stronger", Shift(red, (50.0, 48.0, 30.0)).words())

@@ -251,10 +251,10 @@ class Words(unittest.TestCase):
         self.assertGreater(seen_as(target, [("too light", "a lot")])[0][0], target[0] + 10)
         self.assertLess(seen_as(target, [("too blue", "a little")])[0][2], target[2])
         self.assertEqual(seen_as(target, [("too dark", "a little")])[0], (52.0, 15.0, 25.0))
-        np.testing.assert_allclose(seen_as((50.0, 6.0, 8.0), [("too dull", "a little")])[0], (50.0, 4.2, 5.6))
+        np.testing.assert_allclose(seen_as((50.0, 6.0, 8.0), [("too grey", "a little")])[0], (50.0, 4.2, 5.6))
         np.testing.assert_allclose(seen_as((50.0, 6.0, 8.0), [("too strong", "clearly")])[0], (50.0, 10.2, 13.6))
         # Chroma of 2 cannot lose 14: it ends at grey, not on the other side.
-        np.testing.assert_allclose(seen_as((50.0, 2.0, 0.0), [("too dull", "a lot")])[0], (50.0, 0.0, 0.0), atol=1e-12)
+        np.testing.assert_allclose(seen_as((50.0, 2.0, 0.0), [("too grey", "a lot")])[0], (50.0, 0.0, 0.0), atol=1e-12)
         both, unsure = seen_as((50.0, 0.0, 0.0), [("too light", "a little"), ("too yellow", "clearly")])
         np.testing.assert_allclose(both, (53.0, 0.0, 7.0), atol=1e-12)
         self.assertAlmostEqual(unsure, 0.35 * 7 + 1)

@@ -78,9 +78,9 @@ class Misses(unittest.TestCase):
         for lab, words in (
             (colour(50, 20, 60), ""), (colour(51.9, 23.9, 67.9), ""),
             (colour(52.1, 20, 60), "too light"), (colour(47.9, 20, 60), "too dark"),
-            (colour(50, 24.1, 60), "too strong"), (colour(50, 15.9, 60), "too dull"),
+            (colour(50, 24.1, 60), "too strong"), (colour(50, 15.9, 60), "too grey"),
             (colour(50, 20, 69), "too yellow"), (colour(50, 20, 51), "too red"),
-            (colour(40, 10, 60), "too dark and too dull"),
+            (colour(40, 10, 60), "too dark and too grey"),
             (colour(60, 30, 90), "too light and too cool and too strong"),
         ):  # fmt: skip
             self.assertEqual(miss(lab, goal), words)

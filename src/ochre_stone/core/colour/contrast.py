@@ -58,7 +58,7 @@ class Shift:
             if now.chroma - was.chroma > 0.3:
                 said.append("stronger")
             elif was.chroma - now.chroma > 0.3:
-                said.append("duller")
+                said.append("greyer")
         return "will seem " + ", ".join(said) + "." if said else "will seem as it is."
 
 

@@ -17,10 +17,10 @@ NEUTRAL = 0.75
 _CHROMA_WORDS = (
     (NEUTRAL, "neutral"),
     (2.0, "near-neutral"),
-    (4.0, "dull"),
+    (4.0, "greyish"),
     (7.0, "moderate"),
     (11.0, "strong"),
-    (99.0, "vivid"),
+    (99.0, "very strong"),
 )
 _VALUE_WORDS = ((1.5, "very dark"), (3.25, "dark"), (4.5, "middle dark"), (5.5, "middle"), (7.0, "middle light"),
                 (8.5, "light"), (99.0, "very light"))  # fmt: skip

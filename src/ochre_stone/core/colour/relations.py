@@ -161,8 +161,8 @@ class Comparison:
         if 0.87 < ratio < 1.15:
             return "as strong"
         if not 0.05 < ratio < 20:
-            return "far stronger" if ratio > 1 else "far duller"
-        return f"{ratio:.1f} times as strong" if ratio > 1 else f"{1 / ratio:.1f} times duller"
+            return "far stronger" if ratio > 1 else "far greyer"
+        return f"{ratio:.1f} times as strong" if ratio > 1 else f"{1 / ratio:.1f} times greyer"
 
 
 def compare(first: Lab, second: Lab) -> Comparison:

@@ -40,6 +40,12 @@ class Drying:
         return f"Wet it looks {abs(step):.1f} {'lighter' if step > 0 else 'darker'} than dry: mix to that."
 
 
+def wet_piles(document: Document) -> dict[str, Lab]:
+    """Colour of the wet pile, by its id, of those in which it is seen to differ from the dry one."""
+    dried = {p.id: drying(document, p.recipe) for s in document.mixed.strings for p in s.piles}
+    return {i: d.wet for i, d in dried.items() if d.differs}
+
+
 def with_paint(document: Document, medium: str | None = None, finish: str | None = None) -> Document:
     """The document in another medium or finish. The range's black goes along where it stood at a finish's usual one.
 

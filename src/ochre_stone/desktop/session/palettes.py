@@ -21,7 +21,21 @@ class Palettes(QObject):
         super().__init__(studio)
         self.studio, self.keeper = studio, keeper
         self.in_hand = studio.document.mix.palette
-        """Id of the palette in hand."""
+        """Id of the palette in hand: the picture's, unless the painter looks at another in the Paint box."""
+        studio.changed.connect(self._follow)
+
+    def _follow(self, old: Document, new: Document) -> None:
+        if old.mix.palette != new.mix.palette:
+            self.in_hand = new.mix.palette
+
+    def come_back(self) -> None:
+        """Back to the picture's palette."""
+        self.in_hand = self._document.mix.palette
+
+    @property
+    def elsewhere(self) -> bool:
+        """Whether another palette than the picture's is in hand."""
+        return self.chosen().id != self._document.mix.palette
 
     @property
     def _document(self) -> Document:

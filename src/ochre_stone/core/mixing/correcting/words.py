@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 WORDS: dict[str, tuple[str, float]] = {
-    "too light": ("L", 1.0), "too dark": ("L", -1.0), "too strong": ("C", 1.0), "too dull": ("C", -1.0),
+    "too light": ("L", 1.0), "too dark": ("L", -1.0), "too strong": ("C", 1.0), "too grey": ("C", -1.0),
     "too red": ("h", 25.0), "too yellow": ("h", 90.0), "too green": ("h", 165.0), "too blue": ("h", 265.0),
 }  # fmt: skip
 HOW_MUCH: dict[str, float] = {"a little": 3.0, "clearly": 7.0, "a lot": 14.0}
@@ -16,7 +16,7 @@ def seen_as(target: Sequence[float], said: Sequence[tuple[str, str]]) -> tuple[t
     """Colour of a pile that was described against its ``target`` Lab in words, and how unsure that is (CIEDE2000).
 
     ``said``: pairs as ("too red", "a little"), keys of ``WORDS`` and ``HOW_MUCH``. Words for hue move the colour toward
-    that hue; "too strong" and "too dull" along its own. Raises ValueError where nothing is said or a word is unknown.
+    that hue; "too strong" and "too grey" along its own. Raises ValueError where nothing is said or a word is unknown.
     """
     if not said:
         raise ValueError("say at least one way in which the pile is off")

@@ -48,7 +48,7 @@ def is_white(K: Array, S: Array) -> bool:
 
 
 def miss(lab: Array, target: Array) -> str:
-    """How a mixture misses its target, value first, e.g. "too dark and too dull"; "" when it does not."""
+    """How a mixture misses its target, value first, e.g. "too dark and too grey"; "" when it does not."""
     L, C, h = (float(x) for x in lch(lab))
     L0, C0, h0 = (float(x) for x in lch(target))
     words = []
@@ -57,7 +57,7 @@ def miss(lab: Array, target: Array) -> str:
     if min(C, C0) > 5 and abs((h - h0 + 180) % 360 - 180) > 8:
         words.append(_TOO[shift(as_lab(lab), as_lab(target))])
     if abs(C - C0) > 4:
-        words.append("too strong" if C > C0 else "too dull")
+        words.append("too strong" if C > C0 else "too grey")
     return " and ".join(words)
 
 

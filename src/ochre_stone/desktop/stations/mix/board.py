@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QDoubleSpinBox
 
 from ochre_stone.core.mixing.session.layout import Board, lay_out
-from ochre_stone.core.project.drying import drying
+from ochre_stone.core.project.drying import wet_piles
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.boardview import BoardView
@@ -59,8 +59,7 @@ class BoardPage:
         tubes = {i: document.mixed.tube(i).lab for i in needed.tubes}
         key = (document.mixed.fingerprint, tuple(needed.piles.items()), c.board_width, c.board_height)
         both = {**labs, **tubes}
-        dried = {p.id: drying(document, p.recipe) for s in document.mixed.strings for p in s.piles}
-        wet = {i: d.wet for i, d in dried.items() if d.differs}
+        wet = wet_piles(document)
         self.wet.setVisible(bool(wet))
         if key == self._made_for and self.board is not None:
             self.view.show_board(self.board, both, names, self.piles.in_hand, wet)

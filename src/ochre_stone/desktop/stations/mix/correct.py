@@ -99,7 +99,7 @@ class CorrectPage:
             w.setVisible(on)
 
     def _one_of(self, word: str) -> None:
-        """Too light and too dark, too strong and too dull exclude each other; of hues one is said."""
+        """Too light and too dark, too strong and too grey exclude each other; of hues one is said."""
         kind = WORDS[word][0]
         for other, b in self.words.items():
             if other != word and WORDS[other][0] == kind:

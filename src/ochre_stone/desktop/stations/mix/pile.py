@@ -176,7 +176,7 @@ def result_words(p: Pile) -> str:
     words = "Value right" if abs(v) < 0.05 else f"Value {abs(v):.1f} too {'light' if v > 0 else 'dark'}"
     turn, chroma = p.recipe.hue_error, p.recipe.chroma_error
     hue = "hue right" if abs(turn) < 4 else f"hue off by {abs(turn):.0f}°"
-    strength = "chroma right" if abs(chroma) < 1.5 else "a little too strong" if chroma > 0 else "a little too dull"
+    strength = "chroma right" if abs(chroma) < 1.5 else "a little too strong" if chroma > 0 else "a little too grey"
     if abs(chroma) > 5:
         strength = strength.replace("a little too", "too")
     return f"<b>{words}</b>, {hue}, {strength}; {'in reach' if p.reachable else 'out of reach'}."
@@ -184,7 +184,7 @@ def result_words(p: Pile) -> str:
 
 def alternative_words(a: Recipe) -> str:
     """Another recipe in two lines."""
-    chroma = "chroma kept" if abs(a.chroma_error) < 1.5 else "stronger" if a.chroma_error > 0 else "duller"
+    chroma = "chroma kept" if abs(a.chroma_error) < 1.5 else "stronger" if a.chroma_error > 0 else "greyer"
     recipe = ", ".join(ingredient_words(i) for i in a.ingredients)
     kind = f"{KINDS[a.kind].capitalize()}: " if a.kind else ""
     return f"{kind}{recipe}\nvalue {a.value_error:+.1f}, {chroma}, difference {a.de00:.1f}"

@@ -5,6 +5,7 @@ from collections.abc import Callable, Collection
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QProgressBar, QSizePolicy, QStackedWidget
 
+from ochre_stone.core.project.drying import wet_piles
 from ochre_stone.core.project.rows import string_of
 from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.mix.all import AllPage
@@ -162,7 +163,8 @@ class Mix(Station):
         self.panels.setCurrentWidget(panels.get(here, self.strings_area))
         if here not in panels:
             self.strings.hint = self.piles.none_words()
-            self.strings.show_strings(self.document.mixed, self.piles.in_hand, not self.studio.strings_ready())
+            ready = self.studio.strings_ready()
+            self.strings.show_strings(self.document.mixed, self.piles.in_hand, not ready, wet_piles(self.document))
         self._busy()
         allow(self.easel, self.session.lacks("piles"))
         self.refreshers[here]()

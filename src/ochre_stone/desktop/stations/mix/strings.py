@@ -1,7 +1,7 @@
 """The strings of Mix: a column each, every pile at its value on the lines that run on from the scale, its recipe beside
 it."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -17,7 +17,7 @@ from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread, y_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
-from ochre_stone.desktop.widgets.shapes import halves, ink_on, paint_colour, pile, ribbon
+from ochre_stone.desktop.widgets.shapes import halves, ink_on, paint_colour, pile, ribbon, stacked
 
 _COLUMN = 138
 """Least width of a string's column."""
@@ -46,14 +46,19 @@ class StringsView(Items):
         self._mixed = Mixed()
         self._strings: tuple[MixString, ...] = ()
         self._stale = False
+        self._wet: Mapping[str, Lab] = {}
         self.hint = ""
         self.axis_height = 0.0
         """Height of the scale that the value lines run on from."""
         self._laid: tuple[object, list[_Slot]] | None = None
         self.taken.connect(self.chosen)
 
-    def show_strings(self, mixed: Mixed, selected: str | None, stale: bool) -> None:
-        """Strings to show; ``stale`` ones are drawn faintly while new ones are worked out."""
+    def show_strings(
+        self, mixed: Mixed, selected: str | None, stale: bool, wet: Mapping[str, Lab] | None = None
+    ) -> None:
+        """Strings to show; ``stale`` ones are drawn faintly while new ones are worked out; ``wet``: of piles that look
+        another way wet, what is drawn at their foot."""
+        self._wet = wet or {}
         self._mixed, self._strings, self._stale, self._laid = mixed, mixed.strings, stale, None
         self.setMinimumWidth(self._least() * max(len(self._strings), 1) + 6)
         self.set_items([_item(s, n, p) for s in self._strings for n, p in enumerate(s.piles, 1)])
@@ -217,7 +222,10 @@ class StringsView(Items):
     def _paint_pile(self, painter: QPainter, number: int, p: Pile, slot: _Slot) -> None:
         box, k = slot.box, self._grown()
         path = pile(p.id, box)
-        halves(painter, path, p.target.lab, p.recipe.lab)
+        if p.id in self._wet:
+            stacked(painter, path, (p.target.lab, p.recipe.lab, self._wet[p.id]), (0.4, 0.8))
+        else:
+            halves(painter, path, p.target.lab, p.recipe.lab)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if not p.reachable:  # the mixture is no more than the nearest: an open ring around what was asked for
             painter.setPen(QPen(theme.colour("on_surround"), 1.4, Qt.PenStyle.DashLine))

@@ -29,7 +29,7 @@ class PaintBoxStation(Station):
     def build(self) -> None:
         session, settings = self.session, self.session.settings
         self.keeper, self.palettes = session.keeper, session.palettes
-        self.use = button("Mix with it", "Make it the palette of this picture", "small")
+        self.use = button("Mix with it", "", "small")
         self.use.clicked.connect(self.use_it)
         self.choice = narrow(QComboBox())
         self.choice.setMinimumContentsLength(4)
@@ -94,6 +94,11 @@ class PaintBoxStation(Station):
             self.palettes.in_hand = self.document.mix.palette
         super().enter()
 
+    def leave(self) -> None:
+        # Reach, charts and Mix look at one palette: another one is looked at here only.
+        self.palettes.come_back()
+        super().leave()
+
     def refresh(self) -> None:
         assert self.pages is not None
         chosen = self.palettes.chosen()
@@ -106,7 +111,10 @@ class PaintBoxStation(Station):
             self.choice.setCurrentIndex(self.choice.findData(chosen.id))
         here = self.pages.here
         self.choice.setVisible(here != "Tubes")
-        self.use.setVisible(here != "Tubes")
+        self.use.setToolTip(
+            f"This is not the picture's palette, which is {self.document.mix.chosen().name}: make it that"
+        )
+        self.use.setVisible(here != "Tubes" and self.palettes.elsewhere)
         self._panels.setCurrentWidget(self.panels[here])
         self.refreshers[here]()
         self.fill_scale()
