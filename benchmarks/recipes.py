@@ -106,7 +106,7 @@ def answers() -> None:
     tubes, goal = palette("portrait-ten").tubes, np.array([62.0, 14, 22])
     means = Means({t.id: 20.0 for t in tubes[:7]}, {t.id: 0.2 for t in tubes})
     first = seconds(lambda: Searcher(tubes, 3).find(goal, 20))
-    quick = seconds(lambda: find_recipes(goal, tubes, 4, 1, (), effort=24))
+    quick = seconds(lambda: find_recipes(goal, tubes, 4, 1, tints=(), effort=24))
     whole = seconds(lambda: find_recipes(goal, tubes, 4, 5, means=means))
     print(f"first mixture {first * 1e3:.0f} ms with nothing prepared; a recipe {quick * 1e3:.0f} ms; all ways "
           f"{whole * 1e3:.0f} ms")  # fmt: skip

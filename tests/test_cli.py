@@ -166,6 +166,27 @@ class Contract(CommandCase):
         self.assertTrue(all(1 <= len(r["parts"]) <= 5 for r in data["recipes"]))
         self.assertTrue({r["kind"] for r in data["other_ways"]} & {"safest", "no black", "fewest tubes", "steadiest"})
 
+    def test_a_palette_is_typed_by_usual_names(self):
+        data = self.json("mix", "lab 60 20 25", "--palette", "white, gold ochre, light red, bone black")
+        self.assertTrue(data["recipes"])
+        self.assertIn("Not understood", self.expect_refusal("mix", "lab 60 20 25", "--palette", "white, moonshine"))
+
+    def test_mix_for_a_medium(self):
+        for medium, way in (("acrylic", 1), ("gouache", -1)):
+            data = self.json("mix", "lab 40 8 10", "--medium", medium)
+            self.assertEqual(data["medium"], medium)
+            best = data["recipes"][0]
+            self.assertGreater((best["wet"]["lab"][0] - best["lab"][0]) * way, 0.5)
+        matt = self.json("mix", "lab 40 8 10", "--medium", "acrylic", "--finish", "matt")["recipes"][0]
+        self.assertGreater(matt["lab"][0] - matt["wet"]["lab"][0], 0.5, "a matt film lightens as it dries")
+        done = run("mix", "lab 40 8 10", "--medium", "acrylic")
+        self.assertIn("Wet it looks", done.stdout)
+
+    def test_palettes_say_what_each_tube_is_and_does(self):
+        for p in self.json("palettes")["palettes"]:
+            self.assertEqual((set(p["roles"]), p["roles"]["titanium-white"]), (set(p["paints"]), "light, cool"))
+            self.assertTrue(p["does"]["lightens and warms"] and p["does"]["lightens and cools"], p["id"])
+
     def test_charts(self):
         for suffix in ("pdf", "svg", "csv", "cgats"):
             out = self.folder / f"chart.{suffix}"

@@ -209,7 +209,7 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
     help="Paper of the sheet.",
 )
 @click.option("--medium", default="oil", show_default=True, help="What the picture is painted in.",
-              type=click.Choice(["oil", "acrylic", "gouache", "watercolour"]))  # fmt: skip
+              type=click.Choice(cli_paint.MEDIUMS))  # fmt: skip
 @click.option("--finish", default=None, type=click.Choice(["glossy", "satin", "matt"]),
               help="Of the dry picture; the usual one of the medium if not given.")  # fmt: skip
 @click.option("--out", required=True, type=click.Path(file_okay=False), help="Folder for the plan.")

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -13,6 +14,8 @@ from ochre_stone.core.errors import OchreError
 if TYPE_CHECKING:
     from ochre_stone.core.paint.box import PaintBox
     from ochre_stone.core.paint.palettes import Palette
+
+MEDIUMS = ("oil", "acrylic", "gouache", "watercolour")
 
 
 def say(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
@@ -37,13 +40,21 @@ def _box(path: str | None) -> "PaintBox":
 
 
 def _palette(text: str, box: "PaintBox") -> "Palette":
-    """A palette by its id, or one made of paint ids with commas."""
+    """A palette by its id, or one made of paints with commas: ids, or any usual names."""
     from ochre_stone.core.paint.box import Laid, OwnPalette
     from ochre_stone.core.paint.palettes import MOST_TUBES, PALETTES
+    from ochre_stone.core.paint.tubes import all_tubes
+    from ochre_stone.core.paint.typed import tubes_typed, unclear_words
 
     if "," not in text or text in PALETTES:
         return box.palette(text)
-    ids = tuple(dict.fromkeys(box.tube(i).id for i in text.replace(",", " ").split()))
+    known = {*all_tubes(), *(t.id for t in box.tubes)}
+    ids = tuple(dict.fromkeys(text.replace(",", " ").split()))
+    if not known.issuperset(ids):
+        typed = tubes_typed(text, [t.tube() for t in box.tubes if not t.archived])
+        if typed.unclear:
+            raise OchreError(unclear_words(typed, {t.id: t.name for t in box.tubes}))
+        ids = typed.paints
     if not 1 <= len(ids) <= MOST_TUBES:
         raise OchreError(f"'{text}' names {len(ids)} paints: a palette holds 1 to {MOST_TUBES}.")
     own = tuple(t for t in box.tubes if t.id in ids)
@@ -79,16 +90,22 @@ def paints(box_path: str | None, as_json: bool) -> None:
 @_box_option
 @as_json
 def palettes(box_path: str | None, as_json: bool) -> None:
-    """The palettes that ship, and your own."""
+    """The palettes that ship, and your own: what each tube is on them, and what lightens, darkens, warms and cools."""
     from ochre_stone.core.paint.palettes import PALETTES
+    from ochre_stone.core.paint.roles import answers, middle, roles
+
+    def does(p: "Palette") -> dict[str, list[str]]:
+        found = answers(*middle(p.tubes, surface=p.surface), p.tubes, surface=p.surface)
+        return {kind: [e.name for e in way] for kind, way in found.ways.items()}
 
     box = _box(box_path)
     found = [*PALETTES.values(), *(box.palette(p.id) for p in box.palettes)]
     data = {
         "palettes": [
-            {"id": p.id, "name": p.name, "about": p.about, "paints": list(p.paints), "medium": p.medium} for p in found
+            {"id": p.id, "name": p.name, "about": p.about, "paints": list(p.paints), "medium": p.medium,
+             "roles": {r.tube.id: r.words for r in roles(p.tubes)}, "does": does(p)} for p in found
         ]
-    }
+    }  # fmt: skip
     say(data, as_json, lambda: [f"{p.id:24s} {', '.join(p.paints)}" for p in found])
 
 
@@ -100,7 +117,7 @@ def _parts(text: str, box: "PaintBox") -> dict[str, float]:
 
 @click.command()
 @click.argument("mixture")
-@click.option("--medium", default=None, type=click.Choice(["oil", "acrylic", "gouache", "watercolour"]),
+@click.option("--medium", default=None, type=click.Choice(MEDIUMS),
               help="Also say how it looks wet and dry in this medium.")  # fmt: skip
 @click.option("--film", default=None, type=float, help="Film of so many micrometres over a ground, instead of hiding.")
 @click.option("--over", default=None, help="Ground of the film: a colour such as '#ffffff' (default: white).")
@@ -166,10 +183,13 @@ def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
 @click.option("--count", default=5, show_default=True, type=click.IntRange(1, 30), help="How many recipes.")
 @click.option("--order", default="value", show_default=True, type=click.Choice(["value", "hue", "even"]),
               help="What an error weighs: value first, hue first, or all alike.")  # fmt: skip
+@click.option("--medium", default=None, type=click.Choice(MEDIUMS),
+              help="What it is painted in; recipes are for the dry colour.")  # fmt: skip
+@click.option("--finish", default=None, type=click.Choice(["glossy", "satin", "matt"]), help="Of the dry paint.")
 @_box_option
 @as_json
-def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, box_path: str | None,
-        as_json: bool) -> None:  # fmt: skip
+def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, medium: str | None, finish: str | None,
+        box_path: str | None, as_json: bool) -> None:  # fmt: skip
     """Recipes for a TARGET: "lab 62 14 22", "#c9a27e" or "munsell 5YR 6.5/4"."""
     import numpy as np
 
@@ -178,11 +198,13 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, b
     from ochre_stone.core.mixing.recipe.ranking import KINDS
     from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
     from ochre_stone.core.mixing.recipe.sources import Terms
+    from ochre_stone.core.project.drying import dried as drying
     from ochre_stone.core.project.planning import means_of
     from ochre_stone.export.tables import colour_json, recipe_json
 
     lab, box = parse_colour(target), _box(box_path)
     chosen = _palette(palette_id, box)
+    chosen = replace(chosen, medium=medium or chosen.medium, finish=finish or "")
     weights = np.array(ORDERS[order])
     terms = Terms(chosen.tubes, chosen.name, max_paints, chosen.surface, order)
     reachable, straight = recipes(lab, terms, Wishes(count=count, tints=(), means=means_of(box)))
@@ -195,7 +217,8 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, b
         "target": colour_json(as_lab(lab)),
         "palette": palette_id,
         "reachable": reachable,
-        "recipes": [recipe_json(r) for r in found],
+        "medium": chosen.medium,
+        "recipes": [recipe_json(r) | {"wet": colour_json(drying(chosen, chosen.tube, r).wet)} for r in found],
         "through_tints": [recipe_json(r) for r in nearer],
         "other_ways": [recipe_json(r) | {"kind": r.kind} for r in kinds],
     }
@@ -204,7 +227,8 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, b
         seen = data["target"]
         out = [f"Target value {seen['value']}, {seen['munsell']}: {'in reach' if reachable else 'out of reach'}"]
         for r in found:
-            out += [f"  {_recipe_line(r)}", f"      {r.why}"]
+            wet = drying(chosen, chosen.tube, r).words
+            out += [f"  {_recipe_line(r)}", f"      {r.why}{' ' + wet if wet else ''}"]
         if nearer:
             out.append("Closer through a tint pile, one part of paint to ten of white:")
         out += [f"  {_recipe_line(r)}" for r in nearer]

@@ -1,5 +1,6 @@
 """How a pile looks wet on the palette, where it is planned as it dries."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,7 +10,9 @@ from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.masses.tone import FINISHES
 from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.paint.media import MEDIA, seen
+from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import spectra
+from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.project.document import Document, MixChoice
 
 SEEN = 1.0
@@ -68,7 +71,11 @@ def medium_words(mix: MixChoice) -> str:
 
 def drying(document: Document, recipe: Recipe) -> Drying:
     """A recipe of the document's strings in the picture's medium, wet beside dry (the recipe's own colour)."""
-    chosen = document.mix.chosen()
-    K, S = spectra([document.mixed.tube(i) for i, _ in recipe.shares], [c for _, c in recipe.shares])
+    return dried(document.mix.chosen(), document.mixed.tube, recipe)
+
+
+def dried(chosen: Palette, tube: Callable[[str], Tube], recipe: Recipe) -> Drying:
+    """A recipe wet beside dry, in the medium and finish of a palette; ``tube``: a tube by its id."""
+    K, S = spectra([tube(i) for i, _ in recipe.shares], [c for _, c in recipe.shares])
     wet, dry = (np.array(seen(K, S, MEDIA[chosen.medium], s, finish=chosen.finish)) for s in ("wet", "dry"))
     return Drying(as_lab(np.array(recipe.lab) + wet - dry), recipe.lab)

@@ -106,5 +106,5 @@ class BoardView(Items):
                 painter.drawText(box, Qt.AlignmentFlag.AlignCenter, number)
                 painter.setPen(ink_on(ground))
                 painter.setFont(theme.face(7.5))
-                under = QRectF(box.center().x() - 40, box.bottom() - 1, 80, 13)
+                under = QRectF(box.center().x() - 40, box.bottom() - 1, 80, 17)
                 painter.drawText(under, Qt.AlignmentFlag.AlignHCenter, name)
