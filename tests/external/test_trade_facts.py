@@ -49,7 +49,7 @@ class FactsOfMixtures(unittest.TestCase):
         self.assertGreaterEqual(len(facts), 120)
         self.assertEqual(len({f.words for f in facts}), len(facts))
         for f in facts:
-            self.assertTrue(f.ranges and f.paints <= set(all_tubes()), f.words)
+            self.assertTrue(f.ranges and f.source and f.paints <= set(all_tubes()), f.words)
 
     def test_each_holds_or_says_why_not(self):
         data = shipped()

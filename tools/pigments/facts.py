@@ -49,6 +49,7 @@ class Fact:
     ratio: str = ""
     goal: str = ""
     misses: str = ""
+    source: str = ""
 
     @property
     def paints(self) -> set[str]:
@@ -84,7 +85,7 @@ def load() -> list[Fact]:
         if goal:
             ranges["near"] = (0.0, within)
         out.append(Fact(row["words"], row["parts"], ranges, row.get("other", {}), row.get("ratio", ""), goal,
-                        row.get("misses", "")))  # fmt: skip
+                        row.get("misses", ""), row["source"]))  # fmt: skip
     return out
 
 

@@ -123,7 +123,7 @@ class Readings(unittest.TestCase):
         self.assertEqual(read((45, 55, 35)).hue.split(",")[0], "red")
         self.assertEqual(read((85, 0, 80)).hue.split(",")[0], "yellow")
         self.assertEqual(read((40, -5, -40)).hue.split(",")[0], "blue")
-        self.assertEqual(chroma_word(3), "dull")
+        self.assertEqual(chroma_word(3), "greyish")
 
 
 class TypedColours(unittest.TestCase):
