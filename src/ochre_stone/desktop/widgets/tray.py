@@ -43,7 +43,12 @@ class Tray:
         """The station's name, and beside it what belongs to the whole station."""
         title = Words(words)
         title.setProperty("kind", "title")
-        self.row(title, None, *widgets).setSpacing(4)
+        row = self.row(title, None, *widgets)
+        row.setSpacing(4)
+        for k, widget in enumerate(widgets, 2):  # a choice of names takes the room that is left
+            if widget.sizePolicy().horizontalPolicy() == QSizePolicy.Policy.Expanding:
+                row.setStretch(k, 1)
+                row.setStretch(1, 0)
 
     def list(self, box: QWidget) -> None:
         """A list, which gets the height that is left."""
