@@ -142,7 +142,7 @@ def small_project() -> bytes:
     made = load_bytes(encoded(np.asarray(whole.resize((400, 300), Image.Resampling.BOX))), "small.png")
     document = Document(
         title="Small", reference=made.name,
-        mix=MixChoice(palette="portrait-ten", steps=3, left_out=("foliage", "cloth", "shadows")),
+        mix=MixChoice(palette="portrait-ten", stand="even", steps=3, left_out=("foliage", "cloth", "shadows")),
     )  # fmt: skip
     for name, x, y, subject, role in _SMALL:
         note = read_note(made, document, x / whole.width * 400, y / whole.height * 300, 5)

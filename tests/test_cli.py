@@ -187,6 +187,19 @@ class Contract(CommandCase):
             self.assertEqual((set(p["roles"]), p["roles"]["titanium-white"]), (set(p["paints"]), "light, cool"))
             self.assertTrue(p["does"]["lightens and warms"] and p["does"]["lightens and cools"], p["id"])
 
+    def test_plan_through_the_notes_with_paints_by_name(self):
+        out = self.folder / "through"
+        data = self.json("plan", self.photo, "--palette", "white, yellow ochre, cad red, ivory black, ultramarine",
+                         "--piles", "8", "--medium", "gouache", "--out", str(out))  # fmt: skip
+        piles = {p["id"]: p for s in data["strings"] for p in s["piles"]}
+        self.assertEqual((len(piles), data["palette"], data["medium"]), (8, "own-these", "gouache"))
+        self.assertIn("notes have their pile", data["coverage"])
+        for n in data["notes"]:
+            self.assertTrue({"pile", "de00", "reach"} <= set(n))
+            if n["pile"]:
+                self.assertTrue(n["de00"] <= 2.0 or n["id"] in piles[n["pile"]]["notes"])
+        self.assertEqual(json.loads((out / "plan.json").read_text())["coverage"], data["coverage"])
+
     def test_charts(self):
         for suffix in ("pdf", "svg", "csv", "cgats"):
             out = self.folder / f"chart.{suffix}"

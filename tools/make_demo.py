@@ -46,7 +46,7 @@ def main() -> None:
     picture = load(resource("demo", "orchard_keeper.png"))
     document = Document(
         title="The orchard keeper", reference=picture.name, masses=MassChoice(values=5),
-        mix=MixChoice(palette="portrait-ten", steps=5, left_out=("ground", "wall", "fruit", "other")),
+        mix=MixChoice(palette="portrait-ten", step=3.0),
         canvas=Canvas(width=16, height=12, unit="in"),
     )  # fmt: skip
     for name, x, y, aperture, subject, role in NOTES:

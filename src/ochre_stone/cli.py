@@ -196,10 +196,13 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
 
 @program.command()
 @click.argument("photo")
-@click.option("--palette", "palette_id", default="portrait-ten", show_default=True, help="Palette id.")
+@click.option("--palette", "palette_id", default="portrait-ten", show_default=True,
+              help="Palette id, your own too, or paints with commas.")  # fmt: skip
 @click.option("--canvas", "canvas_text", default="30x40cm", show_default=True, help="Size such as 30x40cm or 12x16in.")
 @click.option("--values", default=4, show_default=True, help="How many values, 2 to 9.")
-@click.option("--steps", default=5, show_default=True, help="Piles per string, 3 to 9.")
+@click.option("--piles", default=0, show_default=True, type=click.IntRange(0, 60),
+              help="How many piles in all; 0 for one on every note.")  # fmt: skip
+@click.option("--steps", default=None, type=int, help="Even steps of value instead: so many piles per string, 3 to 9.")
 @click.option("--count", default=12, show_default=True, type=click.IntRange(2, 40), help="How many notes.")
 @click.option(
     "--paper",
@@ -212,16 +215,25 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
               type=click.Choice(cli_paint.MEDIUMS))  # fmt: skip
 @click.option("--finish", default=None, type=click.Choice(["glossy", "satin", "matt"]),
               help="Of the dry picture; the usual one of the medium if not given.")  # fmt: skip
+@click.option("--box", "box_path", type=click.Path(dir_okay=False), help="Paint box file (default: your own).")
 @click.option("--out", required=True, type=click.Path(file_okay=False), help="Folder for the plan.")
 @_json
-def plan(photo: str, palette_id: str, canvas_text: str, values: int, steps: int, count: int, paper: str, medium: str,
-         finish: str | None, out: str, as_json: bool) -> None:  # fmt: skip
+def plan(
+    photo: str, palette_id: str, canvas_text: str, values: int, piles: int, steps: int | None, count: int, paper: str,
+    medium: str, finish: str | None, box_path: str | None, out: str, as_json: bool,
+) -> None:  # fmt: skip
     """Go all the way from PHOTO to a printable plan in the folder OUT."""
+    from ochre_stone.core.project.document import MixChoice
     from ochre_stone.export.bundle import parse_canvas, plan_photo
 
     canvas = parse_canvas(canvas_text, paper)
-    data = plan_photo(photo, palette_id, canvas, values, steps, count, Path(out), (medium, finish or ""))
-    _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]])
+    if steps is not None and not 3 <= steps <= 9:
+        raise OchreError(f"{steps} piles per string are not possible: choose 3 to 9.")
+    palette_id, laid = cli_paint.laid_of(palette_id, cli_paint.box_of(box_path))
+    stand = {"stand": "even", "steps": steps} if steps is not None else {"piles": piles}
+    mix = MixChoice.model_validate({"palette": palette_id, "laid": laid, **stand})
+    data = plan_photo(photo, mix, canvas, values, count, Path(out), (medium, finish or ""))
+    _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]] + [data["coverage"]])
 
 
 cli_paint.register(program)

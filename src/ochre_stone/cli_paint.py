@@ -12,7 +12,7 @@ from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
 
 if TYPE_CHECKING:
-    from ochre_stone.core.paint.box import PaintBox
+    from ochre_stone.core.paint.box import Laid, PaintBox
     from ochre_stone.core.paint.palettes import Palette
 
 MEDIUMS = ("oil", "acrylic", "gouache", "watercolour")
@@ -31,7 +31,7 @@ _box_option = click.option(
 )
 
 
-def _box(path: str | None) -> "PaintBox":
+def box_of(path: str | None) -> "PaintBox":
     from ochre_stone.core.project.boxfile import load_box
 
     if path is not None and not Path(path).exists():
@@ -41,13 +41,19 @@ def _box(path: str | None) -> "PaintBox":
 
 def _palette(text: str, box: "PaintBox") -> "Palette":
     """A palette by its id, or one made of paints with commas: ids, or any usual names."""
+    palette_id, laid = laid_of(text, box)
+    return laid.made() if laid is not None else box.palette(palette_id)
+
+
+def laid_of(text: str, box: "PaintBox") -> tuple[str, "Laid | None"]:
+    """The id of a palette as :func:`_palette` takes it, and what it is made of where it does not ship."""
     from ochre_stone.core.paint.box import Laid, OwnPalette
     from ochre_stone.core.paint.palettes import MOST_TUBES, PALETTES
     from ochre_stone.core.paint.tubes import all_tubes
     from ochre_stone.core.paint.typed import tubes_typed, unclear_words
 
     if "," not in text or text in PALETTES:
-        return box.palette(text)
+        return box.palette(text).id, box.laid(text)
     known = {*all_tubes(), *(t.id for t in box.tubes)}
     ids = tuple(dict.fromkeys(text.replace(",", " ").split()))
     if not known.issuperset(ids):
@@ -58,7 +64,7 @@ def _palette(text: str, box: "PaintBox") -> "Palette":
     if not 1 <= len(ids) <= MOST_TUBES:
         raise OchreError(f"'{text}' names {len(ids)} paints: a palette holds 1 to {MOST_TUBES}.")
     own = tuple(t for t in box.tubes if t.id in ids)
-    return Laid(palette=OwnPalette(id="own-these", name="these tubes", paints=ids), tubes=own).made()
+    return "own-these", Laid(palette=OwnPalette(id="own-these", name="These tubes", paints=ids), tubes=own)
 
 
 @click.command()
@@ -70,7 +76,7 @@ def paints(box_path: str | None, as_json: bool) -> None:
     from ochre_stone.core.paint.tubes import all_tubes, data_note, surface
     from ochre_stone.export.tables import tube_json
 
-    box, s = _box(box_path), surface()
+    box, s = box_of(box_path), surface()
     own = [t.tube() for t in box.tubes if not t.archived]
     tubes = [*all_tubes().values(), *own]
     data = {
@@ -98,7 +104,7 @@ def palettes(box_path: str | None, as_json: bool) -> None:
         found = answers(*middle(p.tubes, surface=p.surface), p.tubes, surface=p.surface)
         return {kind: [e.name for e in way] for kind, way in found.ways.items()}
 
-    box = _box(box_path)
+    box = box_of(box_path)
     found = [*PALETTES.values(), *(box.palette(p.id) for p in box.palettes)]
     data = {
         "palettes": [
@@ -131,7 +137,7 @@ def predict(mixture: str, medium: str | None, film: float | None, over: str | No
     from ochre_stone.core.paint.predict import spectra
     from ochre_stone.export.tables import colour_json
 
-    box = _box(box_path)
+    box = box_of(box_path)
     parts = _parts(mixture, box)
     tubes = [box.tube(i) for i in parts]
     result = work_out(parts, box.tube)
@@ -202,7 +208,7 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, m
     from ochre_stone.core.project.planning import means_of
     from ochre_stone.export.tables import colour_json, recipe_json
 
-    lab, box = parse_colour(target), _box(box_path)
+    lab, box = parse_colour(target), box_of(box_path)
     chosen = _palette(palette_id, box)
     chosen = replace(chosen, medium=medium or chosen.medium, finish=finish or "")
     weights = np.array(ORDERS[order])
@@ -267,7 +273,7 @@ def chart(palette_id: str, values: int, same_values: bool, rows: str, paper: str
     from ochre_stone.core.project.atomic import write_bytes
     from ochre_stone.export.chart import chart_bytes
 
-    chosen = _palette(palette_id, _box(box_path))
+    chosen = _palette(palette_id, box_of(box_path))
     kinds = tuple(k.strip() for k in rows.split(",") if k.strip()) or readable_kinds(chosen)
     for kind in kinds:
         if kind not in KINDS:

@@ -77,6 +77,8 @@ class MixStation(PictureCase):
         first = self.studio.document.mixed
         w.pages.show("All")
         self.assertEqual({s.id for s in first.strings} & {"skin", "sky"}, {"skin", "sky"})
+        w.all_page.stand.setCurrentIndex(w.all_page.stand.findData("even"))
+        w.all_page.stand.activated.emit(1)
         w.all_page.steps.setValue(3)
         self.settle()
         self.assertTrue(all(len(s.piles) == 3 for s in self.studio.document.mixed.strings))
@@ -99,21 +101,22 @@ class MixStation(PictureCase):
             exact = [scale._y(p.target.value) + offset for p in s.piles]
             for p, y in zip(s.piles, exact, strict=True):
                 box = view.box_of(p.id)
-                alone = min(abs(y - other) for other in exact if other != y) > box.height() + 3
+                alone = min((abs(y - other) for other in exact if other != y), default=99.0) > box.height() + 3
                 free += alone
                 self.assertAlmostEqual(box.center().y(), y, delta=1 if alone else 16, msg="level with the scale")
         self.assertTrue(free)
 
     def test_keys_walk_the_strings(self):
         w = self.window
-        strings, view = self.studio.document.mixed.strings, w.at("Mix").strings
+        view = w.at("Mix").strings
+        strings = [[p for _, _, p in column.piles] for column in view._columns]
         view.setFocus()
-        w.session.piles.choose(strings[0].piles[0].id)
+        w.session.piles.choose(strings[0][0].id)
         self.key(Qt.Key.Key_Up, widget=view)
-        self.assertEqual(w.session.piles.in_hand, strings[0].piles[1].id, "up is lighter")
-        value = strings[0].piles[1].target.value
+        self.assertEqual(w.session.piles.in_hand, strings[0][1].id, "up is lighter")
+        value = strings[0][1].target.value
         self.key(Qt.Key.Key_Right, widget=view)
-        nearest = min(strings[1].piles, key=lambda p: abs(p.target.value - value))
+        nearest = min(strings[1], key=lambda p: abs(p.target.value - value))
         self.assertEqual(w.session.piles.in_hand, nearest.id)
 
     def test_take_another_recipe_and_undo(self):

@@ -270,10 +270,50 @@ class Demo(MixCase):
 
     def test_where_a_pile_comes_from_and_the_whole_plan(self):
         page = self.page("Pile")
+        count = sum(len(s.piles) for s in self.studio.document.mixed.strings)
+        self.assertEqual(self.page("Plan").list.count(), count)
+        self.studio.adjust("mix", "Even steps", stand="even")
+        self.settle()
+        self.page("Pile")
         ruled = next(q for s in self.studio.document.mixed.strings for q in s.piles if q.target.rules)
         self.take(ruled.id)
         self.assertIn("(", page.trust.text())
-        self.assertEqual(self.page("Plan").list.count(), 25)
+
+    def test_how_many_piles_and_where_they_stand(self):
+        page = self.page("All")
+        self.assertEqual((page.stand.currentData(), page.count.value(), page.steps.isVisible()), ("notes", 0, False))
+        self.assertIn("of 24 notes have their pile", self.mix.reach.toolTip())
+        page.count.setValue(12)
+        self.settle()
+        self.assertEqual(len(self.window.session.piles.order()), 12)
+        self.assertIn("no pile of its own", self.mix.reach.toolTip())
+        self.studio.undo.undo()
+        self.settle()
+        self.assertEqual(len(self.window.session.piles.order()), 24)
+        page.step.setValue(1.0)
+        self.settle()
+        self.assertGreater(len(self.window.session.piles.order()), 30)
+        page.stand.setCurrentIndex(page.stand.findData("even"))
+        page.stand.activated.emit(1)
+        self.settle()
+        self.assertEqual((page.step.isVisible(), page.steps.isVisible(), page.count.isEnabled()), (False, True, False))
+        self.assertEqual({len(s.piles) for s in self.studio.document.mixed.strings}, {5})
+
+    def test_lone_notes_stand_together_as_accents(self):
+        view = self.mix.strings
+        accents = view._columns[-1]
+        self.assertEqual((accents.title, accents.accents), ("Accents", True))
+        self.assertEqual({s.id for s, _, _ in accents.piles}, {"ground", "wall", "other"})
+        last = accents.piles[0][2]
+        self.click(view, view.box_of(last.id).center())
+        self.assertEqual(self.window.session.piles.in_hand, last.id)
+
+    def test_rules_that_shape_even_steps_are_off_on_the_notes(self):
+        page = self.page("String")
+        self.take("skin-2")
+        self.assertFalse(page.rule_boxes["ends-quiet"].isEnabled())
+        self.assertIn("even steps only", page.rule_boxes["ends-quiet"].toolTip())
+        self.assertTrue(page.rule_boxes["skin-flush"].isEnabled())
 
     def test_the_longest_recipes_fit_their_page(self):
         self.page("Pile")

@@ -8,7 +8,6 @@ from typing import Any
 from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError, one_line
-from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
@@ -48,7 +47,7 @@ def laid_as(canvas: Canvas, width: int, height: int) -> Canvas:
 
 
 def plan_photo(
-    photo: str, palette_id: str, canvas: Canvas, values: int, steps: int, count: int, folder: Path,
+    photo: str, mix: MixChoice, canvas: Canvas, values: int, count: int, folder: Path,
     paint: tuple[str, str] = ("oil", ""),
 ) -> dict[str, Any]:  # fmt: skip
     """Notes, masses, strings and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv, palette.gpl and
@@ -56,16 +55,13 @@ def plan_photo(
 
     Raises OchreError for bad input or a folder that cannot be written.
     """
-    palette(palette_id)
-    if not 3 <= steps <= 9:
-        raise OchreError(f"{steps} piles per string are not possible: choose 3 to 9.")
     if not 2 <= values <= 9:
         raise OchreError(f"{values} values are not possible: choose 2 to 9.")
     picture = load(photo)
     canvas = laid_as(canvas, picture.width, picture.height)
     document = Document(
         title=one_line(Path(photo).stem, TITLE), reference=picture.name, canvas=canvas,
-        masses=MassChoice(values=values), harmony=HarmonyChoice(), mix=MixChoice(palette=palette_id, steps=steps),
+        masses=MassChoice(values=values), harmony=HarmonyChoice(), mix=mix,
     )  # fmt: skip
     document = with_paint(document, *paint)
     found, _ = suggest_notes(picture, count, document)

@@ -13,6 +13,7 @@ from ochre_stone.core.paint.cautions import hazards, is_safe, substitutes, tube_
 from ochre_stone.core.paint.tubes import Tube
 
 if TYPE_CHECKING:
+    from ochre_stone.core.project.coverage import Covered
     from ochre_stone.core.project.document import Document
     from ochre_stone.core.project.planning import Sheet
 
@@ -83,8 +84,8 @@ def string_json(string: MixString, document: "Document") -> dict[str, Any]:
         "method": string.method,
         "tints": [{"id": t.id, "name": t.name, "shares": {i: round(c, 6) for i, c in t.shares}} for t in string.tints],
         "piles": [
-            {"id": p.id, "order": p.order, "origin": p.target.origin, "rules": list(p.target.rules),
-             "pinned": p.pinned, "reachable": p.reachable,
+            {"id": p.id, "order": p.order, "origin": p.target.origin, "notes": list(p.target.notes),
+             "rules": list(p.target.rules), "pinned": p.pinned, "reachable": p.reachable,
              "target": colour_json(p.target.lab), "recipe": recipe_json(p.recipe),
              "wet": colour_json(drying(document, p.recipe).wet)}
             for p in string.piles
@@ -107,9 +108,18 @@ def branching_json(sheet: "Sheet") -> dict[str, Any]:
     }
 
 
+def covered_json(found: "Covered | None") -> dict[str, Any]:
+    """What is said of a note's pile."""
+    if found is None:
+        return {"pile": "", "de00": None, "reach": None}
+    return {"pile": found.pile if found.own else "", "de00": round(found.de00, 2), "reach": found.reach}
+
+
 def sheet_json(sheet: "Sheet") -> dict[str, Any]:
     """The whole plan."""
-    d = sheet.document
+    from ochre_stone.core.project.coverage import coverage, coverage_words
+
+    d, cover = sheet.document, coverage(sheet.document)
     return {
         "title": d.title,
         "canvas": d.canvas.model_dump(),
@@ -117,7 +127,8 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
         "medium": d.mix.chosen().medium,
         "finish": d.mix.finish,
         "harmony": d.harmony.model_dump(),
-        "notes": [colour_json(n.lab) | n.model_dump() for n in d.notes],
+        "notes": [colour_json(n.lab) | n.model_dump() | covered_json(cover.get(n.id)) for n in d.notes],
+        "coverage": coverage_words(cover),
         "masses": {
             "thresholds": [round(t, 3) for t in sheet.masses.thresholds],
             "masses": [

@@ -105,7 +105,7 @@ class Strings(unittest.TestCase):
     def test_what_is_left_out_is_not_wanted(self):
         notes = (note(1, 7), note(2, 4), note(3, 8, "sky"))
         self.assertEqual([r.id for r in wanted_rows(Document(notes=notes))], ["skin", "sky"])
-        rows = wanted_rows(Document(notes=notes, mix=MixChoice(left_out=("sky",), steps=4)))
+        rows = wanted_rows(Document(notes=notes, mix=MixChoice(left_out=("sky",), stand="even", steps=4)))
         self.assertEqual([(r.id, len(r.goals)) for r in rows], [("skin", 4)])
 
     def test_lips_are_redder_than_the_middle_of_the_skin(self):

@@ -11,7 +11,7 @@ from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.mixing.recipe.search import ORDERS
 from ochre_stone.core.mixing.session.branching import Branching
 from ochre_stone.core.mixing.strings.subjects import BY_ID
-from ochre_stone.core.mixing.strings.targets import MixString
+from ochre_stone.core.mixing.strings.targets import STEP, TOUCH, MixString
 from ochre_stone.core.paint.box import AS_BODY_COLOUR, Laid
 from ochre_stone.core.paint.palettes import PALETTES, Palette
 from ochre_stone.core.paint.tubes import Tube, tube
@@ -171,7 +171,16 @@ class MixChoice(Frozen):
     """What the picture is painted in; "" is what the palette's own tubes are, and oil without any."""
     finish: Literal["", "glossy", "satin", "matt"] = ""
     """Of the dry picture; "" is the medium's usual one."""
+    stand: Literal["notes", "even"] = "notes"
+    """Whether piles stand on the notes, or at even steps of value."""
+    step: float = Field(default=STEP, ge=0.5, le=5)
+    """Value steps between two notes from which piles are set between them."""
+    touch: float = Field(default=TOUCH, ge=0.5, le=8)
+    """CIEDE2000 within which notes share a pile."""
+    piles: int = Field(default=0, ge=0, le=60)
+    """How many piles are to be mixed in all; 0 for one on every note."""
     steps: int = Field(default=5, ge=3, le=9)
+    """Piles of a string at even steps."""
     most_tubes: int = Field(default=4, ge=2, le=5)
     order: Annotated[str, AfterValidator(one_of(ORDERS))] = "value"
     """What an error of a mixture weighs."""

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.masses.gradations import toward
 from ochre_stone.core.masses.plan import MassPlan
@@ -31,7 +30,7 @@ from ochre_stone.core.picture.keys import WORKING_PIXELS, nearest
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.massing import stated
-from ochre_stone.core.project.rows import ADDED, fingerprint, groups, note_targets, string_of, wanted_rows
+from ochre_stone.core.project.rows import ADDED, fingerprint, groups, nearest_of, note_targets, string_of, wanted_rows
 
 
 @functools.lru_cache(maxsize=16)
@@ -72,30 +71,30 @@ def _pins(document: Document) -> list[Pin]:
     return list(pins.values())
 
 
-def _shares(document: Document, rows: Mapping[str, Sequence[float]]) -> dict[str, float]:
-    """Share of the picture per pile by the shares of the notes; ``rows``: string id to the values of its piles."""
+def _shares(document: Document, rows: Mapping[str, Sequence[Lab]]) -> dict[str, float]:
+    """Share of the picture per pile by the shares of the notes; ``rows``: string id to the targets of its piles."""
     goal, of = note_targets(document), groups(document)
     out: dict[str, float] = {}
-    for string_id, values in rows.items():
-        out |= {f"{string_id}-{n + 1}": 0.0 for n in range(len(values))}
+    for string_id, wanted in rows.items():
+        out |= {f"{string_id}-{n + 1}": 0.0 for n in range(len(wanted))}
         for i in of.get(string_id, ()):
             note = document.notes[i]
             if string_of(document, note) == string_id:
-                value = float(value_of_lightness(min(max(goal[i][0], 0.0), 100.0)))
-                out[f"{string_id}-{int(np.abs(np.array(values) - value).argmin()) + 1}"] += note.share
+                at = int(nearest_of(np.array(wanted), goal[i][None])[0])
+                out[f"{string_id}-{at + 1}"] += note.share
     return out
 
 
 def note_shares(document: Document) -> dict[str, float]:
     """Share of the picture per pile of the strings, by the notes alone: for a scene without a photo."""
-    return _shares(document, {s.id: [p.target.value for p in s.piles] for s in document.mixed.strings})
+    return _shares(document, {s.id: [p.target.lab for p in s.piles] for s in document.mixed.strings})
 
 
 def rough_need(document: Document, rows: Sequence[Row]) -> dict[str, float]:
     """Millilitres per pile by the shares of the notes: enough to weigh what is mixed on from what."""
     c = document.canvas
     per_share = c.area_cm2 * c.thickness / 10 * (1 + c.spare)
-    shares = _shares(document, {r.id: [g.value for g in r.goals] for r in rows})
+    shares = _shares(document, {r.id: [g.lab for g in r.goals] for r in rows})
     return {i: share * per_share for i, share in shares.items()}
 
 
@@ -116,14 +115,18 @@ def pile_cover(
 ) -> tuple[dict[str, float], dict[str, float]]:
     """Share of the picture for each pile, and its thickness where masses have their own (millimetres, a mean).
 
-    A pixel goes to the string of its nearest note, there to the pile of its value; its thickness is that of its mass.
+    A pixel goes to the string of its nearest note, there to the pile nearest to it; its thickness is that of its mass.
     """
     seen = document.seen(picture, WORKING_PIXELS)
     lab = linear_to_lab(seen).reshape(-1, 1, 3)
     owner = nearest(lab, np.array([n.lab for n in document.notes])).ravel() if document.notes else np.zeros(0)
-    value = document.masses.range.tone().value(value_of_lightness(np.clip(lab[:, 0, 0], 0, 100)))
+    tone = document.masses.range.tone()
+    eased = tone.lab(lab[:, 0, :])
+    if document.notes:  # harmony moves a colour as it moves its note
+        moved = note_targets(document) - tone.lab(np.array([n.lab for n in document.notes]))
+        eased = eased + moved[owner]
     own_mm = dict(document.canvas.thick)
-    mm = np.full(len(value), document.canvas.thickness)
+    mm = np.full(len(eased), document.canvas.thickness)
     if own_mm and masses is not None:
         rows = np.linspace(0, masses.labels.shape[0] - 1, seen.shape[0]).round().astype(int)
         columns = np.linspace(0, masses.labels.shape[1] - 1, seen.shape[1]).round().astype(int)
@@ -134,7 +137,7 @@ def pile_cover(
     # The steps of a ladder and of what rules add lie between notes: what they cover is counted with the notes' strings.
     out = {p.id: 0.0 for s in mine.values() for p in s.piles}
     thick: dict[str, float] = {}
-    taken = np.zeros(len(value), dtype=bool)
+    taken = np.zeros(len(eased), dtype=bool)
     # Strings that own notes by their group come first; core shadows lent to the shadows string are not counted twice.
     for string_id, members in groups(document).items():
         if string_id not in mine:
@@ -142,12 +145,12 @@ def pile_cover(
         own = [i for i in members if string_of(document, document.notes[i]) == string_id]
         pixels = np.isin(owner, own) & ~taken
         taken |= pixels
-        levels = np.array([p.target.value for p in mine[string_id].piles])
-        which = np.abs(value[pixels, None] - levels).argmin(axis=1)
+        levels = np.array([p.target.lab for p in mine[string_id].piles])
+        which = nearest_of(levels, eased[pixels])
         counts = np.bincount(which, minlength=len(levels))
         layers = np.bincount(which, weights=mm[pixels], minlength=len(levels))
         for p, n, layer in zip(mine[string_id].piles, counts, layers, strict=True):
-            out[p.id] = float(n / len(value))
+            out[p.id] = float(n / len(eased))
             if own_mm and n:
                 thick[p.id] = float(layer / n)
     return out, thick

@@ -4,6 +4,7 @@ import hashlib
 from collections.abc import Sequence
 
 import numpy as np
+import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
@@ -12,9 +13,17 @@ from ochre_stone.core.harmony.preview import ways
 from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
 from ochre_stone.core.mixing.session.plan import Row
+from ochre_stone.core.mixing.strings.budget import kept
 from ochre_stone.core.mixing.strings.shadowlight import Lights
 from ochre_stone.core.mixing.strings.subjects import BY_ID
-from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, PileTarget, targets
+from ochre_stone.core.mixing.strings.targets import (
+    DARKEST,
+    LIGHTEST,
+    PileTarget,
+    between,
+    on_notes,
+    targets,
+)
 from ochre_stone.core.project.added import added_rows, lights_of
 from ochre_stone.core.project.document import STRING_ORDER, Document, Note
 
@@ -31,15 +40,23 @@ def target_by_note(document: Document) -> dict[str, Lab]:
 
 
 def mixture_by_note(document: Document) -> dict[str, Lab]:
-    """For each note of a string, by its id, the mixture of that string's pile that stands nearest to it in value."""
+    """For each note of a string, by its id, the mixture of that string's pile that comes nearest to it."""
     strings = {s.id: s for s in document.mixed.strings}
     out: dict[str, Lab] = {}
-    for n in document.notes:
+    for n, goal in zip(document.notes, note_targets(document), strict=True):
         string = strings.get(string_of(document, n)) or strings.get(n.subject)
         if string is not None:
-            value = float(value_of_lightness(min(n.lab[0], 100.0)))
-            out[n.id] = min(string.piles, key=lambda p: abs(p.target.value - value)).recipe.lab
+            at = int(nearest_of(np.array([p.target.lab for p in string.piles]), goal[None])[0])
+            out[n.id] = string.piles[at].recipe.lab
     return out
+
+
+def nearest_of(piles: Array, lab: Array) -> npt.NDArray[np.intp]:
+    """Index of the pile (m, 3) that each colour (n, 3) goes to: the nearest in CIELAB, value counted twice (common
+    practice: value before hue)."""
+    weighted = np.array([2.0, 1.0, 1.0])
+    gaps = ((lab * weighted)[:, None, :] - (piles * weighted)[None, :, :]) ** 2
+    return np.asarray(gaps.sum(axis=2).argmin(axis=1))
 
 
 def _noted(document: Document) -> Array:
@@ -178,6 +195,37 @@ def lights(document: Document) -> Lights | None:
     return lights_of(document, note_targets(document))
 
 
+IMPORTANT = {"skin": 2.0}
+"""How much more a note of a subject matters than its share says: a head is looked at first (judgement)."""
+
+
+def weight_of(note: Note) -> float:
+    """What being a little off costs at a note: the root of its share, so that small things are not lost (judgement)."""
+    return float(max(note.share, 0.002) ** 0.5 * IMPORTANT.get(note.subject, 1.0))
+
+
+def _through_notes(document: Document, goal: Array) -> dict[str, list[PileTarget]]:
+    """Strings through their notes: a pile on each, the least important dropped where fewer are asked for, then steps
+    between neighbours that are far apart, as far as there is room for them."""
+    mix, notes = document.mix, document.notes
+    of = {s: m for s, m in groups(document).items() if s not in mix.left_out}
+    weights = {s: np.array([weight_of(notes[i]) for i in m]) for s, m in of.items()}
+    standing = {s: on_notes(goal[m], weights[s], [notes[i].id for i in m], mix.touch) for s, m in of.items()}
+    if mix.piles:
+        flat = [(s, t) for s, row in standing.items() for t in row]
+        by_id = {n.id: weight_of(n) for n in notes}
+        weight = [sum(by_id[i] for i in t.notes) for _, t in flat]
+        keep, _ = kept([t.lab for _, t in flat], weight, mix.piles)
+        standing = {s: [t for k, (own, t) in enumerate(flat) if own == s and k in set(keep)] for s in of}
+    steps = {s: between(standing[s], goal[m], weights[s], mix.step) for s, m in of.items()}
+    if mix.piles:
+        room = mix.piles - sum(map(len, standing.values()))
+        for s in of:
+            steps[s], room = steps[s][:room], room - len(steps[s][:room])
+    rows = {s: sorted([*standing[s], *steps[s]], key=lambda t: t.value) for s in of}
+    return {s: row for s, row in rows.items() if row}
+
+
 def wanted_rows(document: Document) -> list[Row]:
     """The strings that are wanted, with their targets."""
     goal = note_targets(document)
@@ -188,7 +236,10 @@ def wanted_rows(document: Document) -> list[Row]:
         notes = [document.notes[i] for i in members]
         weight = np.array([max(n.share, 0.005) for n in notes])
         subject = string_id.partition("-")[0]
-        rows[string_id] = targets(goal[members], weight, mix.steps, subject, [n.lit for n in notes], active)
+        if mix.stand == "even":
+            rows[string_id] = targets(goal[members], weight, mix.steps, subject, [n.lit for n in notes], active)
+    if mix.stand == "notes":
+        rows = _through_notes(document, goal)
     rows |= {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
     rows |= added_rows(document, goal, rows)
     out = []

@@ -29,5 +29,5 @@ def ticks() -> list[tuple[float, str]]:
 
 
 def short(munsell: float) -> str:
-    """A value of the plan, which stands on whole and half Munsell values: without a needless decimal."""
-    return f"{munsell:g}" if _current.steps == 0 else value(munsell)
+    """A value of the plan: without a needless decimal."""
+    return f"{round(munsell, 1):g}" if _current.steps == 0 else value(munsell)

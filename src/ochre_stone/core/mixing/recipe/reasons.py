@@ -89,7 +89,7 @@ def explain(
     if not reachable:
         text = f"out of reach of {palette_name}" + (f", the nearest is {off}: " if off else ": ") + text
     elif any(i[0].endswith(" tint") for i in items):
-        text += "; the tint pile makes the small amount countable"
+        text += "; the tint can be counted"
     elif off:
         text += f"; a little {off}"
     return text[0].upper() + text[1:] + "."

@@ -1,18 +1,22 @@
 """Plan strings: rows of piles of one family from dark to light, each with a recipe.
 
-Piles stand at even value steps between the darkest and the lightest note of the family, on whole or half values, so
-that piles of different families stand level; hue and chroma follow the notes through the values by shape-preserving
-interpolation (Fritsch and Carlson 1980). How they are mixed, from tubes or onward from one another, is planned for the
-whole session at once (:mod:`branching`).
+A string runs through its notes (:func:`through`): a pile on each, steps between where two are farther apart in value
+than the painter's step. Or it stands at even value steps between the darkest and the lightest note, on whole or half
+values (:func:`targets`), so that piles of different families stand level. Between notes hue and chroma follow them by
+shape-preserving interpolation (Fritsch and Carlson 1980). How piles are mixed, from tubes or onward from one another,
+is planned for the whole session at once (:mod:`branching`).
 """
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
 from ochre_stone.core.mixing.strings.subjects import BY_ID, Rule, shape, span
 
@@ -21,6 +25,9 @@ VALUE_GRID = 0.5
 DARKEST, LIGHTEST = 1.5, 9.5
 """Targets stay where paint can go: satin black reaches about value 1.5, white about 9.6."""
 _MERGE = 0.25  # notes closer than this in value are one point of the curve
+TOUCH, STEP = 2.0, 1.5
+"""CIEDE2000 within which two notes are one pile (seen only side by side), and the value step that a painter bridges
+with the brush (common practice, no source)."""
 _FADE = 0.75  # chroma left one value step beyond the notes: highlights and shadows are more neutral (common practice)
 
 
@@ -31,9 +38,11 @@ class PileTarget:
     lab: tuple[float, float, float]
     value: float
     origin: str
-    """"note" (a note lies within half a step), "between" (interpolated) or "rule" (beyond the notes)."""
+    """"note" (a note stands here), "between" (interpolated) or "rule" (beyond the notes)."""
     rules: tuple[str, ...] = ()
     """Ids of rules of ``subjects`` that moved it."""
+    notes: tuple[str, ...] = ()
+    """Ids of the notes whose colour it is, the one that it was made for first."""
 
 
 @dataclass(frozen=True)
@@ -66,14 +75,13 @@ class MixString:
 
 
 def value_steps(low: float, high: float, steps: int) -> list[float]:
-    """``steps`` values that cover ``low`` to ``high`` evenly, on whole values where the step is whole, else on
-    halves."""
-    step = max(VALUE_GRID, round((high - low) / (steps - 1) / VALUE_GRID) * VALUE_GRID)
-    step = min(step, np.floor((LIGHTEST - DARKEST) / (steps - 1) / VALUE_GRID) * VALUE_GRID)
-    grid = 1.0 if step == 1.0 else VALUE_GRID
-    start = round(((low + high) / 2 - step * (steps - 1) / 2) / grid) * grid
-    least = DARKEST if grid < 1 else np.ceil(DARKEST)
-    start = min(max(start, least), LIGHTEST - step * (steps - 1))
+    """``steps`` even values that cover ``low`` to ``high``, as far as paint goes: from the half value below to the half
+    value above, no farther; at least a half apart."""
+    least = min(max(np.floor(low / VALUE_GRID + 1e-9) * VALUE_GRID, DARKEST), LIGHTEST)
+    most = min(max(np.ceil(high / VALUE_GRID - 1e-9) * VALUE_GRID, DARKEST), LIGHTEST)
+    step = max((most - least) / (steps - 1), VALUE_GRID)
+    start = round(((least + most) - step * (steps - 1)) / 2 / VALUE_GRID) * VALUE_GRID if step == VALUE_GRID else least
+    start = min(max(start, DARKEST), LIGHTEST - step * (steps - 1))
     return [float(start + step * i) for i in range(steps)]
 
 
@@ -94,25 +102,14 @@ def targets(
     if not len(lab):
         raise ValueError("a string needs at least one note")
     value = np.asarray(value_of_lightness(lab[:, 0]))
-    knots: list[tuple[float, float, float]] = []
-    for i in np.argsort(value):
-        near = np.abs(value - value[i]) < _MERGE
-        if knots and value[i] - knots[-1][0] < _MERGE:
-            continue
-        w = weight[near] / weight[near].sum()
-        knots.append((float(w @ value[near]), float(w @ lab[near, 1]), float(w @ lab[near, 2])))
-    v = np.array([k[0] for k in knots])
+    v, path = _curve(lab, value, weight)
     levels = value_steps(float(value.min()), float(value.max()), steps)
-    if len(v) > 1:
-        from scipy.interpolate import PchipInterpolator  # half a second: not before strings are wanted
-
-        path = PchipInterpolator(v, np.array([k[1:] for k in knots]))
     out = []
     half = (levels[1] - levels[0]) / 2
     reach = span(value.tolist(), list(lit) if lit is not None else [True] * len(value))
     for goal in levels:
         inside = float(np.clip(goal, v[0], v[-1]))
-        ab = np.asarray(path(inside)) if len(v) > 1 else np.array(knots[0][1:])
+        ab = path(inside)
         beyond = abs(goal - inside)
         near_note = float(np.abs(value - goal).min()) <= half
         origin = "rule" if beyond > half + 0.05 else "note" if near_note else "between"
@@ -124,5 +121,77 @@ def targets(
         if origin != "note":
             colour, more = shape(subject, colour, goal, reach, active)
             moved = [*moved, *more]
+        elif float(ciede2000(np.array(colour), lab).min()) > TOUCH:
+            origin = "between"
         out.append(PileTarget(colour, float(goal), origin, tuple(r.id for r in moved)))
     return out
+
+
+def _curve(lab: Array, value: Array, weight: Array) -> tuple[Array, Callable[[float], Array]]:
+    """Values of the knots that notes make, and (a*, b*) at a value between the first and the last of them."""
+    knots: list[tuple[float, float, float]] = []
+    for i in np.argsort(value):
+        near = np.abs(value - value[i]) < _MERGE
+        if knots and value[i] - knots[-1][0] < _MERGE:
+            continue
+        w = weight[near] / weight[near].sum()
+        knots.append((float(w @ value[near]), float(w @ lab[near, 1]), float(w @ lab[near, 2])))
+    v = np.array([k[0] for k in knots])
+    if len(v) == 1:
+        return v, lambda _: np.array(knots[0][1:])
+    from scipy.interpolate import PchipInterpolator  # half a second: not before strings are wanted
+
+    path = PchipInterpolator(v, np.array([k[1:] for k in knots]))
+    return v, lambda at: np.asarray(path(at))
+
+
+def through(
+    notes: npt.ArrayLike, weights: npt.ArrayLike, ids: Sequence[str], step: float = STEP, touch: float = TOUCH
+) -> list[PileTarget]:
+    """Targets, dark to light, on the notes themselves and on the curve between them: :func:`on_notes`, then
+    :func:`between`."""
+    standing = on_notes(notes, weights, ids, touch)
+    return sorted([*standing, *between(standing, notes, weights, step)], key=lambda t: t.value)
+
+
+def on_notes(
+    notes: npt.ArrayLike, weights: npt.ArrayLike, ids: Sequence[str], touch: float = TOUCH
+) -> list[PileTarget]:
+    """A target on each note, dark to light.
+
+    ``notes``: Lab (n, 3), n >= 1; ``weights`` (n,): importance, above 0; ``ids`` (n,). Notes within ``touch`` CIEDE2000
+    of a weightier one share its pile. Raises ValueError without a note.
+    """
+    lab = np.asarray(notes, dtype=float).reshape(-1, 3)
+    if not len(lab):
+        raise ValueError("a string needs at least one note")
+    sharing: dict[int, list[int]] = {}
+    for i in np.argsort(-np.asarray(weights, dtype=float), kind="stable").tolist():
+        gaps = {k: float(ciede2000(lab[k], lab[i])) for k in sharing}
+        near = [k for k, gap in gaps.items() if gap <= touch]
+        sharing.setdefault(min(near, key=lambda k: gaps[k], default=i), []).append(i)
+    value = _values(lab)
+    out = [PileTarget(as_lab(lab[k]), round(float(value[k]), 2), "note", (), tuple(ids[i] for i in members))
+           for k, members in sharing.items()]  # fmt: skip
+    return sorted(out, key=lambda t: t.value)
+
+
+def between(
+    standing: Sequence[PileTarget], notes: npt.ArrayLike, weights: npt.ArrayLike, step: float = STEP
+) -> list[PileTarget]:
+    """Where two neighbours of ``standing`` are more than ``step`` apart in value, as few even steps as close the gap,
+    on the smooth curve through ``notes``; widest gap first. Nothing stands beyond them."""
+    lab = np.asarray(notes, dtype=float).reshape(-1, 3)
+    _, path = _curve(lab, _values(lab), np.asarray(weights, dtype=float))
+    out = []
+    for dark, light in sorted(pairwise(standing), key=lambda pair: pair[0].value - pair[1].value):
+        count = int(np.ceil((light.value - dark.value) / step - 1e-9))
+        for k in range(1, count):
+            goal = dark.value + (light.value - dark.value) * k / count
+            a, b = path(goal).tolist()
+            out.append(PileTarget((float(lightness_of_value(goal)), a, b), round(goal, 2), "between"))
+    return out
+
+
+def _values(lab: Array) -> Array:
+    return np.asarray(value_of_lightness(np.clip(lab[:, 0], 0.0, 100.0)))

@@ -1,12 +1,14 @@
 """The All page of Mix: which strings are wanted, and what holds for each of them."""
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox
+from contextlib import ExitStack
+
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QGridLayout, QSpinBox
 
 from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.project.drying import with_paint
 from ochre_stone.core.project.rows import groups, string_title
 from ochre_stone.desktop.session.piles import Piles
-from ochre_stone.desktop.widgets.parts import narrow, quietly
+from ochre_stone.desktop.widgets.parts import allow, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 ORDER_WORDS = {
@@ -14,6 +16,7 @@ ORDER_WORDS = {
     "hue": "hue first, then value, then chroma",
     "even": "value, hue and chroma alike",
 }
+STAND_WORDS = {"notes": "a pile on each note", "even": "even steps of value"}
 FINISH_WORDS = {"": "usual finish", "glossy": "glossy, varnished", "satin": "satin", "matt": "matt"}
 
 
@@ -24,6 +27,8 @@ class AllPage:
         self.piles, self.studio = piles, piles.studio
         tray.label("The picture's paint", "head")
         self.medium, self.finish = narrow(QComboBox()), narrow(QComboBox())
+        for box in (self.medium, self.finish):
+            box.setMinimumContentsLength(6)
         self.medium.setAccessibleName("Medium of the picture")
         self.medium.setToolTip("What the picture is painted in: how every pile looks wet and dry follows it")
         for m in MEDIA.values():
@@ -38,6 +43,27 @@ class AllPage:
         self.strangers = tray.label("")
         tray.label("In every string", "head")
         self.tubes = tray.label("", "quiet")
+        self.stand = narrow(QComboBox())
+        self.stand.setMinimumContentsLength(6)
+        self.stand.setAccessibleName("Where piles stand")
+        for key, words in STAND_WORDS.items():
+            self.stand.addItem(words, key)
+        self.stand.activated.connect(lambda _: self._set("Where piles stand", stand=self.stand.currentData()))
+        self.step = QDoubleSpinBox()
+        self.step.setRange(0.5, 5)
+        self.step.setSingleStep(0.5)
+        self.step.setDecimals(1)
+        self.step.setSuffix(" apart")
+        self.step.setToolTip("Where two notes of a string are farther apart in value, piles are set between them")
+        self.step.setAccessibleName("Widest value step between piles")
+        self.step.valueChanged.connect(lambda v: self._set("Step between piles", "step", step=v))
+        self.count = QSpinBox()
+        self.count.setRange(0, 60)
+        self.count.setSpecialValueText("every note")
+        self.count.setSuffix(" in all")
+        self.count.setToolTip("How many piles you want to mix: what matters least is dropped first, and told")
+        self.count.setAccessibleName("Piles in all")
+        self.count.valueChanged.connect(lambda v: self._set("Piles in all", "piles", piles=v))
         self.steps, self.most = QSpinBox(), QSpinBox()
         self.steps.setRange(3, 9)
         self.steps.setSuffix(" piles")
@@ -49,7 +75,8 @@ class AllPage:
         self.most.setToolTip("At most so many tubes in a pile")
         self.most.setAccessibleName("Tubes per pile at most")
         self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
-        tray.row(self.steps, self.most)
+        tray.row(self.stand, self.step, self.steps).setStretch(0, 1)
+        tray.row(self.count, self.most)
         self.order = narrow(QComboBox())
         self.order.setAccessibleName("What an error of a mixture weighs")
         for key, words in ORDER_WORDS.items():
@@ -84,7 +111,13 @@ class AllPage:
     def refresh(self) -> None:
         """Show what is chosen."""
         m = self.studio.document.mix
-        with quietly(self.order), quietly(self.steps), quietly(self.most), quietly(self.on), quietly(self.learn):
+        boxes = (self.order, self.steps, self.most, self.on, self.learn, self.stand, self.step, self.count)
+        with ExitStack() as quiet:
+            for box in boxes:
+                quiet.enter_context(quietly(box))
+            self.stand.setCurrentIndex(self.stand.findData(m.stand))
+            self.step.setValue(m.step)
+            self.count.setValue(m.piles)
             self.medium.setCurrentIndex(self.medium.findData(m.chosen().medium))
             self.finish.setCurrentIndex(self.finish.findData(m.finish))
             self.order.setCurrentIndex(self.order.findData(m.order))
@@ -93,6 +126,9 @@ class AllPage:
             self.on.setChecked(m.mix_on)
             self.learn.setChecked(m.learn)
         self.tubes.setText("From " + ", ".join(t.short for t in m.chosen().tubes) + ".")
+        self.step.setVisible(m.stand == "notes")
+        self.steps.setVisible(m.stand == "even")
+        allow(self.count, "" if m.stand == "notes" else "At even steps each string has its own number of piles.")
         self.strangers.setText(m.strangers)
         self.strangers.setVisible(bool(m.strangers))
         self._strings_wanted()

@@ -5,6 +5,7 @@ from collections.abc import Callable, Collection
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QProgressBar, QSizePolicy, QStackedWidget
 
+from ochre_stone.core.project.coverage import coverage, coverage_words
 from ochre_stone.core.project.drying import wet_piles
 from ochre_stone.core.project.rows import string_of
 from ochre_stone.desktop.scale.scale import Shows
@@ -129,12 +130,14 @@ class Mix(Station):
                 self.palette_box.addItem(f"{mix.chosen().name} (this picture's)", mix.palette)
             self.palette_box.setCurrentIndex(self.palette_box.findData(mix.palette))
         self.renew.setVisible(self.palettes.changed_since())
-        piles = [p for s in self.document.mixed.strings for p in s.piles]
-        out = sum(not p.reachable for p in piles)
-        words = f"{len(piles) - out} of {len(piles)}" if piles else "Reach"
+        found = coverage(self.document)
+        words = f"{sum(c.has_pile for c in found.values())} of {len(found)}" if found else "Reach"
         self.reach.setText(f"{words}…")
-        said = f"{words} piles are in reach of this palette" if piles else "What this palette reaches"
-        self.reach.setToolTip(f"{said}: more in the Paint box")
+        said = coverage_words(found) if found else "What this palette reaches."
+        names = {n.id: n.name for n in self.document.notes}
+        lacking = [f"{names[c.note]}: {c.de00:.1f} off{'' if c.own else ', no pile of its own'}"
+                   for c in sorted(found.values(), key=lambda c: -c.de00) if not c.has_pile]  # fmt: skip
+        self.reach.setToolTip("\n".join([f"{said} More in the Paint box.", *lacking[:12]]))
         self.reach.setAccessibleName(said)
 
     def _progress(self, share: float) -> None:

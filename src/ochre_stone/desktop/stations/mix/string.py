@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.strings.methods import METHODS, Verdict, verdict
 from ochre_stone.core.mixing.strings.subjects import RULES, Rule
 from ochre_stone.core.project.choices import StringChoice
 from ochre_stone.core.project.planning import session_terms
-from ochre_stone.core.project.rows import lights, string_title, wanted_rows
+from ochre_stone.core.project.rows import ADDED, lights, string_title, wanted_rows
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.stringrows import StringRows
@@ -184,8 +184,11 @@ class StringPage:
                 box.clicked.connect(lambda on, r=rule: self._rule(r, on))
                 self.rules.addWidget(box, k, 0)
                 self.rule_boxes[rule.id] = box
+        mix = self.studio.document.mix
         for rule_id, box in self.rule_boxes.items():
-            box.setChecked(self.studio.document.mix.rule(rule_id))
+            box.setChecked(mix.rule(rule_id))
+            shapes = mix.stand == "notes" and rule_id not in ADDED
+            allow(box, "Piles stand on the notes: this rule shapes even steps only (All)." if shapes else "")
         found = lights(self.studio.document) if subject in ("shadows", "sky") else None
         if subject == "shadows" and found is None:
             self.light.setText("No thing is noted both in light and in shadow: shadows cannot be worked out.")

@@ -36,6 +36,27 @@ class _Slot:
     room: float
 
 
+@dataclass(frozen=True)
+class _Column:
+    """What stands in one column: a string, or all strings of a single pile, the accents."""
+
+    title: str
+    piles: tuple[tuple[MixString, int, Pile], ...]
+    """Each with its string and its number in that."""
+    accents: bool = False
+
+
+def _columns(strings: Sequence[MixString]) -> list[_Column]:
+    rows = [s for s in strings if len(s.piles) > 1]
+    single = [s for s in strings if len(s.piles) == 1]
+    out = [_Column(s.name, tuple((s, n, p) for n, p in enumerate(s.piles, 1))) for s in rows]
+    if len(single) == 1:
+        out.append(_Column(single[0].name, ((single[0], 1, single[0].piles[0]),)))
+    elif single:
+        out.append(_Column("Accents", tuple((s, 1, s.piles[0]) for s in single), accents=True))
+    return out
+
+
 class StringsView(Items):
     """Piles of all strings; one is in hand. Up is lighter, down darker; left and right go to the next string."""
 
@@ -45,6 +66,7 @@ class StringsView(Items):
         super().__init__("Strings: columns of piles from light to dark")
         self._mixed = Mixed()
         self._strings: tuple[MixString, ...] = ()
+        self._columns: list[_Column] = []
         self._stale = False
         self._wet: Mapping[str, Lab] = {}
         self.hint = ""
@@ -60,8 +82,9 @@ class StringsView(Items):
         another way wet, what is drawn at their foot."""
         self._wet = wet or {}
         self._mixed, self._strings, self._stale, self._laid = mixed, mixed.strings, stale, None
-        self.setMinimumWidth(self._least() * max(len(self._strings), 1) + 6)
-        self.set_items([_item(s, n, p) for s in self._strings for n, p in enumerate(s.piles, 1)])
+        self._columns = _columns(self._strings)
+        self.setMinimumWidth(self._least() * max(len(self._columns), 1) + 6)
+        self.set_items([_item(s, n, p) for column in self._columns for s, n, p in column.piles])
         self.setAccessibleDescription(
             "; ".join(
                 f"{s.name}: " + ", ".join(numbers.short(p.target.value) for p in s.piles) for s in self._strings
@@ -84,13 +107,14 @@ class StringsView(Items):
         return self.axis_height or float(self.height())
 
     def _column(self) -> float:
-        wide = (self.width() - 6) / max(len(self._strings), 1)
+        wide = (self.width() - 6) / max(len(self._columns), 1)
         return min(wide, max(2.2 * self._least(), self._axis() * 0.32))
 
     def _slots(self) -> list[_Slot]:
         key = (self.width(), self._axis(), theme.text_scale(), id(self._strings))
         if self._laid is None or self._laid[0] != key:
-            self._laid = key, [slot for k, s in enumerate(self._strings) for slot in self._stand(k, s.piles)]
+            slots = [self._stand(k, [p for _, _, p in c.piles]) for k, c in enumerate(self._columns)]
+            self._laid = key, [slot for column in slots for slot in column]
         return self._laid[1]
 
     def _stand(self, column: int, piles: Sequence[Pile]) -> list[_Slot]:
@@ -154,15 +178,16 @@ class StringsView(Items):
 
     def _go(self, across: int, up: int) -> None:
         """To the next pile of the string, or to the one of the next string that is nearest in value."""
-        found = [(c, p) for c, s in enumerate(self._strings) for p in s.piles]
+        columns = [[p for _, _, p in c.piles] for c in self._columns]
+        found = [(c, p) for c, piles in enumerate(columns) for p in piles]
         here = next((f for f in found if f[1].id == self.held), found[0])
         column, now = here
         if across:
-            column = min(max(column + across, 0), len(self._strings) - 1)
-            piles = self._strings[column].piles
-            new = min(piles, key=lambda p: abs(p.target.value - now.target.value)) if column != here[0] else now
+            column = min(max(column + across, 0), len(columns) - 1)
+            nearest = min(columns[column], key=lambda p: abs(p.target.value - now.target.value))
+            new = nearest if column != here[0] else now
         else:
-            piles = tuple(sorted(self._strings[column].piles, key=lambda p: p.target.value))
+            piles = sorted(columns[column], key=lambda p: p.target.value)
             new = piles[min(max(piles.index(now) + up, 0), len(piles) - 1)]
         self.take(new.id)
 
@@ -184,9 +209,9 @@ class StringsView(Items):
         painter.setOpacity(0.45 if self._stale else 1.0)
         self._paint_heads(painter)
         slots = iter(self._slots())
-        for s in self._strings:
-            for number, p in enumerate(s.piles, 1):
-                self._paint_pile(painter, number, p, next(slots))
+        for column in self._columns:
+            for s, number, p in column.piles:
+                self._paint_pile(painter, s.name if column.accents else str(number), p, next(slots))
         if self.hasFocus():
             painter.setOpacity(1.0)
             painter.setPen(QPen(theme.colour("accent"), 2))
@@ -203,23 +228,25 @@ class StringsView(Items):
 
     def _paint_heads(self, painter: QPainter) -> None:
         wide = self._column()
-        for k, s in enumerate(self._strings):
+        for k, column in enumerate(self._columns):
             painter.setPen(theme.colour("on_surround"))
             painter.setFont(theme.face(11 * min(self._grown(), 1.4), bold=True))
-            name = QFontMetricsF(painter.font()).elidedText(s.name, Qt.TextElideMode.ElideRight, wide - 8)
+            name = QFontMetricsF(painter.font()).elidedText(column.title, Qt.TextElideMode.ElideRight, wide - 8)
             head = QRectF(6 + k * wide, 0, wide - 8, TOP - 6)
             painter.fillRect(head.adjusted(-2, 0, 0, 0), theme.colour("surround"))
             painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, name)
-            said = ", ".join(t.name for t in s.tints)
+            strings = list(dict.fromkeys(s for s, _, _ in column.piles))
+            said = ", ".join(dict.fromkeys(t.name for s in strings for t in s.tints))
             words = f"first: {said}" if said else ""
-            words += (" · " if words else "") + "tweaks" if s.id in self._mixed.tweaks else ""
+            tweaks = any(s.id in self._mixed.tweaks for s in strings)
+            words += (" · " if words else "") + "tweaks" if tweaks else ""
             if words:
                 painter.setFont(theme.face(9))
                 words = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, wide - 8)
                 box = QRectF(6 + k * wide, self._axis() - BOTTOM + 2, wide - 8, BOTTOM - 4)
                 painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, words)
 
-    def _paint_pile(self, painter: QPainter, number: int, p: Pile, slot: _Slot) -> None:
+    def _paint_pile(self, painter: QPainter, said: str, p: Pile, slot: _Slot) -> None:
         box, k = slot.box, self._grown()
         path = pile(p.id, box)
         if p.id in self._wet:
@@ -235,7 +262,7 @@ class StringsView(Items):
             painter.drawPath(pile(p.id, box.adjusted(-5, -4, 5, 4)))
         painter.setFont(theme.face(9 * k, bold=True))
         painter.setPen(ink_on(p.recipe.lab))
-        words = f"{number}{' •' * p.pinned}{' !' * (not p.reachable)}"
+        words = f"{said}{' •' * p.pinned}{' !' * (not p.reachable)}"
         painter.drawText(box.adjusted(0, box.height() * 0.42, 0, 0), Qt.AlignmentFlag.AlignCenter, words)
         self._paint_recipe(painter, p, slot, k)
 

@@ -1,0 +1,81 @@
+"""Every note its pile: strings through the notes, a number of piles, and what is said of those that have none."""
+
+import json
+import unittest
+
+from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.project.coverage import Covered, coverage, coverage_words
+from ochre_stone.core.project.document import Document, MixChoice
+from ochre_stone.core.project.files import open_project
+from ochre_stone.core.project.planning import mix_strings
+from ochre_stone.core.project.rows import note_targets, wanted_rows
+from ochre_stone.export.tables import covered_json
+from ochre_stone.resources import resource
+
+DEMO = open_project(resource("demo", "orchard-keeper.ochre")).document
+
+
+def with_mix(**fields: object) -> Document:
+    return DEMO.model_copy(update={"mix": MixChoice.model_validate(DEMO.mix.model_dump() | fields)})
+
+
+class EveryNote(unittest.TestCase):
+    def test_each_note_stands_on_a_pile_and_strings_end_on_their_extreme_notes(self):
+        goal = dict(zip([n.id for n in DEMO.notes], note_targets(DEMO), strict=True))
+        rows = wanted_rows(DEMO)
+        self.assertEqual(sorted(i for r in rows for g in r.goals for i in g.notes), sorted(goal))
+        for r in rows:
+            mine = [float(value_of_lightness(goal[i][0])) for g in r.goals for i in g.notes]
+            self.assertAlmostEqual(r.goals[0].value, min(mine), delta=0.02, msg=r.id)
+            self.assertAlmostEqual(r.goals[-1].value, max(mine), delta=0.02, msg=r.id)
+            self.assertTrue(all((g.origin == "note") == bool(g.notes) for g in r.goals))
+
+    def test_of_the_demo_those_in_reach_are_met(self):
+        found = coverage(DEMO)
+        self.assertEqual(set(found), {n.id for n in DEMO.notes})
+        for c in found.values():
+            self.assertTrue(c.own)
+            self.assertEqual(c.has_pile, c.reach)
+            if c.reach:
+                self.assertLess(c.de00, 2.0, c)
+        self.assertGreaterEqual(sum(c.has_pile for c in found.values()), 18)
+
+    def test_a_subject_left_out_is_the_painters_choice(self):
+        ids = {r.id for r in wanted_rows(with_mix(left_out=("sky",)))}
+        self.assertNotIn("sky", ids)
+        self.assertIn("other", {r.id for r in wanted_rows(DEMO)}, "a lone note is an accent pile")
+
+
+class SoManyPiles(unittest.TestCase):
+    def test_the_number_is_kept_and_more_piles_lose_less(self):
+        weight = {n.id: 1.0 for n in DEMO.notes}
+        lost = []
+        for most in (6, 12, 18):
+            rows = wanted_rows(with_mix(piles=most, step=1.5))
+            self.assertEqual(sum(len(r.goals) for r in rows), most)
+            held = {i for r in rows for g in r.goals for i in g.notes}
+            lost.append(sum(weight[n.id] for n in DEMO.notes if n.id not in held))
+        self.assertEqual(lost, sorted(lost, reverse=True))
+        self.assertGreater(lost[0], 0)
+
+    def test_what_dropped_notes_lose_is_told(self):
+        document = with_mix(piles=8)
+        document = document.model_copy(update={"mixed": mix_strings(document)})
+        found = coverage(document)
+        without = [c for c in found.values() if not c.own]
+        self.assertTrue(without)
+        self.assertIn("have none", coverage_words(found))
+        for c in without:
+            self.assertGreater(c.de00, document.mix.touch)
+            self.assertEqual(covered_json(c)["pile"], "")
+
+    def test_words(self):
+        def of(own: bool, reach: bool) -> Covered:
+            return Covered("n", "skin-1", 1.234, own, reach)
+
+        self.assertEqual(coverage_words({"a": of(True, True), "b": of(True, False), "c": of(False, True)}),
+                         "1 of 3 notes have their pile; 1 is out of reach of this palette; 1 has none.")  # fmt: skip
+        self.assertEqual(coverage_words({"a": of(True, True)}), "1 of 1 notes have their pile.")
+        self.assertEqual(covered_json(of(True, False)), {"pile": "skin-1", "de00": 1.23, "reach": False})
+        self.assertEqual(json.dumps(covered_json(None)), '{"pile": "", "de00": null, "reach": null}')
+        self.assertEqual(coverage(Document()), {})
