@@ -240,6 +240,11 @@ def _paint_marks(painter: QPainter, dabs: Dabs, note: Note, place: Place) -> Non
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(ink, 1.3))
         painter.drawArc(QRectF(body.left() + 1, body.top() - 4, 5, 8), 0, 180 * 16)
+    sign = _sign(dabs, note)
+    if sign and not place.named:  # beside a name it stands before the name
+        painter.setFont(theme.face(8, bold=True))
+        painter.setPen(ink)
+        painter.drawText(QRectF(box.right() - 4, box.top() - 9, 16, 14), Qt.AlignmentFlag.AlignLeft, sign)
 
 
 def _sign(dabs: Dabs, note: Note) -> str:
