@@ -16,15 +16,18 @@ import sklearn.datasets
 from pypdf import PdfReader
 from sklearn.cluster import KMeans
 
+from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.masses.plan import Settings, plan, prepare
 from ochre_stone.core.picture.keys import LeftOver, centres, left_over
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lab
+from ochre_stone.core.project.coverage import coverage
 from ochre_stone.core.project.document import Document, MixChoice
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.noting import suggest_notes, with_shares
 from ochre_stone.core.project.planning import make_sheet, mix_strings
+from ochre_stone.core.project.rows import note_targets
 from ochre_stone.export.pdf import sheet_pdf
 
 SKIMAGE = Path(skimage.data.__file__).parent
@@ -57,6 +60,23 @@ class RealPhotographs(unittest.TestCase):
     def setUpClass(cls):
         cls.photos = photos()
         assert len(cls.photos) >= 4, "the packages' sample photos are missing"
+
+    def test_every_note_in_reach_has_its_pile_and_strings_end_on_their_extreme_notes(self):
+        """Within CIEDE2000 2 and a quarter of a value step (common practice, no source: seen only side by side)."""
+        for name in self.photos:
+            document, _ = planned(name)
+            found = coverage(document)
+            goal = dict(zip([n.id for n in document.notes], note_targets(document), strict=True))
+            piles = {p.id: p for s in document.mixed.strings for p in s.piles}
+            self.assertEqual(set(found), set(goal), name)
+            for i, c in found.items():
+                self.assertTrue(c.own, (name, c))
+                if c.reach:
+                    value = [float(value_of_lightness(lab[0])) for lab in (piles[c.pile].recipe.lab, goal[i])]
+                    self.assertLessEqual(c.de00, 2.0, (name, c))
+                    self.assertLessEqual(abs(value[0] - value[1]), 0.25, (name, c))
+            for s in document.mixed.strings:
+                self.assertTrue(s.piles[0].target.notes and s.piles[-1].target.notes, (name, s.id))
 
     def test_key_colours_cover_the_extremes_as_well_as_k_means(self):
         ratios = []
