@@ -5,8 +5,8 @@ import unittest
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.project.coverage import Covered, coverage, coverage_words
-from ochre_stone.core.project.document import Document, MixChoice
-from ochre_stone.core.project.files import open_project
+from ochre_stone.core.project.document import FORMAT_VERSION, Document, MixChoice
+from ochre_stone.core.project.files import open_project, read_document
 from ochre_stone.core.project.planning import mix_strings
 from ochre_stone.core.project.rows import note_targets, wanted_rows
 from ochre_stone.export.tables import covered_json
@@ -39,6 +39,15 @@ class EveryNote(unittest.TestCase):
             if c.reach:
                 self.assertLess(c.de00, 2.0, c)
         self.assertGreaterEqual(sum(c.has_pile for c in found.values()), 18)
+
+    def test_an_older_project_keeps_its_even_steps(self):
+        raw = json.loads(with_mix(steps=4).model_dump_json())
+        raw["version"] = 5
+        for field in ("stand", "step", "touch", "piles", "medium", "finish"):
+            del raw["mix"][field]
+        opened = read_document(json.dumps(raw).encode(), "old")
+        self.assertEqual((opened.mix.stand, opened.mix.steps, opened.version), ("even", 4, FORMAT_VERSION))
+        self.assertEqual(Document().mix.stand, "notes")
 
     def test_a_subject_left_out_is_the_painters_choice(self):
         ids = {r.id for r in wanted_rows(with_mix(left_out=("sky",)))}

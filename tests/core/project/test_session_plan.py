@@ -13,7 +13,7 @@ from ochre_stone.core.mixing.correcting.correct import HOME
 from ochre_stone.core.project import planning, rows
 from ochre_stone.core.project.blocking import mass_colours, stages, why
 from ochre_stone.core.project.choices import PileReading, StringChoice
-from ochre_stone.core.project.document import Document, MixChoice
+from ochre_stone.core.project.document import FORMAT_VERSION, Document, MixChoice
 from ochre_stone.core.project.files import open_project, read_document
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.mending import (
@@ -266,7 +266,7 @@ class OlderFiles(unittest.TestCase):
                 p.pop("pinned")
                 p["target"].pop("rules")
         old = read_document(json.dumps(raw).encode(), "old.ochre")
-        self.assertEqual(old.version, 5)
+        self.assertEqual(old.version, FORMAT_VERSION)
         self.assertIsNone(old.mixed.branching)
         self.assertEqual(old.mix, DEMO.mix)
 

@@ -41,7 +41,7 @@ from ochre_stone.core.project.choices import (
     one_of,
 )
 
-FORMAT_VERSION = 5
+FORMAT_VERSION = 6
 TITLE = 200
 """Characters of a title."""
 
@@ -285,7 +285,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[5] = 5
+    version: Literal[6] = 6
     title: str = Field(default="", max_length=TITLE)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""
