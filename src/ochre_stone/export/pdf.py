@@ -22,6 +22,7 @@ from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.picture.picture import linear_to_code
+from ochre_stone.core.project.coverage import coverage, coverage_words
 from ochre_stone.core.project.drying import drying, medium_words
 from ochre_stone.core.project.massing import draw_plan
 from ochre_stone.core.project.planning import Sheet, blend_words
@@ -204,6 +205,11 @@ def _intent(page: _Page, sheet: Sheet) -> None:
             f"Range: {KEEPS[r.keep]}; the scene's values {r.low:.1f} to {r.high:.1f} go into {r.black:.1f} to "
             f"{r.white:.1f}: " + "; ".join(f"{m.index + 1} from {m.measured:.1f} to {m.value:.1f}" for m in plan.masses)
             + ".", 9)  # fmt: skip
+    cover = coverage(d)
+    if cover:
+        names = {n.id: n.name for n in d.notes}
+        lacking = ", ".join(f"{names[c.note]} ({c.de00:.0f} off)" for c in cover.values() if not c.has_pile)
+        page.paragraph(coverage_words(cover) + (f" These are {lacking}." if lacking else ""), 9)
     harmony = _harmony_words(sheet)
     if harmony:
         page.paragraph(harmony, 9)
