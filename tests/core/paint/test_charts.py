@@ -90,6 +90,7 @@ class Cells(unittest.TestCase):
             values = [c.value for c in row.cells]
             self.assertEqual(values, sorted(values, reverse=True), row.title)
             self.assertNotIn("ivory-black", dict(row.base))
+            self.assertLessEqual(max(c.base for c in row.cells), 20, "a knife can tell a twentieth")
         self.assertAlmostEqual(rows[0].cells[-1].value, 2.1, delta=0.2)
         with self.assertRaisesRegex(OchreError, "no black to darken with"):
             make_chart(palette("prismatic"), 5, ("darkened",))

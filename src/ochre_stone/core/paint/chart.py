@@ -33,6 +33,8 @@ _LEAST_ADDED = 0.05
 """With less white than a twentieth the base is as good as it comes."""
 _NEAR_WHITE, _NEAR_BLACK = 0.5, 0.4
 """How far a row ends from its white, or from its black, in value steps."""
+_MOST_BEFORE = 20.0
+"""Parts of the cell before to one that is added: less than a twentieth is no dose that a knife can tell."""
 _DOMINANT = 1.3
 """How much more of the colour the first tube of a mixture has to bring than the second to be dominant."""
 _LEAST_STEP = 0.1
@@ -246,7 +248,10 @@ def _row(letter: str, kind: str, base: list[tuple[Tube, float]], step: tuple[Tub
     tubes = {t.id: t for t, _ in base} | {added.id: added}
     parts = {t.id: n for t, n in base}
     cells = [_cell(f"{letter}0", -1, (1.0, 0.0, ""), parts, tubes, palette, dark)]
-    for column, value in enumerate(_goals(cells[0].value, added, dark, values, palette)):
+    goals = _goals(cells[0].value, added, dark, values, palette)
+    for column, value in enumerate(goals):
+        if isinstance(values, int):  # even from where the cell before really stands
+            value = cells[-1].value + (goals[-1] - cells[-1].value) / (len(goals) - column)
         before, here = cells[-1], dict(cells[-1].parts)
         whole = sum(here.values())
         K = np.array(sum(tubes[i].K * n for i, n in here.items())) / whole
@@ -256,7 +261,7 @@ def _row(letter: str, kind: str, base: list[tuple[Tube, float]], step: tuple[Tub
         if not ratio or (not isinstance(values, int) and ratio < _LEAST_ADDED):
             continue
         # Below a part of white it is the cell before that is counted: 4 of it to 1 white.
-        b, n = (1.0, _nearest(ratio)) if ratio >= 1 else (_nearest(1 / ratio), 1.0)
+        b, n = (1.0, _nearest(ratio)) if ratio >= 1 else (min(_nearest(1 / ratio), _MOST_BEFORE), 1.0)
         here[added.id] = here.get(added.id, 0.0) + n / b * whole
         cells.append(_cell(f"{letter}{column + 1}", column, (b, n, before.label), here, tubes, palette, dark))
     return Row(letter, kind, _title(kind, base, added), tuple((t.id, n) for t, n in base), tuple(cells))
