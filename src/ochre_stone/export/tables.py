@@ -119,7 +119,7 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
     """The whole plan."""
     from ochre_stone.core.project.coverage import coverage, coverage_words
 
-    d, cover = sheet.document, coverage(sheet.document)
+    d, cover = sheet.document, coverage(sheet.document, search=True)
     return {
         "title": d.title,
         "canvas": d.canvas.model_dump(),

@@ -6,7 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.planning import session_terms
 from ochre_stone.core.project.rows import note_targets, string_of
 
 
@@ -21,17 +23,18 @@ class Covered:
     """CIEDE2000 from the note as it is to be painted to the mixture."""
     own: bool
     """Whether the pile was made for it, or is within the painter's touch of it."""
-    reach: bool
-    """Whether it is in reach of the palette, so far as its own pile tells."""
+    reach: bool | None
+    """Whether it is in reach of the palette: its own pile tells; without one None, where it was not searched for."""
 
     @property
     def has_pile(self) -> bool:
         """Whether it can be painted with that pile."""
-        return self.own and self.reach
+        return self.own and bool(self.reach)
 
 
-def coverage(document: Document) -> dict[str, Covered]:
-    """By id, every note of a string that is not left out; empty while no strings are worked out."""
+def coverage(document: Document, search: bool = False) -> dict[str, Covered]:
+    """By id, every note of a string that is not left out; empty while no strings are worked out. ``search``: find out
+    for notes without a pile too whether the palette reaches them (some 20 ms each)."""
     piles = [p for s in document.mixed.strings for p in s.piles]
     if not piles:
         return {}
@@ -44,7 +47,10 @@ def coverage(document: Document) -> dict[str, Covered]:
         gap = np.asarray(ciede2000(mixtures, goal))
         k = own.get(n.id, int(gap.argmin()))
         near = n.id in own or float(gap[k]) <= document.mix.touch
-        out[n.id] = Covered(n.id, piles[k].id, float(gap[k]), near, piles[k].reachable)
+        reach = piles[k].reachable if near else None
+        if reach is None and search:
+            reach = recipes(goal, session_terms(document), Wishes(count=1))[0]
+        out[n.id] = Covered(n.id, piles[k].id, float(gap[k]), near, reach)
     return out
 
 

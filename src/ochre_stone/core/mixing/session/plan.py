@@ -152,11 +152,15 @@ def _from_tubes(row: Row, allowed: Kit, terms: Terms, pins: Mapping[str, Pin], t
             wanted[s.id] = wanted.get(s.id, 0) + 1
         tick()
     kept = sorted(wanted, key=lambda i: -wanted[i])[:_TINTS_PER_STRING]
-    tints = tuple(t for t in allowed.tubes if f"{TINT}{t.id}" in kept)
     piles = []
     for n, (goal, (reachable, found)) in enumerate(zip(row.goals, firsts, strict=True), 1):
-        if any(s.id not in kept for s in found[0].tints):
-            reachable, found = _find(row, goal, allowed, terms, tints)
+        more = [s.id for s in found[0].tints if s.id not in kept]
+        if more:
+            again = _find(row, goal, allowed, terms, _paints(allowed, kept))
+            if reachable and not again[0]:  # bringing a pile into reach is worth one more tint pile
+                kept += more
+            else:
+                reachable, found = again
         found = [found[0], *(r for r in found[1:] if all(s.id in kept for s in r.tints))]
         pile_id = f"{row.id}-{n}"
         pin = pins.get(pile_id)
@@ -166,7 +170,12 @@ def _from_tubes(row: Row, allowed: Kit, terms: Terms, pins: Mapping[str, Pin], t
             piles.append(Pile(pile_id, goal, chosen, tuple(rest), reachable, n, True))
         else:
             piles.append(Pile(pile_id, goal, found[0], tuple(found[1:]), reachable, n))
-    return _Draft(row, allowed, tuple(piles), tints)
+    return _Draft(row, allowed, tuple(piles), _paints(allowed, kept))
+
+
+def _paints(allowed: Kit, tints: Sequence[str]) -> tuple[Tube, ...]:
+    """The tubes that tint piles, by their ids, are made of."""
+    return tuple(t for t in allowed.tubes if f"{TINT}{t.id}" in tints)
 
 
 def _find(
