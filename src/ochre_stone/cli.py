@@ -211,8 +211,8 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
     type=click.Choice(["A4", "A3", "Letter"]),
     help="Paper of the sheet.",
 )
-@click.option("--medium", default="oil", show_default=True, help="What the picture is painted in.",
-              type=click.Choice(cli_paint.MEDIUMS))  # fmt: skip
+@click.option("--medium", default=None, type=click.Choice(cli_paint.MEDIUMS),
+              help="What the picture is painted in; if not given, what own tubes are, else oil.")  # fmt: skip
 @click.option("--finish", default=None, type=click.Choice(["glossy", "satin", "matt"]),
               help="Of the dry picture; the usual one of the medium if not given.")  # fmt: skip
 @click.option("--box", "box_path", type=click.Path(dir_okay=False), help="Paint box file (default: your own).")
@@ -220,7 +220,7 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
 @_json
 def plan(
     photo: str, palette_id: str, canvas_text: str, values: int, piles: int, steps: int | None, count: int, paper: str,
-    medium: str, finish: str | None, box_path: str | None, out: str, as_json: bool,
+    medium: str | None, finish: str | None, box_path: str | None, out: str, as_json: bool,
 ) -> None:  # fmt: skip
     """Go all the way from PHOTO to a printable plan in the folder OUT."""
     from ochre_stone.core.project.document import MixChoice
@@ -232,7 +232,7 @@ def plan(
     palette_id, laid = cli_paint.laid_of(palette_id, cli_paint.box_of(box_path))
     stand = {"stand": "even", "steps": steps} if steps is not None else {"piles": piles}
     mix = MixChoice.model_validate({"palette": palette_id, "laid": laid, **stand})
-    data = plan_photo(photo, mix, canvas, values, count, Path(out), (medium, finish or ""))
+    data = plan_photo(photo, mix, canvas, values, count, Path(out), (medium or "", finish or ""))
     _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]] + [data["coverage"]])
 
 

@@ -200,11 +200,11 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, m
     import numpy as np
 
     from ochre_stone.core.colour.parse import parse_colour
+    from ochre_stone.core.mixing.recipe.drying import dried
     from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
     from ochre_stone.core.mixing.recipe.ranking import KINDS
     from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
     from ochre_stone.core.mixing.recipe.sources import Terms
-    from ochre_stone.core.project.drying import dried as drying
     from ochre_stone.core.project.planning import means_of
     from ochre_stone.export.tables import colour_json, recipe_json
 
@@ -224,7 +224,7 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, m
         "palette": palette_id,
         "reachable": reachable,
         "medium": chosen.medium,
-        "recipes": [recipe_json(r) | {"wet": colour_json(drying(chosen, chosen.tube, r).wet)} for r in found],
+        "recipes": [recipe_json(r) | {"wet": colour_json(dried(chosen, chosen.tube, r).wet)} for r in found],
         "through_tints": [recipe_json(r) for r in nearer],
         "other_ways": [recipe_json(r) | {"kind": r.kind} for r in kinds],
     }
@@ -233,7 +233,7 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, m
         seen = data["target"]
         out = [f"Target value {seen['value']}, {seen['munsell']}: {'in reach' if reachable else 'out of reach'}"]
         for r in found:
-            wet = drying(chosen, chosen.tube, r).words
+            wet = dried(chosen, chosen.tube, r).words
             out += [f"  {_recipe_line(r)}", f"      {r.why}{' ' + wet if wet else ''}"]
         if nearer:
             out.append("Closer through a tint pile, one part of paint to ten of white:")

@@ -5,20 +5,16 @@ from unittest import mock
 
 import numpy as np
 from PIL import Image
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.masses.tone import FINISHES as BLACKS
 from ochre_stone.core.mixing.strings.methods import METHODS
-from ochre_stone.core.mixing.strings.subjects import RULES
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
-from ochre_stone.core.project.drying import wet_piles
 from ochre_stone.core.project.mending import after, begun, last_reading, put
 from ochre_stone.core.project.planning import belief
-from ochre_stone.core.project.steps import steps_of
 from ochre_stone.devices.madeup import painted
 from tests.desktop.helpers import WindowCase
 from tests.helpers import pdf_pages
@@ -261,109 +257,6 @@ class Strings(MixCase):
         self.assertFalse(page.rows.isVisible())  # they were another string's
 
 
-class Demo(MixCase):
-    """What needs the whole demo: its shadows, its distances, its rules."""
-
-    def open_project(self):
-        self.window.files.open_demo()
-        self.settle()
-
-    def test_where_a_pile_comes_from_and_the_whole_plan(self):
-        page = self.page("Pile")
-        count = sum(len(s.piles) for s in self.studio.document.mixed.strings)
-        self.assertEqual(self.page("Plan").list.count(), count)
-        self.studio.adjust("mix", "Even steps", stand="even")
-        self.settle()
-        self.page("Pile")
-        ruled = next(q for s in self.studio.document.mixed.strings for q in s.piles if q.target.rules)
-        self.take(ruled.id)
-        self.assertIn("(", page.trust.text())
-
-    def test_how_many_piles_and_where_they_stand(self):
-        page = self.page("All")
-        self.assertEqual((page.stand.currentData(), page.count.value(), page.steps.isVisible()), ("notes", 0, False))
-        self.assertIn("of 24 notes have their pile", self.mix.reach.toolTip())
-        page.count.setValue(12)
-        self.settle()
-        self.assertEqual(len(self.window.session.piles.order()), 12)
-        self.assertIn("no pile of its own", self.mix.reach.toolTip())
-        self.studio.undo.undo()
-        self.settle()
-        self.assertEqual(len(self.window.session.piles.order()), 24)
-        page.step.setValue(1.0)
-        self.settle()
-        self.assertGreater(len(self.window.session.piles.order()), 30)
-        page.stand.setCurrentIndex(page.stand.findData("even"))
-        page.stand.activated.emit(1)
-        self.settle()
-        self.assertEqual((page.step.isVisible(), page.steps.isVisible(), page.count.isEnabled()), (False, True, False))
-        self.assertEqual({len(s.piles) for s in self.studio.document.mixed.strings}, {5})
-
-    def test_lone_notes_stand_together_as_accents(self):
-        view = self.mix.strings
-        accents = view._columns[-1]
-        self.assertEqual((accents.title, accents.accents), ("Accents", True))
-        self.assertEqual({s.id for s, _, _ in accents.piles}, {"ground", "wall", "other"})
-        last = accents.piles[0][2]
-        self.click(view, view.box_of(last.id).center())
-        self.assertEqual(self.window.session.piles.in_hand, last.id)
-
-    def test_rules_that_shape_even_steps_are_off_on_the_notes(self):
-        page = self.page("String")
-        self.take("skin-2")
-        self.assertFalse(page.rule_boxes["ends-quiet"].isEnabled())
-        self.assertIn("even steps only", page.rule_boxes["ends-quiet"].toolTip())
-        self.assertTrue(page.rule_boxes["skin-flush"].isEnabled())
-
-    def test_the_longest_recipes_fit_their_page(self):
-        self.page("Pile")
-        piles = self.window.session.piles.order()
-        for pile in sorted(piles, key=lambda p: -len(steps_of(self.studio.document, p)))[:3]:
-            self.take(pile.id)
-            bar = self.window.stage.trays.currentWidget().verticalScrollBar()
-            self.assertEqual(bar.maximum(), 0, pile.id)
-
-    def test_strings_that_rules_add(self):
-        page, wanted = self.page("String"), []
-        for pile, rule, string in (("skin-3", "skin-flush", "skin-flush"), ("sky-2", "sky-clouds", "sky-clouds"),
-                                   ("foliage-3", "foliage-through", "foliage-through"),
-                                   ("shadows-3", "shadows-cast", "shadows-cast")):  # fmt: skip
-            self.window.session.piles.choose(pile)
-            self.wait(lambda r=rule: page.rule_boxes[r].height() > 8)
-            self.assertEqual(page.rule_boxes[rule].toolTip(), next(r.why for r in RULES if r.id == rule))
-            box = page.rule_boxes[rule]
-            self.click(box, QPointF(8, box.height() / 2))
-            self.assertTrue(self.studio.document.mix.rule(rule), rule)
-            wanted.append(string)
-        self.settle()
-        self.assertLessEqual(set(wanted), {s.id for s in self.studio.document.mixed.strings})
-        self.assertEqual(len(wanted), 4)
-        self.take("shadows-3")
-        self.assertIn("stops lower", page.light.text())
-        self.assertEqual(len(self.studio.document.mixed.tweaks), 4)
-        self.page("Plan")
-        self.assertTrue(self.mix.plan_page.words.text())
-
-    def test_one_subject_in_two_strings(self):
-        page = self.page("String")
-        self.take("skin-3")
-        page.apart.setCurrentIndex(page.apart.findData("light"))
-        page.apart.activated.emit(0)
-        self.settle()
-        ids = [s.id for s in self.studio.document.mixed.strings]
-        self.assertIn("skin-lit", ids)
-        self.assertIn("skin-shade", ids)
-        self.assertNotIn("skin", ids)
-        names = {s.name for s in self.studio.document.mixed.strings}
-        self.assertIn("Skin, shaded", names)
-        self.take("foliage-3")
-        page.apart.setCurrentIndex(page.apart.findData("distance"))
-        page.apart.activated.emit(0)
-        self.settle()
-        ids = [s.id for s in self.studio.document.mixed.strings]
-        self.assertTrue({"foliage-near", "foliage-middle", "foliage-far"} <= set(ids))
-
-
 class Plan(MixCase):
     def test_graph_list_and_amounts_agree(self):
         page = self.page("Plan")
@@ -460,64 +353,6 @@ class LoosePage(MixCase):
         page = self.page("Loose")
         self.take("skin-2")
         self.assertIn("No glaze: no tube of this palette is transparent", page.glaze.text())
-
-
-class PicturesPaint(MixCase):
-    def choose(self, box, data):
-        box.setCurrentIndex(box.findData(data))
-        box.activated.emit(box.currentIndex())
-        self.settle()
-
-    def test_medium_is_chosen_once_and_wet_stands_beside_dry(self):
-        page = self.page("All")
-        self.assertEqual((page.medium.currentText(), page.finish.currentText()), ("Oil", "usual finish"))
-        self.choose(page.medium, "acrylic")
-        self.assertEqual(self.studio.document.mix.chosen().medium, "acrylic")
-        self.assertEqual(self.window.session.palettes.chosen().medium, "acrylic", "the Paint box too")
-        middle = next(i for i in wet_piles(self.studio.document))
-        pile_page = self.page("Pile")
-        p = self.take(middle)
-        self.assertIn("wet, ", pile_page.swatch.accessibleName())
-        self.assertTrue(pile_page.wet.isVisible() and pile_page.wet.text().startswith("Wet it looks"))
-        board = self.page("Palette")
-        self.assertTrue(board.wet.isVisible())
-        self.assertIn(p.id, board.view._wet)
-        self.assertIn(p.id, self.mix.strings._wet)
-        self.key(Qt.Key.Key_F11)
-        easel = self.window.easel_page
-        self.addCleanup(easel.close)
-        self.assertTrue(easel.lines()[-1].startswith("Wet it looks"), easel.lines())
-        easel.close()
-        self.studio.undo.undo()
-        self.settle()
-        self.assertEqual(self.studio.document.mix.chosen().medium, "oil")
-        self.assertEqual(self.page("Palette").wet.isVisible(), bool(wet_piles(self.studio.document)))
-
-    def test_finish_goes_with_the_range_both_ways(self):
-        page = self.page("All")
-        self.choose(page.finish, "matt")
-        self.assertAlmostEqual(self.studio.document.masses.range.black, BLACKS["matt"], delta=0.01)
-        self.window.go_to("Mass", "Range")
-        self.settle()
-        of_range = self.window.at("Mass").range_page
-        self.assertEqual(of_range.finish.currentData(), "matt")
-        self.choose(of_range.finish, "glossy")
-        self.assertEqual(self.studio.document.mix.finish, "glossy")
-        self.assertAlmostEqual(self.studio.document.masses.range.black, BLACKS["glossy"], delta=0.01)
-
-    def test_own_tubes_of_another_medium_are_told(self):
-        keeper = self.window.session.keeper
-        tube = OwnTube(id="own-a", name="Acrylic blue", parts=(Part(pigment="ultramarine-blue"),), medium="acrylic")
-        ids = ("titanium-white", "yellow-ochre", "cadmium-red", "own-a")
-        box = keeper.box.with_tube(tube).with_palette(OwnPalette(id="own-p", name="Mixed", paints=ids))
-        keeper.change("Add", box)
-        self.window.session.palettes.use("own-p")
-        self.settle()
-        page = self.page("All")
-        self.assertEqual((page.medium.currentData(), page.strangers.isVisible()), ("acrylic", False))
-        self.choose(page.medium, "oil")
-        self.assertIn("Acrylic blue is acrylic, the picture is oil", page.strangers.text())
-        self.assertTrue(page.strangers.isVisible())
 
 
 class Room(MixCase):

@@ -48,10 +48,10 @@ def laid_as(canvas: Canvas, width: int, height: int) -> Canvas:
 
 def plan_photo(
     photo: str, mix: MixChoice, canvas: Canvas, values: int, count: int, folder: Path,
-    paint: tuple[str, str] = ("oil", ""),
+    paint: tuple[str, str] = ("", ""),
 ) -> dict[str, Any]:  # fmt: skip
     """Notes, masses, strings and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv, palette.gpl and
-    plan.json. ``paint``: medium and finish.
+    plan.json. ``paint``: medium and finish, "" for the usual ones.
 
     Raises OchreError for bad input or a folder that cannot be written.
     """

@@ -15,7 +15,7 @@ from ochre_stone.core.colour.munsell import hue_value_chroma
 from ochre_stone.core.colour.relations import Warmth, warmth
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
-from ochre_stone.core.paint.tubes import Tube, tube
+from ochre_stone.core.paint.tubes import Tube, power_of, tube
 
 ADDED = 0.3
 """Share of the added paint's power in the mixture that tells what it does: enough to see it."""
@@ -130,7 +130,7 @@ def effects(
 
 def _effect(K: Array, S: Array, t: Tube, added_k: Array, added_s: Array, school: Warmth, surface: Surface) -> Effect:
     white = tube("titanium-white")
-    power, added_power = _power(K, S), _power(added_k, added_s)
+    power, added_power = power_of(K, S), power_of(added_k, added_s)
     before = layer_lab(K, S, surface)
     tint = _SHOWING if before[0] < _DARK else 0.0
 
@@ -147,11 +147,6 @@ def _effect(K: Array, S: Array, t: Tube, added_k: Array, added_s: Array, school:
         t, float(after[1] - hvc[1]), min(warms, 0.0) if is_neutral(t) else warms, float(after[2] - hvc[2]),
         turn if min(float(hvc[2]), float(after[2])) > 0.75 else 0.0, as_lab(lab),
     )  # fmt: skip
-
-
-def _power(K: Array, S: Array) -> float:
-    """How far a volume goes in a mixture, as :attr:`Tube.colouring_power`."""
-    return max(float(K[4:33].max()), 0.5 * float(S.max()))
 
 
 def middle(tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN) -> tuple[Array, Array]:

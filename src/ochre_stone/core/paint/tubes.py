@@ -97,7 +97,7 @@ class Tube:
         """How much one part moves a mixture, for choosing units of a search: strongest absorption, or half of the
         strongest scattering where that is more.
         """
-        return max(float(self.K[4:33].max()), 0.5 * float(self.S.max()))
+        return power_of(self.K, self.S)
 
     @property
     def is_white(self) -> bool:
@@ -189,3 +189,8 @@ def tube(paint_id: str) -> Tube:
     close = list(dict.fromkeys((*by_name, *near)))[:4]
     hint = f"did you mean {', '.join(close)}?" if close else "see 'ochre-stone paints' for the names"
     raise OchreError(f"There is no paint called '{paint_id}': {hint}")
+
+
+def power_of(K: Array, S: Array) -> float:
+    """How far a volume with K and S (36,) goes in a mixture; of a tube its :attr:`Tube.colouring_power`."""
+    return max(float(K[4:33].max()), 0.5 * float(S.max()))
