@@ -20,8 +20,9 @@ from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.document import Document, MixChoice
 from ochre_stone.core.project.files import open_project
 from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.noting import suggest_notes, with_shares
+from ochre_stone.core.project.noting import with_shares
 from ochre_stone.core.project.planning import make_sheet, mix_strings
+from ochre_stone.core.project.suggesting import suggest_notes
 from ochre_stone.resources import resource
 
 _SKIMAGE, _SKLEARN = Path(skimage.data.__file__).parent, Path(sklearn.datasets.__file__).parent / "images"
@@ -41,7 +42,7 @@ def main() -> None:
         if path.exists():
             picture = load(path)
             document = Document(title=name, reference=picture.name, mix=MixChoice(palette="portrait-ten"))
-            notes, _ = suggest_notes(picture, 12, document)
+            notes = suggest_notes(picture, 12, document).notes
             cases.append((name, picture, with_shares(picture, document.model_copy(update={"notes": notes}))[0]))
     print("picture     piles  in reach  worst  value   mixed on  work saved  bound  seconds  of SciPy's time")
     for name, picture, document in cases:

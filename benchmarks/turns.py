@@ -118,7 +118,7 @@ class LookAndNote(Walk):
             lambda: w.files.open(self.path, asked=True),
             lambda: sight.set(plain=True),
             lambda: w.go_to("Note"),
-            note.ask_suggestions,
+            note.proposals.ask_whole,
             lambda: note.spot_clicked(2000, 1500),
             lambda: note.aperture.setValue(101),
             lambda: note.drawn("area", [(10, 10), (3900, 10), (3900, 2900), (10, 2900)]),

@@ -258,7 +258,15 @@ class Contract(CommandCase):
         for n in data["notes"]:
             self.assertTrue({"x", "y", "lab", "srgb", "value", "munsell", "share"} <= set(n))
             self.assertTrue(0 <= n["x"] < 320 and 0 <= n["y"] < 240)
+            self.assertEqual(n["subject"] == "other", n["sure"] < 0.5)
         self.assertEqual(set(data["left_over"]), {"mean", "p95"})
+        inside = self.json("notes", self.photo, "--inside", "115,70,75,90", "--shape", "1-1-1")
+        self.assertEqual(len(inside["notes"]), 3)
+        for n in inside["notes"]:
+            self.assertTrue(115 <= n["x"] <= 190 and 70 <= n["y"] <= 160, n)
+        self.assertEqual(set(inside) - set(data), {"kept", "missing"})
+        four = self.json("notes", self.photo, "--inside", "100,60,110,110", "--count", "4", "--all")
+        self.assertEqual((len(four["notes"]), four["kept"]), (4, 1.0))
         for name in ("traditional", "perceptual"):
             schemes = self.json("harmony", self.photo, "--wheel", name)["schemes"]
             scores = [s["score"] for s in schemes]
@@ -333,6 +341,12 @@ class Refusals(CommandCase):
             ("masses", str(self.folder / "no.jpg")),
             ("masses", str(text)),
             ("notes", str(self.folder)),
+            ("notes", self.photo, "--count", "1"),
+            ("notes", self.photo, "--shape", "1-1-1"),
+            ("notes", self.photo, "--inside", "1,2,3"),
+            ("notes", self.photo, "--inside", "1,2,0,4"),
+            ("notes", self.photo, "--inside", "900,900,40,40"),
+            ("notes", self.photo, "--inside", "5,5,nan,4"),
             ("masses", self.photo, "--values", "1"),
             ("masses", self.photo, "--smallest", "50"),
             ("masses", self.photo, "--outline", "2"),

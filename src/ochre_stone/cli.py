@@ -1,5 +1,6 @@
 """The command line: the same core from a shell, without a display and without Qt."""
 
+import math
 import sys
 from pathlib import Path
 from typing import Any
@@ -127,27 +128,58 @@ def _write_grey(out: str, grey: Any) -> None:
     write_bytes(out, held.getvalue())
 
 
+def _rectangle(words: str) -> list[tuple[float, float]]:
+    """Corners of "x,y,width,height" in pixels. Raises OchreError."""
+    try:
+        x, y, w, h = (float(v) for v in words.split(","))
+    except ValueError:
+        raise OchreError(f"--inside '{words}' is no rectangle: give x,y,width,height in pixels.") from None
+    if not (math.isfinite(x + y + w + h) and w > 0 and h > 0):
+        raise OchreError(f"--inside '{words}' has no width or height: give x,y,width,height in pixels.")
+    return [(x, y), (x + w, y), (x + w, y + h), (x, y + h)]
+
+
 @program.command()
 @click.argument("photo")
-@click.option("--count", default=12, show_default=True, type=click.IntRange(2, 40), help="How many notes.")
+@click.option("--count", default=12, show_default=True, type=click.IntRange(1, 40), help="How many notes.")
+@click.option("--inside", metavar="X,Y,W,H", help="Only within this rectangle, in pixels of PHOTO.")
+@click.option(
+    "--shape",
+    default="count",
+    show_default=True,
+    type=click.Choice(["count", "2-2-2", "1-2-3", "1-1-1", "form"]),
+    help="With --inside: so many lights, middles and darks; the parts of a form; or as many as --count says.",
+)
+@click.option("--all", "all_of_it", is_flag=True, help="With --inside: not only its main thing.")
 @_json
-def notes(photo: str, count: int, as_json: bool) -> None:
-    """Suggest key colours that cover PHOTO."""
+def notes(photo: str, count: int, inside: str | None, shape: str, all_of_it: bool, as_json: bool) -> None:
+    """Suggest key colours that cover PHOTO, or a part of it."""
     from ochre_stone.core.picture.load import load
     from ochre_stone.core.project.document import Document
-    from ochre_stone.core.project.noting import suggest_notes
+    from ochre_stone.core.project.suggesting import suggest_here, suggest_notes
     from ochre_stone.export.tables import colour_json
 
     picture = load(photo)
-    found, rest = suggest_notes(picture, count, Document())
+    if inside is None:
+        if shape != "count" or all_of_it:
+            raise OchreError("--shape and --all ask about a part of the picture: give --inside x,y,width,height too.")
+        if count < 2:
+            raise OchreError("1 note cannot cover a picture: ask for 2 to 40, or for a part of it with --inside.")
+        found = suggest_notes(picture, count, Document())
+    else:
+        found = suggest_here(picture, Document(), _rectangle(inside), shape, count, all_of_it)
+    rest = found.rest
     data: dict[str, Any] = {
         "notes": [
-            {"x": round(x, 1), "y": round(y, 1), "share": round(n.share, 5), "subject": n.subject, "role": n.role,
+            {"x": round(x, 1), "y": round(y, 1), "share": round(n.share, 5), "subject": n.subject,
+             "sure": round(found.sure[n.id], 2), "role": n.role,
              "aperture": n.aperture, "spread": round(n.spread, 2), **colour_json(n.lab)}
-            for n in found for x, y in [n.place or (0.0, 0.0)]
+            for n in found.notes for x, y in [n.place or (0.0, 0.0)]
         ],
         "left_over": {"mean": round(rest.mean, 3), "p95": round(rest.p95, 3)},
     }  # fmt: skip
+    if inside is not None:
+        data |= {"kept": round(found.kept, 3), "missing": list(found.missing)}
     _say(data, as_json, lambda: [
         f"{n['value']:4.1f}  {n['munsell']:14s} {n['share']:5.1%}  {n['subject']:8s} {n['role']:12s} {n['name']}"
         for n in data["notes"]

@@ -14,7 +14,7 @@ class HarmoniseStation(PictureCase):
     def setUp(self) -> None:
         super().setUp()
         self.window.go_to("Note")
-        self.click(self.window.at("Note").suggest)
+        self.click(self.window.at("Note").proposals.whole)
         self.settle()
         self.window.go_to("Harmonise")
         self.settle()

@@ -186,7 +186,7 @@ class NoteStationTest(PictureCase):
         self.assertEqual(values, sorted(values))
 
     def test_dabs_stand_in_the_order_of_their_values_and_do_not_hide_each_other(self):
-        self.click(self.window.at("Note").suggest)
+        self.click(self.window.at("Note").proposals.whole)
         self.settle()
         scale = self.window.scale
         places = scale.places()
@@ -204,10 +204,10 @@ class NoteStationTest(PictureCase):
         self.assertEqual(self.studio.selected, note)
 
     def test_suggesting_twice_adds_nothing(self):
-        self.click(self.window.at("Note").suggest)
+        self.click(self.window.at("Note").proposals.whole)
         self.settle()
         count = len(self.studio.document.notes)
-        self.click(self.window.at("Note").suggest)
+        self.click(self.window.at("Note").proposals.whole)
         self.settle()
         self.assertEqual(len(self.studio.document.notes), count)
         self.studio.undo.undo()

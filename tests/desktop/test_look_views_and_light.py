@@ -166,7 +166,7 @@ class LightPage(KeysCase):
         self.assertEqual(self.studio.document.light.stops, 4.0)
         self.assertAlmostEqual(self.studio.document.notes[0].lab[0], 100, delta=0.1)
         self.click_picture(60, 60)
-        w.at("Note").ask_suggestions()
+        w.at("Note").proposals.ask_whole()
         self.settle()
         for title in ("Mass", "Harmonise", "Mix"):
             w.go_to(title)

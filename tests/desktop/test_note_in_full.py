@@ -193,7 +193,7 @@ class OrderPage(PictureCase):
         super().setUp()
         self.window.go_to("Note")
         self.note = self.window.at("Note")
-        self.note.ask_suggestions()
+        self.note.proposals.ask_whole()
         self.settle()
         self.turn(self.note.pages, "Order")
 

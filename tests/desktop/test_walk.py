@@ -40,7 +40,7 @@ class Walk(WindowCase):
         w.at("Note").read_page.subject.setCurrentText("skin")
         w.at("Note").read_page.subject.activated.emit(1)
         self.assertEqual(w.studio.document.notes[0].subject, "skin")
-        self.click(w.at("Note").suggest)
+        self.click(w.at("Note").proposals.whole)
         self.settle()
         self.assertGreater(len(w.studio.document.notes), 6)
         # Mass
@@ -64,8 +64,9 @@ class Walk(WindowCase):
         self.assertTrue(w.studio.strings_ready())
         strings = w.studio.document.mixed.strings
         self.assertTrue(strings)
-        self.click(w.at("Mix").strings, w.at("Mix").strings.box_of(strings[0].piles[1].id).center())
-        self.assertEqual(w.session.piles.in_hand, strings[0].piles[1].id)
+        pile = [p.id for s in strings for p in s.piles][1]
+        self.click(w.at("Mix").strings, w.at("Mix").strings.box_of(pile).center())
+        self.assertEqual(w.session.piles.in_hand, pile)
         self.assertIn("Value", w.at("Mix").pile_page.result.text())
         # Block in
         w.strip.chosen.emit(5)

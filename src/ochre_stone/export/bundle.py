@@ -15,8 +15,9 @@ from ochre_stone.core.project.document import TITLE, Canvas, Document, MixChoice
 from ochre_stone.core.project.drying import with_paint
 from ochre_stone.core.project.files import save
 from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.noting import suggest_notes, with_shares
+from ochre_stone.core.project.noting import with_shares
 from ochre_stone.core.project.planning import make_sheet, mix_strings
+from ochre_stone.core.project.suggesting import suggest_notes
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import palette_gpl, recipes_csv, sheet_json
 
@@ -64,7 +65,7 @@ def plan_photo(
         masses=MassChoice(values=values), harmony=HarmonyChoice(), mix=mix,
     )  # fmt: skip
     document = with_paint(document, *paint)
-    found, _ = suggest_notes(picture, count, document)
+    found = suggest_notes(picture, count, document).notes
     document, rest = with_shares(picture, document.model_copy(update={"notes": found}))
     document = document.model_copy(update={"mixed": mix_strings(document)})
     sheet = make_sheet(picture, document, fine_masses(picture, document))

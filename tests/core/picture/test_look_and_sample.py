@@ -1,4 +1,4 @@
-"""Balance, views, samples and suggested keys."""
+"""Balance, views and samples."""
 
 import unittest
 
@@ -9,12 +9,10 @@ from hypothesis import strategies as st
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, xyz_to_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import WHITE_LUMINANCE, Balance, balance_from
-from ochre_stone.core.picture.frame import Frame, framed
-from ochre_stone.core.picture.keys import guess_subject, suggest
 from ochre_stone.core.picture.sampling import sample, spot
 from ochre_stone.core.picture.simplify import smooth_lightness
 from ochre_stone.core.picture.views import View, show, squint
-from tests.helpers import blocks, demo_picture, orchard, picture
+from tests.helpers import blocks, orchard, picture
 
 
 class Light(unittest.TestCase):
@@ -120,40 +118,6 @@ class Samples(unittest.TestCase):
 
 
 ORCHARD = picture(orchard())
-
-
-class Keys(unittest.TestCase):
-    def test_flat_colours_are_all_found(self):
-        colours = ((200, 60, 60), (60, 120, 60), (60, 60, 180), (220, 210, 120), (30, 30, 30))
-        found, rest = suggest(framed(picture(blocks(*colours)), Frame()), 8)
-        from ochre_stone.core.colour.spaces import hex_to_lab
-
-        for c in colours:
-            goal = hex_to_lab("#{:02x}{:02x}{:02x}".format(*c))
-            gap = min(float(np.linalg.norm(np.array(k.seen.lab) - goal)) for k in found)
-            self.assertLess(gap, 3, c)
-        self.assertLess(rest.p95, 3)
-
-    def test_demo_is_covered_and_accents_are_kept(self):
-        found, rest = suggest(framed(demo_picture(), Frame()), 12)
-        self.assertTrue(10 <= len(found) <= 12)
-        self.assertLess(rest.mean, 7)
-        self.assertLess(rest.p95, 13)
-        self.assertAlmostEqual(sum(k.share for k in found), 1.0, delta=0.02)
-        lightness = [k.seen.lab[0] for k in found]
-        self.assertEqual(lightness, sorted(lightness))
-        yellows = [k for k in found if k.seen.lab[2] > 45]
-        self.assertTrue(yellows, "the quinces are two percent of the picture and its loudest colour")
-
-    def test_more_notes_leave_less(self):
-        p = framed(picture(orchard()), Frame())
-        self.assertLess(suggest(p, 12)[1].mean, suggest(p, 3)[1].mean)
-
-    def test_guesses(self):
-        self.assertEqual(guess_subject((65, 0, -25), 0.1), "sky")
-        self.assertEqual(guess_subject((40, -15, 25), 0.5), "foliage")
-        self.assertEqual(guess_subject((68, 14, 22), 0.4), "skin")
-        self.assertEqual(guess_subject((85, 0, 4), 0.5), "wall")
 
 
 class Simplify(unittest.TestCase):

@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
+from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.masses.gradations import Turn
 from ochre_stone.core.picture.frame import Frame
 from ochre_stone.core.project import noting
@@ -12,6 +12,7 @@ from ochre_stone.core.project.choices import Blend
 from ochre_stone.core.project.document import Document, LightChoice, MixChoice, Note
 from ochre_stone.core.project.massing import blend_of
 from ochre_stone.core.project.rows import groups, string_of, string_title, wanted_rows
+from ochre_stone.core.project.suggesting import suggest_notes
 from tests.helpers import blocks, picture
 
 THREE = picture(blocks((150, 80, 60), (90, 110, 140), (225, 220, 210), side=100), "three.png")
@@ -34,13 +35,6 @@ class Roles(unittest.TestCase):
         ):  # fmt: skip
             self.assertEqual(noting.guess_role(value, 5.0, subject), role, (value, subject))
 
-    def test_each_subject_divides_in_its_own_widest_gap(self):
-        values = [2.5, 3.0, 6.0, 6.5, 1.0, 4.0, 5.4, 7.0, 3.0]
-        subjects = ["skin"] * 5 + ["cloth"] * 2 + ["sky"] * 2
-        self.assertEqual(noting.divisions(values, subjects, 4.8), {"skin": 4.5, "cloth": 4.8, "sky": 4.8})
-        self.assertEqual(noting.divisions([4.0, 5.5], ["cloth"] * 2, 3.0), {"cloth": 4.75})
-        self.assertEqual(noting.divisions([4.0], ["cloth"], 3.0), {"cloth": 3.0})
-
     def test_names_are_never_double(self):
         taken = [note(1, 5, name="skin, light"), note(2, 5, name="skin, light 2")]
         self.assertEqual(noting.note_name("skin", "light", "red", taken), "skin, light 3")
@@ -61,15 +55,13 @@ class Taken(unittest.TestCase):
         self.assertTrue(1.5 < lifted <= 20, lifted)
         self.assertEqual(noting.read_note(dark, Document(), 30, 30, 9).lifted, 1.0)
 
-    def test_suggested_notes_have_shares_and_roles(self):
-        notes, rest = noting.suggest_notes(THREE, 3, Document())
-        self.assertEqual([n.id for n in notes], ["n1", "n2", "n3"])
-        self.assertLess(rest.mean, 2)
-        self.assertEqual(len({n.name for n in notes}), 3)
-        for n in notes:
+    def test_suggested_notes_have_shares_and_names(self):
+        found = suggest_notes(THREE, 3, Document())
+        self.assertEqual([n.id for n in found.notes], ["n1", "n2", "n3"])
+        self.assertLess(found.rest.mean, 2)
+        self.assertEqual(len({n.name for n in found.notes}), 3)
+        for n in found.notes:
             self.assertAlmostEqual(n.share, 1 / 3, delta=0.03)
-        middle, light = (float(value_of_lightness(n.lab[0])) for n in notes[1:])
-        self.assertTrue(middle < noting.division_of(THREE, Document()) < light)
 
 
 class Strings(unittest.TestCase):

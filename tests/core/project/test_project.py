@@ -16,6 +16,7 @@ from ochre_stone.core.project import massing, noting, planning, rows
 from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
 from ochre_stone.core.project.document import Document, MixChoice, Mixed, Note
 from ochre_stone.core.project.files import open_project, save
+from ochre_stone.core.project.suggesting import suggest_notes
 from ochre_stone.resources import resource
 from tests.helpers import FolderCase, orchard, picture
 
@@ -201,7 +202,7 @@ class Demo(unittest.TestCase):
 
 class Planning(unittest.TestCase):
     def test_suggested_notes_have_short_names_of_their_own(self):
-        notes, _ = noting.suggest_notes(PICTURE, 10, Document())
+        notes = suggest_notes(PICTURE, 10, Document()).notes
         self.assertGreaterEqual(len(notes), 8)
         self.assertEqual(len({n.name for n in notes}), len(notes))
         self.assertEqual(len({n.id for n in notes}), len(notes))

@@ -302,6 +302,22 @@ class Framed:
         flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
         return np.asarray(cv2.warpPerspective(mask.astype(np.float32), whole, (width, height), flags=flags))
 
+    def map_back(self, seen: npt.NDArray[Any], box: tuple[int, int, int, int], shape: tuple[int, int]) -> Floats:
+        """A map of what the frame shows, any size, on a ``box`` (left, top, right, bottom) of the original (h, w).
+
+        The nearest entry of each pixel, float32; -1 outside the frame.
+        """
+        h, w = shape
+        out = np.array([[(box[2] - box[0]) / w, 0, box[0]], [0, (box[3] - box[1]) / h, box[1]], [0, 0, 1]])
+        into = np.diag([seen.shape[1] / self.width, seen.shape[0] / self.height, 1.0])
+        half = np.array([[1.0, 0, 0.5], [0, 1, 0.5], [0, 0, 1]])
+        whole = np.linalg.inv(half) @ into @ np.linalg.inv(self._matrix) @ out @ half
+        flags = cv2.INTER_NEAREST | cv2.WARP_INVERSE_MAP
+        mapped = cv2.warpPerspective(
+            seen.astype(np.float32), whole, (w, h), flags=flags, borderMode=cv2.BORDER_CONSTANT, borderValue=-1
+        )
+        return np.asarray(mapped)
+
 
 def _move(matrix: Array, x: float, y: float) -> Point:
     px, py, w = (matrix @ (x, y, 1.0)).tolist()

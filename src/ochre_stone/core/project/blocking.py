@@ -8,9 +8,9 @@ from numpy.typing import NDArray
 from ochre_stone.core.colour.contrast import seen_against
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
+from ochre_stone.core.keys.cover import nearest
 from ochre_stone.core.masses.laying import order
 from ochre_stone.core.masses.plan import MassPlan
-from ochre_stone.core.picture.keys import nearest
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.rows import note_targets

@@ -41,7 +41,7 @@ from ochre_stone.core.project.choices import (
     one_of,
 )
 
-FORMAT_VERSION = 6
+FORMAT_VERSION = 7
 TITLE = 200
 """Characters of a title."""
 
@@ -94,6 +94,8 @@ class Note(Frozen):
     """Id of the note at the other end of a gradation."""
     locked: bool = False
     """Neither moved, read anew, merged nor removed."""
+    whole_thing: bool = False
+    """The painter has said that the whole thing it lies on is of its subject."""
 
     @field_validator("spectrum")
     @classmethod
@@ -285,7 +287,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[6] = 6
+    version: Literal[7] = 7
     title: str = Field(default="", max_length=TITLE)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""

@@ -134,7 +134,7 @@ def read_document(data: bytes, name: str) -> Document:
         raise OchreError(
             f"'{name}' was saved by a newer Ochre Stone (format {version}): update the program to open it."
         )
-    if version in (1, 2, 3, 4, 5):  # later versions only added fields
+    if version in (1, 2, 3, 4, 5, 6):  # later versions only added fields
         raw["version"] = FORMAT_VERSION
         if isinstance(raw.get("mix"), dict):  # piles stay where the painter began to mix them
             raw["mix"].setdefault("stand", "even")

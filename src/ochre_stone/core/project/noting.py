@@ -2,20 +2,18 @@
 edited."""
 
 from collections.abc import Sequence
-from itertools import pairwise
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
-from ochre_stone.core.picture.frame import framed
-from ochre_stone.core.picture.keys import WORKING_PIXELS, LeftOver, left_over, nearest, suggest
+from ochre_stone.core.keys.cover import DUPLICATE, LeftOver, left_over, nearest
+from ochre_stone.core.keys.melt import WORKING_PIXELS
+from ochre_stone.core.keys.roles import ACCENT, HIGHLIGHT, shadow_of
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.picture.sampling import (
     MOST_APERTURE,
@@ -32,42 +30,20 @@ from ochre_stone.core.picture.sampling import (
 from ochre_stone.core.project.choices import Point
 from ochre_stone.core.project.document import Document, Note
 
-DUPLICATE = 3.0
-"""CIEDE2000 below which two notes of one subject are near-duplicates: one pile serves both."""
-_ACCENT, _RANGE = 2.0, 1.5
-_FLAT_THINGS = ("wall", "ground", "water", "sky")
+_HALFTONE = 1.2
 
 
 def guess_role(value: float, division: float, subject: str = "other") -> str:
-    """A guess, always editable: light above the division of light and shadow, shadow below.
-
-    The shadow on a flat thing is cast by another; that on a round one is its own.
-    """
-    if value < _ACCENT:
+    """A guess for a spot alone, always editable: light above the division of light and shadow, shadow below."""
+    if value < ACCENT:
         return "dark accent"
     if subject == "sky":
         return "light"
     if value < division:
-        return "cast shadow" if subject in _FLAT_THINGS else "core shadow"
-    if value < division + 1.2:
+        return shadow_of(subject)
+    if value < division + _HALFTONE:
         return "halftone"
-    return "highlight" if value > 9.2 else "light"
-
-
-def divisions(values: Sequence[float], subjects: Sequence[str], division: float) -> dict[str, float]:
-    """For each subject the value that divides its light from its shadow.
-
-    A dark shirt in the sun is darker than a white wall in the shade: where a subject's own values range far enough, it
-    is divided in its own widest gap (but for its dark accents); else where the whole picture is divided.
-    """
-    out = {}
-    for subject in set(subjects):
-        own = sorted(v for v, s in zip(values, subjects, strict=True) if s == subject and v >= _ACCENT)
-        out[subject] = division
-        if len(own) > 1 and own[-1] - own[0] >= _RANGE and subject not in ("other", "sky"):
-            gap, low = max((b - a, a) for a, b in pairwise(own))
-            out[subject] = low + gap / 2
-    return out
+    return "highlight" if value > HIGHLIGHT else "light"
 
 
 def note_name(subject: str, role: str, colour: str, others: Sequence[Note]) -> str:
@@ -77,32 +53,8 @@ def note_name(subject: str, role: str, colour: str, others: Sequence[Note]) -> s
     return next(name for i in range(1, len(used) + 2) if (name := plain if i == 1 else f"{plain} {i}") not in used)
 
 
-def division_of(picture: Picture, document: Document) -> float:
-    """Value that best divides the picture into a light and a dark half."""
-    value = value_of_lightness(linear_to_lab(document.seen(picture, 60_000))[..., 0])
-    return float(optimal_cuts(histogram(value), 2)[2][0])
-
-
-def suggest_notes(picture: Picture, count: int, document: Document) -> tuple[tuple[Note, ...], LeftOver]:
-    """About ``count`` notes that cover what the frame shows, dark to light, named, with guessed subject and role."""
-    found, rest = suggest(framed(picture, document.frame), count, document.the_balance())
-    readings = [read(key.seen.lab) for key in found]
-    subjects = [key.subject for key in found]
-    division = divisions([r.value for r in readings], subjects, division_of(picture, document))
-    notes: list[Note] = []
-    for i, (key, r) in enumerate(zip(found, readings, strict=True), 1):
-        role = guess_role(r.value, division[key.subject], key.subject)
-        fields = _read_fields(document, key.seen)
-        notes.append(
-            Note(
-                id=f"n{i}", name=note_name(key.subject, role, r.name, notes), x=key.x, y=key.y, aperture=key.aperture,
-                subject=key.subject, role=role, share=min(key.share, 1.0), **fields,
-            )
-        )  # fmt: skip
-    return tuple(notes), rest
-
-
-def _read_fields(document: Document, seen: Sample) -> dict[str, Any]:
+def read_fields(document: Document, seen: Sample) -> dict[str, Any]:
+    """The fields of a note that say what was seen."""
     return {
         "lab": seen.lab,
         "spread": seen.spread,
@@ -148,7 +100,7 @@ def read_note(
 
 
 def _spot_fields(document: Document, seen: Sample, x: float, y: float, aperture: int) -> dict[str, Any]:
-    return {"x": x, "y": y, "aperture": aperture, "area": (), **_read_fields(document, seen)}
+    return {"x": x, "y": y, "aperture": aperture, "area": (), **read_fields(document, seen)}
 
 
 def read_area(picture: Picture, document: Document, points: npt.ArrayLike, like: Note | None = None) -> Note:
@@ -162,7 +114,7 @@ def read_area(picture: Picture, document: Document, points: npt.ArrayLike, like:
     side = int(np.clip(region.side, 1, MOST_APERTURE))
     area = tuple((float(a), float(b)) for a, b in corners.tolist())
     place = {"x": x + region.columns.start, "y": y + region.rows.start, "aperture": side, "area": area}
-    return _note(document, {**place, **_read_fields(document, seen)}, like)
+    return _note(document, {**place, **read_fields(document, seen)}, like)
 
 
 def read_line(

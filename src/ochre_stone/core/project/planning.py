@@ -7,6 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Lab, as_lab
+from ochre_stone.core.keys.cover import nearest
+from ochre_stone.core.keys.melt import WORKING_PIXELS
 from ochre_stone.core.masses.gradations import toward
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement
@@ -26,7 +28,6 @@ from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
-from ochre_stone.core.picture.keys import WORKING_PIXELS, nearest
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.massing import stated

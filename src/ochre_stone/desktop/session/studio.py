@@ -11,9 +11,9 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ochre_stone.core.errors import one_line
 from ochre_stone.core.harmony.schemes import SchemeFit, dominant, fit, hue_weights
+from ochre_stone.core.keys.cover import LeftOver
 from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.core.picture.frame import Framed, framed
-from ochre_stone.core.picture.keys import LeftOver
 from ochre_stone.core.picture.load import glimpse, load_bytes, read_file
 from ochre_stone.core.picture.losses import Losses, losses
 from ochre_stone.core.picture.picture import Floats, Picture

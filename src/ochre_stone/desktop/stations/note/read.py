@@ -52,7 +52,11 @@ class ReadPage:
             combo.setAccessibleName(field.capitalize())
             combo.setToolTip({"subject": "What it is", "role": "Its place in light and shadow"}[field])
             combo.activated.connect(lambda _, c=combo, f=field: notes.edit(f"Set {f}", **{f: c.currentText()}))
-        tray.row(self.subject, self.role)
+        self.whole_thing = button(
+            "whole thing", "What it is goes for the whole thing that it lies on, and its other notes (Ctrl+I)",
+            "small",
+        )  # fmt: skip
+        tray.row(self.subject, self.role, self.whole_thing).setSpacing(4)
         self.lock = QCheckBox("locked")
         self.lock.setToolTip("Neither moved, read anew, merged nor removed (Ctrl+L)")
         self.lock.clicked.connect(lambda _: notes.toggle_lock())
@@ -76,8 +80,10 @@ class ReadPage:
 
     def refresh(self, note: Note | None) -> None:
         """Show a note, or that none is in hand."""
+        place = "" if note is None or note.place is not None else "It has no place in the picture."
         for w in (self.name, self.subject, self.role, self.distance, self.remove, self.lock):
             allow(w, "" if note is not None else "Take a note in hand first: click its dab on the scale.")
+        allow(self.whole_thing, "Take a note in hand first: click its dab on the scale." if note is None else place)
         self.swatch.surface = self.settings.palette_surface
         other = None
         if note is not None and note.gradation:

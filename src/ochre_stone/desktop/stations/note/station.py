@@ -2,15 +2,16 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QButtonGroup, QInputDialog, QPushButton, QSpinBox
+from PyQt6.QtWidgets import QButtonGroup, QInputDialog, QPushButton
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.project.choices import Point
-from ochre_stone.core.project.document import Note
-from ochre_stone.core.project.noting import move_note, read_area, read_line, read_note, suggest_notes
+from ochre_stone.core.project.noting import move_note, read_area, read_line, read_note
+from ochre_stone.core.project.suggesting import spread
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.stations.note.beside import BesidePage
 from ochre_stone.desktop.stations.note.order import OrderPage
+from ochre_stone.desktop.stations.note.propose import Proposals
 from ochre_stone.desktop.stations.note.read import ReadPage
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.parts import allow, button, quietly
@@ -22,7 +23,6 @@ TOOLS = {
     "line": ("Line", "Drag along a gradation: a note at its start and one at its end (N)"),
     "reader": ("Reader", "Click where the spot reader is pointed (R reads under the pointer)"),
 }
-_NEAR = 25.0
 
 
 class NoteStation(Station):
@@ -45,16 +45,13 @@ class NoteStation(Station):
         )
         self._show_aperture(notes.aperture)
         self.aperture.valueChanged.connect(self._aperture)
-        self.count = QSpinBox()
-        self.count.setRange(2, 40)
-        self.count.setValue(12)
-        self.count.setSuffix(" notes")
-        self.count.setAccessibleName("How many notes to suggest")
-        self.suggest = button("Suggest", "Key colours that cover the picture; your own notes stay", "main")
-        self.suggest.clicked.connect(self.ask_suggestions)
-        self.tray.row(self.suggest, self.count, None)
+        self.proposals = proposals = Proposals(self.tray, self.session)
+        self.tools["here"] = proposals.here
+        proposals.here.clicked.connect(lambda _: self.take("here"))
+        group.addButton(proposals.here)
         self.pages = pages = Pages(self.tray, "Read", "Beside", "Order")
         self.read_page = pages.fill("Read", lambda tray: ReadPage(tray, self.studio, notes, settings))
+        self.read_page.whole_thing.clicked.connect(self.say_of_thing)
         self.beside_page = pages.fill("Beside", lambda tray: BesidePage(tray, self.studio, notes, settings))
         self.order_page = pages.fill("Order", lambda tray: OrderPage(tray, notes, self.session.preferences))
         pages.changed = self.refresh
@@ -72,10 +69,13 @@ class NoteStation(Station):
             Command("Edit", "Re&name note…", ("F2",), self.rename_in_hand, needs="note"),
             Command("Edit", "Re&move note", ("Del",), notes.remove_in_hand, needs="note"),
             Command("Edit", "&Lock or unlock note", ("Ctrl+L",), notes.toggle_lock, needs="note"),
+            Command("Edit", "Say it of the &whole thing", ("Ctrl+I",), self.say_of_thing, needs="note"),
             Command("Edit", "Mer&ge near-duplicates", ("Ctrl+M",), notes.merge_alike, needs="notes"),
             Command("Go", "Note a s&pot", ("P",), with_tool("spot"), apart=True, needs="picture"),
             Command("Go", "Note an area (&outline)", ("O",), with_tool("area"), needs="picture"),
             Command("Go", "&Note a gradation", ("N",), with_tool("line"), needs="picture"),
+            Command("Go", "Key colours &here", ("Shift+O",), with_tool("here"), needs="picture"),
+            Command("Go", "Next note without a na&me", ("Ctrl+U",), self.next_unnamed, needs="notes"),
             Command("Go", "&Read with the spot reader", ("R",), self.desk.showing.read_with_reader),
             Command("Go", "&Smaller aperture", ("[",), lambda: size.setValue(size.value() - 2)),
             Command("Go", "&Larger aperture", ("]",), lambda: size.setValue(size.value() + 2)),
@@ -90,8 +90,8 @@ class NoteStation(Station):
     def take(self, name: str) -> None:
         """Take a tool in hand."""
         self.tools[name].setChecked(True)
-        points = {"area": 0, "line": 2}.get(name, 1)
-        self.desk.easel.take(Tool(name, points, 0 if name == "area" else self.notes.aperture))
+        points = {"area": 0, "here": 0, "line": 2}.get(name, 1)
+        self.desk.easel.take(Tool(name, points, self.notes.aperture if points else 0))
         if name == "reader" and not self.session.reader.connected:
             self.studio.told.emit("No reader is connected yet: connect one at Look, Scene.")
 
@@ -149,6 +149,9 @@ class NoteStation(Station):
         if picture is None:
             return
         try:
+            if name == "here":
+                self.proposals.ask_here(points)
+                return
             if name == "area":
                 note = read_area(picture, self.document, points)
                 self.studio.change("Take a note of an area", self.document.with_note(note))
@@ -176,31 +179,34 @@ class NoteStation(Station):
 
     # What is done
 
-    def ask_suggestions(self) -> None:
-        """Find key colours; those that are new are added as one step."""
-        picture, document, count = self.studio.picture, self.document, self.count.value()
-        if picture is None:
+    def say_of_thing(self) -> None:
+        """What the note in hand is goes for the whole thing that it lies on."""
+        picture, note = self.studio.picture, self.notes.in_hand()
+        if picture is None or note is None:
             return
-        self.suggest.setEnabled(False)
+        document = self.document
 
-        def arrived(answer: tuple[tuple[Note, ...], object]) -> None:
-            self.suggest.setEnabled(True)
-            new = self.document
-            for n in answer[0]:
-                near = any(
-                    sum((a - b) ** 2 for a, b in zip(n.lab, m.lab, strict=True)) < _NEAR for m in self.document.notes
-                )
-                if not near:
-                    new = new.with_note(n.model_copy(update={"id": new.fresh_note_id()}))
-            if new is self.document:
-                self.studio.told.emit("The notes on the scale already hold these colours.")
-            self.studio.change("Suggest notes", new)
+        def arrived(_: object) -> None:
+            if all(n.id != note.id for n in self.document.notes) or self.studio.picture is not picture:
+                return
+            new, named = spread(picture, self.document, note.id)  # the things are known by now
+            subject = new.note(note.id).subject
+            self.studio.change(f"Call the whole thing {subject}", new)
+            many = f"{len(named)} other note{'s' if len(named) != 1 else ''} on it renamed; " if named else ""
+            self.studio.told.emit(f"The whole thing is {subject} now: {many}suggestions know it.")
 
-        def failed(message: str) -> None:
-            self.suggest.setEnabled(True)
-            self.studio.failed.emit(message)
+        self.studio.jobs.start("suggest", lambda _: spread(picture, document, note.id), arrived)
 
-        self.studio.jobs.start("suggest", lambda _: suggest_notes(picture, count, document), arrived, failed)
+    def next_unnamed(self) -> None:
+        """Take the next note in hand of which nobody has said what it is."""
+        ids = [n.id for n in self.document.notes]
+        start = ids.index(self.studio.selected) + 1 if self.studio.selected in ids else 0
+        for note in [*self.document.notes[start:], *self.document.notes[:start]]:
+            if note.subject == "other":
+                self.studio.select(note.id)
+                self.come()
+                return
+        self.studio.told.emit("Every note has its subject.")
 
     def rename_in_hand(self) -> None:
         """Ask for another name for the note in hand."""
@@ -220,8 +226,7 @@ class NoteStation(Station):
     def refresh(self) -> None:
         assert self.pages is not None
         note = self.notes.in_hand()
-        busy = "Key colours are being looked for." if self.studio.jobs.busy("suggest") else ""
-        allow(self.suggest, self.session.lacks("picture") or busy)
+        self.proposals.refresh()
         for name in ("spot", "area", "line"):
             allow(self.tools[name], self.session.lacks("picture"))
         if note is not None and note.place is not None and not note.area:

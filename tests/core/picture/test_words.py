@@ -1,4 +1,4 @@
-"""What is guessed of a colour, what is said of coverage and losses, and small arithmetic of reading a picture."""
+"""What is said of losses, and small arithmetic of reading a picture."""
 
 import math
 import unittest
@@ -7,104 +7,16 @@ import colour as reference_colour
 import numpy as np
 from PIL import Image
 
-from ochre_stone.core.colour.munsell import munsell_to_lab
-from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ
-from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import Balance, locus_white
 from ochre_stone.core.picture.chart import reference
 from ochre_stone.core.picture.frame import Frame, framed, turn_from_line
-from ochre_stone.core.picture.keys import LeftOver, centres, guess_subject, left_over, nearest, suggest
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.losses import Losses, grain_in_darks, grain_in_values, losses
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.picture.sampling import area_region, look_at
-from tests.helpers import blocks, encoded, picture
-
-
-def colour(value: float, angle: float, chroma: float) -> tuple[float, float, float]:
-    """Lab of a Munsell value and chroma at a place on the traditional wheel."""
-    hue = min(np.arange(0.0, 100.0, 2.0), key=lambda h: abs((_angle(h, value, chroma) - angle + 180) % 360 - 180))
-    L, a, b = munsell_to_lab(float(hue), value, chroma).tolist()
-    return L, a, b
-
-
-def _angle(hue: float, value: float, chroma: float) -> float:
-    _, a, b = munsell_to_lab(hue, value, chroma)
-    return float(wheel("traditional").angle(math.degrees(math.atan2(b, a)) % 360))
-
-
-class Subjects(unittest.TestCase):
-    """A guess by colour and place, both sides of each line (judgements of common practice, no source)."""
-
-    def test_each_side_of_each_line(self):
-        for value, hue, chroma, height, want in (
-            (5.0, 240, 6, 0.2, "sky"), (5.0, 240, 6, 0.7, "cloth"), (3.5, 240, 6, 0.2, "cloth"),
-            (5.0, 293, 6, 0.2, "cloth"),
-            (4.0, 160, 4, 0.5, "foliage"), (7.0, 160, 4, 0.5, "foliage"),
-            (4.0, 115, 5, 0.5, "foliage"), (6.0, 115, 5, 0.5, "ground"), (4.0, 115, 9, 0.5, "ground"),
-            (6.0, 50, 5, 0.5, "skin"), (6.0, 50, 5, 0.05, "ground"), (6.0, 50, 5, 0.97, "ground"),
-            (2.0, 50, 3, 0.5, "ground"), (6.0, 355, 5, 0.5, "skin"),
-            (6.0, 115, 9, 0.5, "fruit"), (6.0, 50, 11, 0.5, "fruit"),
-            (8.0, 100, 3, 0.5, "wall"), (8.0, 100, 6, 0.5, "other"), (6.0, 335, 5, 0.5, "other"),
-        ):  # fmt: skip
-            lab = colour(value, hue, chroma)
-            r = read(lab)
-            self.assertLess(abs((r.hue_angle - hue + 180) % 360 - 180), 9, (value, hue, chroma))
-            self.assertLess(abs(r.chroma - chroma), 0.7, (value, hue, chroma))
-            self.assertEqual(guess_subject(lab, height), want, (value, hue, chroma, height))
-        for L, want in ((75, "wall"), (50, "other")):
-            self.assertEqual(guess_subject((L, 0.0, 0.5), 0.5), want)
-
-
-class Coverage(unittest.TestCase):
-    def test_words_by_what_is_left(self):
-        self.assertEqual(
-            LeftOver(3.9, 8.9).words(12),
-            "12 notes cover the picture closely: a typical spot lies a touch of paint away (4), even the least covered "
-            "twentieth is near one (9).",
-        )
-        for mean, said, away in ((4.0, "cover the picture well", "a small correction away"),
-                                 (6.0, "cover most of the picture", "a clear correction away"),
-                                 (9.0, "leave much of the picture uncovered", "another pile away")):  # fmt: skip
-            words = LeftOver(mean, 9.0).words(1)
-            self.assertTrue(words.startswith(f"1 note {said}: a typical spot lies {away} "), words)
-        self.assertIn("needs a correction of its pile (9)", LeftOver(4, 9.0).words(2))
-        self.assertIn("needs a correction of its pile (14)", LeftOver(4, 13.9).words(2))
-        self.assertIn("look for small accents (14)", LeftOver(4, 14.0).words(2))
-
-    def test_left_over_is_mean_and_95th_of_the_nearest(self):
-        lab = np.zeros((10, 10, 3), np.float32)
-        lab[..., 0] = 50
-        lab[:1] = (60, 0, 0)
-        found = left_over(lab, np.array([[50.0, 0, 0]]))
-        far = left_over(lab[:1], np.array([[50.0, 0, 0]])).mean
-        self.assertGreater(far, 8)
-        self.assertAlmostEqual(found.mean, far / 10)
-        self.assertAlmostEqual(found.p95, far)
-
-    def test_colours_of_flat_blocks_are_found_as_they_are(self):
-        made = np.repeat(np.array([[[20, 0, 0], [50, 30, 10], [50, -30, 10], [80, 0, 30]]], np.float32), 50, axis=1)
-        lab = np.repeat(made, 60, axis=0)
-        found = centres(lab, 4)
-        self.assertEqual({tuple(np.round(c).astype(int).tolist()) for c in found},
-                         {(20, 0, 0), (50, 30, 10), (50, -30, 10), (80, 0, 30)})  # fmt: skip
-        owner = nearest(lab, found)
-        for row in owner:
-            self.assertEqual([len(set(row[i : i + 50])) for i in range(0, 200, 50)], [1] * 4)
-        self.assertEqual(len(centres(lab, 9)), 4)
-
-    def test_suggested_notes_stand_in_the_middle_of_their_blocks(self):
-        seen = framed(picture(blocks((150, 80, 60), (90, 110, 140), (225, 220, 210), side=60)), Frame())
-        found, left = suggest(seen, 3)
-        self.assertEqual(len(found), 3)
-        self.assertLess(left.mean, 1.0)
-        self.assertEqual([k.seen.lab[0] for k in found], sorted(k.seen.lab[0] for k in found))
-        for k in found:
-            self.assertAlmostEqual(k.share, 1 / 3, delta=0.03)
-            self.assertLess(abs(k.x % 60 - 30), 12)
-            self.assertTrue(20 < k.y < 100 and 21 <= k.aperture <= 41, (k.x, k.y, k.aperture))
+from tests.helpers import encoded, picture
 
 
 class Lost(unittest.TestCase):

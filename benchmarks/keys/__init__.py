@@ -1,0 +1,1 @@
+"""How good suggested key colours are, on pictures labelled by hand."""

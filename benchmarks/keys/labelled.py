@@ -1,0 +1,107 @@
+"""Pictures of packages with their hand-drawn labels; the demo with its own maps."""
+
+import json
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from ochre_stone.core.picture.load import load
+from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.picture.remembered import Remembered
+from ochre_stone.core.project.files import open_project
+from ochre_stone.resources import resource
+
+_HERE = Path(__file__).parent
+DEMO_SUBJECTS = {
+    "sky": ("sky",), "skin": ("skin",), "hair": ("hair",), "shirt": ("cloth",), "hat": ("cloth", "other"),
+    "wall": ("wall",), "near_foliage": ("foliage",), "far_foliage": ("foliage",),
+    "hills": ("ground", "foliage", "other"), "fruit": ("fruit",), "ground": ("ground", "foliage"),
+    "bark": ("other", "foliage", "ground"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Labelled:
+    """A picture with the things drawn in it (h, w, number of the thing, -1 none), what each may be called, and spots
+    (x, y in pixels) that a painter would sample."""
+
+    name: str
+    picture: Picture
+    things: np.ndarray
+    subjects: tuple[tuple[str, ...], ...]
+    spots: np.ndarray
+    kind: str = ""
+
+    def at(self, x: float, y: float) -> tuple[str, ...]:
+        """What the thing at a spot may be called; empty where none is drawn."""
+        thing = int(self.things[int(y), int(x)])
+        return self.subjects[thing] if thing >= 0 else ()
+
+    def cut(self, rows: slice, columns: slice) -> "Labelled":
+        """A part of it as a picture of its own."""
+        codes = np.ascontiguousarray(self.picture.code[rows, columns])
+        picture = replace(self.picture, code=codes, remembered=Remembered())
+        return replace(self, picture=picture, things=self.things[rows, columns], spots=np.empty((0, 2)))
+
+
+def quarters(shape: tuple[int, int], share: float = 0.62) -> list[tuple[slice, slice]]:
+    """Rows and columns of the four corners of a picture."""
+    h, w = shape
+    a, b = int(h * share), int(w * share)
+    return [(r, c) for r in (slice(0, a), slice(h - a, h)) for c in (slice(0, b), slice(w - b, w))]
+
+
+def corners(one: Labelled) -> list[Labelled]:
+    """Cut to each of its corners."""
+    return [one.cut(*where) for where in quarters(one.things.shape)]
+
+
+def labelled(folders: list[Path]) -> list[Labelled]:
+    """Those pictures of labels.txt that lie in one of the folders."""
+    out: list[Labelled] = []
+    outlines: list[tuple[tuple[str, ...], np.ndarray]] = []
+    spots: list[list[float]] = []
+    path, head = None, [""]
+
+    def done() -> None:
+        if path is None:
+            return
+        picture = load(path)
+        size = np.array([picture.width, picture.height]) / 100
+        things = np.full((picture.height, picture.width), -1, np.int32)
+        for i, (_, points) in reversed(list(enumerate(outlines))):
+            cv2.fillPoly(things, [np.round(points * size).astype(np.int32)], i)
+        subjects = tuple(s for s, _ in outlines)
+        at = np.clip(np.array(spots) * size, 1, np.array([picture.width, picture.height]) - 2)
+        out.append(Labelled(head[0], picture, things, subjects, at, "".join(head[3:])))
+
+    for line in [*(_HERE / "labels.txt").read_text("utf-8").splitlines(), "picture"]:
+        words = line.split()
+        if not words or words[0] == "#":
+            continue
+        if words[0] == "picture":
+            done()
+            outlines, spots, head = [], [], words[1:]
+            path = next((f / head[2] for f in folders if head and (f / head[2]).exists()), None)
+            continue
+        points = [[float(v) for v in w.split(",")] for w in words[2 if words[0] == "thing" else 1 :]]
+        if words[0] == "thing":
+            outlines.append((tuple(words[1].split(",")), np.array(points)))
+        else:
+            spots += points
+    return out
+
+
+def demo() -> tuple[Labelled, np.ndarray]:
+    """The demo picture, its notes as spots, and its light mask (h, w): 255 direct sun, 0 shadow, 128 open sky."""
+    project = open_project(resource("demo", "orchard-keeper.ochre"))
+    assert project.picture is not None
+    names = json.loads(Path(resource("demo", "labels.json")).read_text("utf-8"))["labels"]
+    things = np.asarray(Image.open(resource("demo", "labels.png"))).astype(np.int32)
+    spots = np.array([n.place for n in project.document.notes if n.place is not None])
+    subjects = tuple(DEMO_SUBJECTS[names[str(i)]] for i in range(len(names)))
+    light = np.asarray(Image.open(resource("demo", "light_mask.png")))
+    return Labelled("demo", project.picture, things, subjects, spots), light
