@@ -1,8 +1,15 @@
 """Key colours that the program proposes, by mouse and keys: of the picture, of a drawn area, of a whole thing."""
 
-from PyQt6.QtCore import Qt
+from unittest import mock
 
-from tests.desktop.helpers import PictureCase
+from PIL import Image
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog, QInputDialog
+
+from ochre_stone.core.colour.spaces import hex_to_lab
+from ochre_stone.core.project.files import open_project
+from tests.desktop.helpers import PictureCase, WindowCase
+from tests.helpers import blocks
 
 
 class Here(PictureCase):
@@ -126,3 +133,81 @@ class Names(PictureCase):
         self.key(Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
         self.studio.told.disconnect(told.append)
         self.assertEqual(told, ["Every note has its subject."])
+
+
+class Given(WindowCase):
+    """Colours without a photo: typed, from another picture, from a chart; each gets its pile."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.studio = self.window.studio
+
+    def type(self, words: str, fine: bool = True) -> None:
+        with mock.patch.object(QInputDialog, "getText", return_value=(words, fine)):
+            self.key(Qt.Key.Key_N, Qt.KeyboardModifier.ShiftModifier)
+        self.settle()
+
+    def test_typed_colours_get_their_piles_without_any_photo(self):
+        self.assertIsNone(self.studio.picture)
+        for words in ("lab 62 14 22", "#7a5c40", "munsell 5Y 8/4"):
+            self.type(words)
+        self.type("lab 1 2 3", fine=False)
+        notes = self.studio.document.notes
+        self.assertEqual([n.source for n in notes], ["given"] * 3)
+        self.assertEqual([n.place for n in notes], [None] * 3)
+        self.assertEqual(notes[0].lab, (62.0, 14.0, 22.0))
+        self.assertEqual(self.window.station.title, "Note")
+        self.assertIn("Typed: munsell 5Y 8/4; it has no place", self.window.at("Note").read_page.details.text())
+        self.window.go_to("Mix")
+        self.settle()
+        piles = [p for s in self.studio.document.mixed.strings for p in s.piles]
+        self.assertEqual({i for p in piles for i in p.target.notes}, {n.id for n in notes})
+        path = self.folder / "typed.ochre"
+        self.window.files.save_to(path)
+        self.settle()
+        self.assertEqual(open_project(path).document.notes, notes)
+        self.studio.undo.undo()
+        self.assertEqual(len(self.studio.document.notes), 2)
+
+    def test_what_is_no_colour_is_refused_in_one_sentence(self):
+        failed: list[str] = []
+        self.studio.failed.connect(failed.append)
+        self.addCleanup(self.studio.failed.disconnect, failed.append)
+        for words in ("banana", "lab 162 0 0", "lab 50 400 0"):
+            with mock.patch.object(QInputDialog, "getText", return_value=(words, True)):
+                self.window.at("Note").ask_colour()
+        self.assertEqual(len(failed), 3)
+        self.assertEqual(self.studio.document.notes, ())
+
+    def test_from_another_picture(self):
+        other = self.folder / "other.png"
+        Image.fromarray(blocks((150, 80, 60), (90, 110, 140), side=90)).save(other)
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(other), "")):
+            self.key(Qt.Key.Key_P, Qt.KeyboardModifier.ShiftModifier)
+        self.settle()
+        dialog = self.window.at("Note").other
+        self.assertTrue(dialog.isVisible())
+        easel = dialog.easel
+        self.click(easel, easel.to_widget(45, 60))
+        self.click(easel, easel.to_widget(130, 60))
+        notes = self.studio.document.notes
+        for n, code in zip(notes, ("#96503c", "#5a6e8c"), strict=True):
+            self.assertLess(sum((a - b) ** 2 for a, b in zip(n.lab, hex_to_lab(code), strict=True)), 4)
+            self.assertEqual(n.given, "from other.png")
+        self.assertIn("Noted: ", dialog.says.text())
+        self.click(dialog.done_button)
+        self.settle()
+        self.assertFalse(dialog.isVisible())
+        self.assertIsNone(self.studio.picture, "the other picture is not the one that is painted")
+
+    def test_a_cell_of_a_chart(self):
+        self.window.go_to("Paint box")
+        page = self.window.at("Paint box").charts_page
+        self.window.at("Paint box").pages.show("Charts")
+        self.settle()
+        label = page.chart.cells[3].label
+        page.choose(label)
+        self.click(page.into_notes)
+        (note,) = self.studio.document.notes
+        self.assertEqual(note.lab, page.chart.cells[3].lab)
+        self.assertTrue(note.given.startswith(f"chart cell {label}: "))

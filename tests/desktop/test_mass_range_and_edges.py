@@ -163,6 +163,39 @@ class Swaps(MassCase):
         self.settle()
         self.assertEqual(self.choice.swaps, ())
 
+    def test_one_shape_alone(self):
+        self.assertFalse(self.swap.alone.isEnabled())
+        self.assertIn("Click a shape", self.swap.alone.toolTip())
+        self.click_picture(150, 90)
+        mass = self.swap._mass()
+        self.click(self.swap.alone)
+        self.swap.hue.setValue(240)
+        self.settle()
+        (one,) = self.choice.swaps
+        self.assertEqual((one.mass, one.place is not None), (mass.index, True))
+        self.swap.alone.setChecked(False)
+        self.swap.refresh()
+        self.assertTrue(self.swap.back.isEnabled() is False, "the mass itself has its own colour")
+        self.click_picture(152, 92)
+        self.click(self.swap.alone)
+        self.swap.hue.setValue(120)
+        self.settle()
+        self.assertEqual(len(self.choice.swaps), 1, "the same shape was taken up again")
+        self.assertNotEqual(self.choice.swaps[0].hue, one.hue)
+        self.click(self.swap.note)
+        self.assertIn("a shape, recoloured", self.studio.document.notes[-1].name)
+        self.click(self.swap.back)
+        self.assertEqual(self.choice.swaps, ())
+
+    def test_hues_of_one_value_are_parted(self):
+        self.page("Values")
+        self.click(self.mass.values_page.hues)
+        self.settle()
+        self.assertTrue(self.choice.hues)
+        self.assertTrue(self.mass.overlay().hues)
+        self.studio.undo.undo()
+        self.assertFalse(self.mass.values_page.hues.isChecked())
+
 
 class HangsOnNumbers(MassCase):
     def test_edges_and_swaps_go_when_masses_may_change_their_numbers(self):

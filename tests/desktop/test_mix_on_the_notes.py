@@ -48,6 +48,51 @@ class Demo(MixCase):
         self.assertEqual((page.step.isVisible(), page.steps.isVisible(), page.count.isEnabled()), (False, True, False))
         self.assertEqual({len(s.piles) for s in self.studio.document.mixed.strings}, {5})
 
+    def test_a_string_has_a_number_or_a_shape_of_its_own(self):
+        page = self.page("String")
+        self.window.session.piles.choose("skin-3")
+
+        def skin() -> int:
+            self.settle()
+            return len(self.studio.document.mixed.strings[0].piles)
+
+        page.count.setValue(2)
+        self.assertEqual(skin(), 2)
+        page.stand.setCurrentIndex(page.stand.findData("1-2-3"))
+        page.stand.activated.emit(page.stand.currentIndex())
+        self.assertEqual(skin(), 6)
+        self.assertEqual((page.count.value(), page.count.isEnabled()), (0, False))
+        self.assertIn("its own number", page.count.toolTip())
+        page.stand.setCurrentIndex(page.stand.findData("even"))
+        page.stand.activated.emit(page.stand.currentIndex())
+        self.assertEqual(skin(), self.studio.document.mix.steps)
+        self.assertTrue(page.rule_boxes["skin-halftone"].isEnabled(), "even steps are shaped by rules")
+        page.count.setValue(3)
+        self.assertEqual(skin(), 3)
+        others = {s.id: s for s in self.studio.document.mixed.strings[1:]}
+        self.assertTrue(all(p.target.notes or p.target.origin == "between" for s in others.values() for p in s.piles))
+        for _ in range(4):
+            self.studio.undo.undo()
+        self.assertEqual(self.studio.document.mix.strings, ())
+
+    def test_the_tube_that_is_missing_is_named(self):
+        mix = self.window.at("Mix")
+        mix.reached.look_for_tubes()
+        self.settle()
+        said = mix.reach.accessibleName()
+        self.assertRegex(said, r"out of reach of this palette: .+ would bring \d in\.$")
+        tip = mix.reach.toolTip()
+        self.assertIn(said, tip)
+        self.assertRegex(tip, r"quince in the sun: \d+\.\d off, too strong by \d\.\d in chroma")
+
+    def test_a_touch_is_chosen(self):
+        page = self.page("All")
+        before = sum(len(s.piles) for s in self.studio.document.mixed.strings)
+        page.touch.setValue(6)
+        self.settle()
+        self.assertEqual(self.studio.document.mix.touch, 6)
+        self.assertLess(sum(len(s.piles) for s in self.studio.document.mixed.strings), before)
+
     def test_lone_notes_stand_together_as_accents(self):
         view = self.mix.strings
         accents = view._columns[-1]

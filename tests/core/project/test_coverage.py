@@ -3,8 +3,8 @@
 import json
 import unittest
 
-from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.project.coverage import Covered, coverage, coverage_words
+from ochre_stone.core.colour.munsell import munsell_to_lab, value_of_lightness
+from ochre_stone.core.project.coverage import Covered, coverage, coverage_words, lacks
 from ochre_stone.core.project.document import FORMAT_VERSION, Document, MixChoice
 from ochre_stone.core.project.files import open_project, read_document
 from ochre_stone.core.project.planning import mix_strings
@@ -80,6 +80,23 @@ class SoManyPiles(unittest.TestCase):
         whole, searched = coverage(DEMO), coverage(document, search=True)
         for c in without:
             self.assertEqual(searched[c.note].reach, whole[c.note].reach, "as its own pile would tell")
+
+    def test_what_a_mixture_lacks(self):
+        def lab(hue: float, value: float, chroma: float) -> tuple[float, float, float]:
+            L, a, b = munsell_to_lab(hue, value, chroma).tolist()
+            return L, a, b
+
+        for goal, mixture, want in (
+            ((25, 8, 12), (25, 8, 9.9), "too strong by 2.1 in chroma"),
+            ((25, 8, 6), (25, 8, 7), "too grey by 1.0 in chroma"),
+            ((25, 1.2, 2), (25, 1.8, 2), "too dark by 0.6 in value"),
+            ((25, 9, 3), (25, 8.6, 3), "too light by 0.4 in value"),
+            ((25, 5, 8), (25, 5.8, 7.4), "too dark by 0.8 in value, too strong by 0.6 in chroma"),
+        ):  # fmt: skip
+            self.assertEqual(lacks(lab(*goal), lab(*mixture)), want)
+        self.assertRegex(lacks(lab(25, 5, 8), lab(29, 5, 8)), r"^its hue, .*yellow.*, is not there$")
+        out = [c for c in coverage(DEMO).values() if c.own and not c.reach]
+        self.assertTrue(out and all(c.why for c in out))
 
     def test_words(self):
         def of(own: bool, reach: bool) -> Covered:

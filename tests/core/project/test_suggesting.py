@@ -2,8 +2,6 @@
 
 import unittest
 
-import numpy as np
-
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.project import suggesting
 from ochre_stone.core.project.choices import Area, MassChoice
@@ -113,13 +111,3 @@ class Spread(unittest.TestCase):
         reading = note_of_reading(self.document, (50.0, 5.0, 5.0), [0.2] * 36, None)
         with self.assertRaisesRegex(OchreError, "no place in the picture"):
             suggesting.spread(self.picture, self.document.with_note(reading), reading.id)
-
-
-class Inside(unittest.TestCase):
-    def test_even_odd(self):
-        corners = np.array([(0.0, 0), (100, 0), (100, 100), (50, 40), (0, 100)])
-        document = Document()
-        picture = demo_picture()
-        for (x, y), want in (((20, 20), True), ((50, 80), False), ((90, 80), True), ((150, 20), False)):
-            note = read_note(picture, document, x, y, 5)
-            self.assertEqual(suggesting._inside(note, corners), want, (x, y))

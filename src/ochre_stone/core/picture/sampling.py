@@ -87,6 +87,12 @@ def _disc(picture: Picture, x: float, y: float, radius: float, step: int) -> Reg
     return Region(slice(top, bottom, step), slice(left, right, step), np.asarray(inside), step)
 
 
+def in_polygon(points: npt.ArrayLike, x: float, y: float) -> bool:
+    """Whether a place lies in a polygon (n, 2) or on its edge."""
+    corners = np.asarray(points, dtype=np.float32).reshape(-1, 2)
+    return bool(cv2.pointPolygonTest(corners, (float(x), float(y)), False) >= 0)
+
+
 def area_region(picture: Picture, points: npt.ArrayLike) -> Region:
     """The inside of a polygon (n, 2) of original pixels.
 

@@ -84,6 +84,8 @@ class Swap(Frozen):
     hue: float = Field(ge=0, lt=360)
     """CIELAB hue in degrees."""
     chroma: float = Field(ge=0, le=140)
+    place: Point | None = None
+    """A place in the one shape that it is for, pixels of the original; none for the whole mass."""
 
 
 class MassChoice(Frozen):
@@ -105,14 +107,16 @@ class MassChoice(Frozen):
     range: RangeChoice = RangeChoice()
     edges: tuple[tuple[int, int, str], ...] = ()
     blends: tuple[Blend, ...] = Field(default=(), max_length=40)
-    swaps: tuple[Swap, ...] = Field(default=(), max_length=18)
+    swaps: tuple[Swap, ...] = Field(default=(), max_length=40)
+    hues: bool = False
+    """Things of different hue in one value are shapes of their own."""
 
     @model_validator(mode="after")
     def _possible(self) -> "MassChoice":
         self.settings()
         if self.cuts and any(all(abs(c - x) > 1e-6 for x in self.cuts) for c in self.locked):
             raise ValueError("locked thresholds must be among the thresholds")
-        if len({s.mass for s in self.swaps}) != len(self.swaps):
+        if len({(s.mass, s.place) for s in self.swaps}) != len(self.swaps):
             raise ValueError("two swaps are for the same mass")
         return self
 
@@ -132,6 +136,16 @@ class StringChoice(Frozen):
     """Tube that goes into every pile; "" for the one that costs least."""
     first: Annotated[str, AfterValidator(one_of(FIRST))] = "middle"
     """Which pile is mixed first."""
+    stand: Literal["", "notes", "even", "1-2-3", "1-1-1"] = ""
+    """Where its piles stand; "" as all strings'."""
+    count: int = Field(default=0, ge=0, le=20)
+    """How many piles; 0 as all strings'. A shape has its own number."""
+
+    @model_validator(mode="after")
+    def _steps(self) -> "StringChoice":
+        if self.stand == "even" and self.count not in (0, *range(2, 10)):
+            raise ValueError(f"has {self.count} even steps: choose 2 to 9")
+        return self
 
 
 class PinChoice(Frozen):

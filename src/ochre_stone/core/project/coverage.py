@@ -6,10 +6,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import session_terms
 from ochre_stone.core.project.rows import note_targets, string_of
+
+_CHROMA, _VALUE = 0.5, 0.15
+"""Munsell steps of chroma and of value from which a difference is named."""
 
 
 @dataclass(frozen=True)
@@ -25,6 +30,8 @@ class Covered:
     """Whether the pile was made for it, or is within the painter's touch of it."""
     reach: bool | None
     """Whether it is in reach of the palette: its own pile tells; without one None, where it was not searched for."""
+    why: str = ""
+    """Where it is out of reach, what its pile lacks, in words."""
 
     @property
     def has_pile(self) -> bool:
@@ -50,8 +57,24 @@ def coverage(document: Document, search: bool = False) -> dict[str, Covered]:
         reach = piles[k].reachable if near else None
         if reach is None and search:
             reach = recipes(goal, session_terms(document), Wishes(count=1))[0]
-        out[n.id] = Covered(n.id, piles[k].id, float(gap[k]), near, reach)
+        why = lacks(as_lab(goal), as_lab(mixtures[k])) if near and not reach else ""
+        out[n.id] = Covered(n.id, piles[k].id, float(gap[k]), near, reach, why)
     return out
+
+
+def lacks(goal: Lab, mixture: Lab) -> str:
+    """What keeps a mixture from its goal, the largest first: "too strong by 2.1 in chroma, too dark by 0.3 in value".
+
+    Munsell value and chroma; a hue is named where neither is off by much.
+    """
+    a, b = read(goal), read(mixture)
+    off = []
+    chroma, value = a.chroma - b.chroma, a.value - b.value
+    if abs(chroma) >= _CHROMA:
+        off.append((abs(chroma) / _CHROMA, f"too {'strong' if chroma > 0 else 'grey'} by {abs(chroma):.1f} in chroma"))
+    if abs(value) >= _VALUE:
+        off.append((abs(value) / _VALUE, f"too {'light' if value > 0 else 'dark'} by {abs(value):.1f} in value"))
+    return ", ".join(words for _, words in sorted(off, reverse=True)) or f"its hue, {a.hue}, is not there"
 
 
 def coverage_words(found: Mapping[str, Covered]) -> str:

@@ -81,7 +81,10 @@ class Note(Frozen):
     """How far away it lies, in a landscape."""
     share: float = Field(default=0.0, ge=0, le=1)
     """Share of the picture that is nearest to this note."""
-    source: Literal["photo", "reader"] = "photo"
+    source: Literal["photo", "reader", "given"] = "photo"
+    """Given: typed, from a chart, or from another picture; it has no place in this one."""
+    given: str = Field(default="", max_length=120)
+    """Where a given colour comes from, in words."""
     spectrum: tuple[float, ...] = ()
     """From the spot reader: reflectance at 380, 390 ... 730 nm, 1 = the white tile's perfect white."""
     lifted: float = Field(default=1.0, ge=1, le=20)

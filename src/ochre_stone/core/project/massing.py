@@ -8,6 +8,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.masses.gradations import Turn, areas
+from ochre_stone.core.masses.hues import hue_parts, shapes_of, with_shapes
 from ochre_stone.core.masses.plan import (
     FINE_PIXELS,
     PAINTED_LIGHT,
@@ -21,9 +22,11 @@ from ochre_stone.core.masses.plan import (
     refined,
 )
 from ochre_stone.core.masses.render import Ramp, painted
+from ochre_stone.core.masses.shapes import Labels
 from ochre_stone.core.masses.statement import Statement, state
 from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
+from ochre_stone.core.picture.sampling import in_polygon
 from ochre_stone.core.project.choices import Area, Blend, Point, RangeChoice
 from ochre_stone.core.project.document import Document
 
@@ -150,13 +153,44 @@ def note_in_focus(picture: Picture | None, document: Document, place: Point | No
     """Whether a place of the photo lies in a focus area; None without a place or any focus."""
     if place is None or picture is None or not document.masses.focus:
         return None
-    return any(
-        cv2.pointPolygonTest(np.array(a.points, np.float32), (float(place[0]), float(place[1])), False) >= 0
-        for a in document.masses.focus
-    )
+    return any(in_polygon(a.points, *place) for a in document.masses.focus)
 
 
 def mass_at(plan: MassPlan, x: float, y: float) -> int:
     """Index of the mass at a place given as shares of width and height."""
     h, w = plan.labels.shape
     return int(plan.labels[min(max(int(y * h), 0), h - 1), min(max(int(x * w), 0), w - 1)])
+
+
+def hue_map(plan: MassPlan, ground: Ground, document: Document) -> Labels | None:
+    """Which of two hues each pixel of the plan has; None where the painter wants values alone."""
+    return hue_parts(plan, ground.lab) if document.masses.hues else None
+
+
+def recoloured_labels(
+    plan: MassPlan, fine: MassPlan, ground: Ground, picture: Picture, document: Document
+) -> tuple[Labels, dict[int, tuple[float, float]]]:
+    """Labels of ``fine`` with the swapped shapes as labels of their own, and hue and chroma of each swapped label.
+
+    ``plan`` and ``ground`` are of the preview. A shape goes over its whole mass.
+    """
+    swaps = document.masses.swaps
+    seen = framed(picture, document.frame)
+    single = [s for s in swaps if s.place is not None]
+    places = []
+    for s in single:
+        assert s.place is not None
+        x, y = seen.from_original(*s.place)
+        places.append((x / seen.width, y / seen.height))
+    labels, own = with_shapes(fine.labels, plan, hue_map(plan, ground, document), places, [s.mass for s in single])
+    colours = {s.mass: (s.hue, s.chroma) for s in swaps if s.place is None}
+    colours |= {k: (s.hue, s.chroma) for k, s in zip(own, single, strict=True) if k >= 0}
+    return labels, colours
+
+
+def same_shape(plan: MassPlan, ground: Ground, document: Document, a: Point, b: Point) -> bool:
+    """Whether two places, as shares of width and height, lie in one connected shape of the plan."""
+    numbered, _ = shapes_of(plan, hue_map(plan, ground, document))
+    h, w = numbered.shape
+    at = [(min(max(int(y * h), 0), h - 1), min(max(int(x * w), 0), w - 1)) for x, y in (a, b)]
+    return bool(numbered[at[0]] == numbered[at[1]])

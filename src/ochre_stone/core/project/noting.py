@@ -261,3 +261,15 @@ def note_of_reading(
         "spectrum": tuple(float(v) for v in spectrum),
     }
     return _note(document, fields, None)
+
+
+def note_of_colour(document: Document, lab: Lab, given: str) -> Note:
+    """A note of a colour that was typed or comes from elsewhere, without a place in the picture; ``given``: where it
+    comes from, in words. Raises OchreError for what is no colour of a surface."""
+    if not (0 <= lab[0] <= 100 and abs(lab[1]) <= 150 and abs(lab[2]) <= 150):
+        raise OchreError("That is no colour a surface can have: lightness goes from 0 to 100, a and b to 150.")
+    fields: dict[str, Any] = {
+        "x": None, "y": None, "area": (), "lab": lab, "spread": 0.0, "clipped": 0.0, "pair": (), "lifted": 1.0,
+        "source": "given", "given": given[:120], "spectrum": (),
+    }  # fmt: skip
+    return _note(document, fields, None)

@@ -13,19 +13,12 @@ from ochre_stone.core.harmony.preview import ways
 from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
 from ochre_stone.core.mixing.session.plan import Row
-from ochre_stone.core.mixing.strings.budget import kept
 from ochre_stone.core.mixing.strings.shadowlight import Lights
 from ochre_stone.core.mixing.strings.subjects import BY_ID
-from ochre_stone.core.mixing.strings.targets import (
-    DARKEST,
-    LIGHTEST,
-    PileTarget,
-    between,
-    on_notes,
-    targets,
-)
+from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, PileTarget
 from ochre_stone.core.project.added import added_rows, lights_of
 from ochre_stone.core.project.document import STRING_ORDER, Document, Note
+from ochre_stone.core.project.standing import Members, standing_rows, weight_of
 
 
 def note_targets(document: Document) -> Array:
@@ -177,6 +170,7 @@ def fingerprint(document: Document) -> str:
         document.harmony.model_dump(),
         document.masses.range.model_dump() if document.masses.range.keep != "scene" else [],
         document.mix.model_dump(),
+        [a.model_dump() for a in document.masses.focus] if document.mix.piles else [],
         [r.model_dump() for r in document.readings] if document.mix.learn else [],
     ]
     return hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]
@@ -195,55 +189,28 @@ def lights(document: Document) -> Lights | None:
     return lights_of(document, note_targets(document))
 
 
-IMPORTANT = {"skin": 2.0}
-"""How much more a note of a subject matters than its share says: a head is looked at first (judgement)."""
-
-
-def weight_of(note: Note) -> float:
-    """What being a little off costs at a note: the root of its share, so that small things are not lost (judgement)."""
-    return float(max(note.share, 0.002) ** 0.5 * IMPORTANT.get(note.subject, 1.0))
-
-
-def _through_notes(document: Document, goal: Array) -> dict[str, list[PileTarget]]:
-    """Strings through their notes: a pile on each, the least important dropped where fewer are asked for, then steps
-    between neighbours that are far apart, as far as there is room for them."""
-    mix, notes = document.mix, document.notes
-    of = {s: m for s, m in groups(document).items() if s not in mix.left_out}
-    weights = {s: np.array([weight_of(notes[i]) for i in m]) for s, m in of.items()}
-    standing = {s: on_notes(goal[m], weights[s], [notes[i].id for i in m], mix.touch) for s, m in of.items()}
-    if mix.piles:
-        flat = [(s, t) for s, row in standing.items() for t in row]
-        by_id = {n.id: weight_of(n) for n in notes}
-        weight = [sum(by_id[i] for i in t.notes) for _, t in flat]
-        keep, _ = kept([t.lab for _, t in flat], weight, mix.piles)
-        standing = {s: [t for k, (own, t) in enumerate(flat) if own == s and k in set(keep)] for s in of}
-    steps = {s: between(standing[s], goal[m], weights[s], mix.step) for s, m in of.items()}
-    if mix.piles:
-        room = mix.piles - sum(map(len, standing.values()))
-        for s in of:
-            steps[s], room = steps[s][:room], room - len(steps[s][:room])
-    rows = {s: sorted([*standing[s], *steps[s]], key=lambda t: t.value) for s in of}
-    return {s: row for s, row in rows.items() if row}
+def members(document: Document, goal: Array) -> dict[str, Members]:
+    """The notes of each string; ``goal``: Lab (n, 3) of all notes as they are to be painted."""
+    notes = document.notes
+    return {
+        s: Members(tuple(notes[i] for i in m), goal[m], np.array([weight_of(notes[i], document) for i in m]))
+        for s, m in groups(document).items()
+    }
 
 
 def wanted_rows(document: Document) -> list[Row]:
     """The strings that are wanted, with their targets."""
-    goal = note_targets(document)
-    mix = document.mix
+    goal, mix = note_targets(document), document.mix
     active = [r for r in BY_ID if mix.rule(r)]
-    rows: dict[str, list[PileTarget]] = {}
-    for string_id, members in groups(document).items():
-        notes = [document.notes[i] for i in members]
-        weight = np.array([max(n.share, 0.005) for n in notes])
-        subject = string_id.partition("-")[0]
-        if mix.stand == "even":
-            rows[string_id] = targets(goal[members], weight, mix.steps, subject, [n.lit for n in notes], active)
-    if mix.stand == "notes":
-        rows = _through_notes(document, goal)
-    rows |= {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
-    rows |= added_rows(document, goal, rows)
+    strings = members(document, goal)
+    climbing = {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
+    rows = standing_rows(strings, mix, active)
+    added = added_rows(document, goal, rows)
+    if mix.piles:
+        taken = sum(len(row) for s, row in (climbing | added).items() if s not in mix.left_out)
+        rows = standing_rows(strings, mix, active, taken)
     out = []
-    for string_id, row in rows.items():
+    for string_id, row in (rows | climbing | added).items():
         if string_id not in mix.left_out:
             how = mix.of_string(string_id)
             title = string_title(string_id)

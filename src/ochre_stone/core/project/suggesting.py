@@ -14,6 +14,7 @@ from ochre_stone.core.keys.melt import WORKING_PIXELS, KeyColour, Known, melt, t
 from ochre_stone.core.keys.whole import suggest
 from ochre_stone.core.picture.frame import framed
 from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.picture.sampling import in_polygon
 from ochre_stone.core.project.choices import Point
 from ochre_stone.core.project.document import Document, Note
 from ochre_stone.core.project.massing import focus_mask
@@ -80,24 +81,13 @@ def suggest_here(
     ``shape``: see core/keys/area; ``count`` is of the shape "count" alone. Raises OchreError for an impossible area.
     """
     corners = np.clip(np.asarray(points, dtype=float), 0, (picture.width - 0.01, picture.height - 0.01))
-    standing = np.array([n.lab for n in document.notes if _inside(n, corners)]).reshape(-1, 3)
+    there = [n.lab for n in document.notes if n.place is not None and in_polygon(corners, *n.place)]
+    standing = np.array(there).reshape(-1, 3)
     found = suggest_in(
         framed(picture, document.frame), corners, shape, count, document.the_balance(),
         known_of(document), standing, all_of_it,
     )  # fmt: skip
     return _noted(document, found.keys, found.rest, found.kept, found.missing)
-
-
-def _inside(note: Note, corners: npt.NDArray[np.float64]) -> bool:
-    """Whether a note lies in a polygon (even-odd rule)."""
-    if note.place is None:
-        return False
-    (x, y), (px, py) = note.place, corners.T
-    qx, qy = np.roll(px, -1), np.roll(py, -1)
-    spans = (py > y) != (qy > y)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        at = px + (y - py) * (qx - px) / (qy - py)
-    return bool((spans & (at > x)).sum() % 2)
 
 
 def _noted(

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
 from ochre_stone.core.masses.edges import KINDS, kind_map, vanishing
+from ochre_stone.core.masses.hues import hue_borders, hue_parts
 from ochre_stone.core.masses.outlines import kinds_along, plan_outlines
 from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.desktop.widgets.image import to_image
@@ -30,6 +31,8 @@ class Overlay:
     """What is to be shown over the masses; places as shares of width and height."""
 
     edges: bool = False
+    hues: bool = False
+    """Borders between two hues of one value."""
     families: bool = False
     areas: Sequence[Sequence[tuple[float, float]]] = ()
     """Outlines of drawn areas."""
@@ -52,6 +55,8 @@ def cover(plan: MassPlan, fine: MassPlan, ground: Ground, wanted: Overlay) -> QI
     base = np.zeros((height, width, 4), np.uint8)
     if wanted.families:
         _hatch(base, fine, wanted.broken)
+    if wanted.hues:
+        _hue_lines(base, plan, hue_borders(plan, hue_parts(plan, ground.lab)))
     if wanted.edges:
         _beads(base, vanishing(ground.lab))
     image = to_image(base)
@@ -99,6 +104,18 @@ def _hatch(out: npt.NDArray[np.uint8], plan: MassPlan, broken: Sequence[int]) ->
     ink = np.where(dark, 235, 20).astype(np.uint8)
     strength = np.where(wrong[labels], 230, 90).astype(np.uint8)
     out[lines] = np.stack([ink, ink, ink, strength], axis=-1)[lines]
+
+
+def _hue_lines(out: npt.NDArray[np.uint8], plan: MassPlan, lines: npt.NDArray[np.bool_]) -> None:
+    """A line, light in darks and dark in lights, where two hues of one value meet."""
+    height, width = out.shape[:2]
+    wide = cv2.resize(lines.astype(np.uint8) * 255, (width, height), interpolation=cv2.INTER_LINEAR)
+    wide = cv2.dilate(wide, np.ones((2, 2), np.uint8))
+    labels = cv2.resize(plan.labels, (width, height), interpolation=cv2.INTER_NEAREST)
+    dark = (np.array([m.value for m in plan.masses]) < 5)[labels]
+    ink = np.where(dark, 235, 20).astype(np.uint8)
+    at = wide > 90
+    out[at] = np.stack([ink, ink, ink, np.full_like(ink, 210)], axis=-1)[at]
 
 
 def _beads(out: npt.NDArray[np.uint8], lines: npt.NDArray[np.bool_]) -> None:

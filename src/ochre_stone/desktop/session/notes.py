@@ -7,7 +7,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.project.document import Note
-from ochre_stone.core.project.noting import merged, near_duplicates
+from ochre_stone.core.project.noting import merged, near_duplicates, note_of_colour
 from ochre_stone.core.project.rows import mixture_by_note, target_by_note
 from ochre_stone.desktop.session.studio import Studio
 
@@ -86,6 +86,13 @@ class Notes(QObject):
         except ValueError as error:
             raise OchreError(str(error)) from None
         self.studio.change(text, self.studio.document.with_note(changed))
+
+    def note_colour(self, lab: Lab, given: str) -> Note:
+        """Note a colour from elsewhere and take the note in hand. Raises OchreError for what is none."""
+        note = note_of_colour(self.studio.document, lab, given)
+        self.studio.change("Note a colour", self.studio.document.with_note(note))
+        self.studio.select(note.id)
+        return note
 
     def rename(self, note_id: str, name: str) -> None:
         """Give a note another name; an empty one changes nothing."""

@@ -127,6 +127,12 @@ def targets(
     return out
 
 
+def curve_through(lab: Array, weight: Array) -> tuple[Array, Callable[[float], Array]]:
+    """Of notes Lab (n, 3) with weights (n,): the values of the knots that they make, and (a*, b*) at a value between
+    the first and the last of these."""
+    return _curve(lab, _values(lab), weight)
+
+
 def _curve(lab: Array, value: Array, weight: Array) -> tuple[Array, Callable[[float], Array]]:
     """Values of the knots that notes make, and (a*, b*) at a value between the first and the last of them."""
     knots: list[tuple[float, float, float]] = []

@@ -10,6 +10,7 @@ from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.views import View
 from ochre_stone.core.project.choices import Point
+from ochre_stone.core.project.massing import recoloured_labels
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.masscover import Overlay
 from ochre_stone.desktop.easel.scenes import Drawing
@@ -126,7 +127,7 @@ class Mass(Station):
         if here == "Light":
             self.light_page.clicked(*place)
         elif here == "Swap":
-            self.swap_page.clicked(*place)
+            self.swap_page.clicked(*place, (x, y))
         elif here == "Edges":
             self.edges_page.clicked(*place)
 
@@ -142,7 +143,7 @@ class Mass(Station):
             return None
         focus = [[self._share(seen, x, y) for x, y in a.points] for a in masses.choice.focus]
         if here == "Values":
-            return Overlay(areas=focus) if focus else None
+            return Overlay(areas=focus, hues=masses.choice.hues) if focus or masses.choice.hues else None
         if here == "Light":
             painted = [[self._share(seen, x, y) for x, y in a.points] for a in masses.choice.painted]
             return Overlay(families=True, areas=painted, broken=plan.culprits())
@@ -161,11 +162,15 @@ class Mass(Station):
         fine = self.studio.fine or plan
         if self._here != "Swap":
             return scenes.the_masses(plan, fine, picture, document, screen, self.studio.ground, self.overlay())
-        colours = {s.mass: (s.hue, s.chroma) for s in document.masses.swaps}
+        ground = self.studio.ground
+        if ground is None or ground.lab.shape[:2] != plan.labels.shape:
+            return None
 
         def recolour(linear: Floats) -> Floats:
             height, width = linear.shape[:2]
-            return swapped(linear_to_lab(linear), enlarge(fine.labels, len(fine.masses), width, height), colours)
+            labels, colours = recoloured_labels(plan, fine, ground, picture, document)
+            large = enlarge(labels, int(labels.max()) + 1, width, height)
+            return swapped(linear_to_lab(linear), large, colours)
 
         return scenes.other_colours(screen, recolour, view)
 

@@ -1,15 +1,15 @@
 """The Swap page of Mass: another hue for a mass at its own values, judged on the picture."""
 
 import numpy as np
-from PyQt6.QtWidgets import QComboBox
+from PyQt6.QtWidgets import QCheckBox, QComboBox
 
 from ochre_stone.core.colour.gamut import most_chroma, within_srgb
 from ochre_stone.core.colour.spaces import Lab, as_lab, lch
 from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.masses.plan import Mass as MassShape
-from ochre_stone.core.project.choices import Swap
+from ochre_stone.core.project.choices import Point, Swap
 from ochre_stone.core.project.document import Note
-from ochre_stone.core.project.massing import mass_at
+from ochre_stone.core.project.massing import mass_at, same_shape
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets.parts import allow, button, quietly
@@ -29,8 +29,14 @@ class SwapPage:
             "moves.", "quiet")  # fmt: skip
         self.which = QComboBox()
         self.which.setAccessibleName("Mass to recolour")
-        self.which.activated.connect(lambda _: self.refresh())
+        self.which.activated.connect(self._whole)
+        self.alone = QCheckBox("this shape alone")
+        self.alone.setToolTip("Click a shape of the picture: it alone gets the hue, not all of its value")
+        self.alone.clicked.connect(lambda _: self.refresh())
+        self._place: Point | None = None
+        """Where the picture was clicked last, in pixels of the photo."""
         tray.rows.addWidget(self.which)
+        tray.row(self.alone, None)
         self.swatch = HalvesSwatch(92)
         tray.rows.addWidget(self.swatch)
         self.hue, self.hue_shown = tray.slider("Hue", 0, 359, "Place on the traditional wheel, red at 0")
@@ -51,15 +57,37 @@ class SwapPage:
         plan, i = self.masses.plan, self.which.currentIndex()
         return plan.masses[len(plan.masses) - 1 - i] if plan is not None and 0 <= i < len(plan.masses) else None
 
-    def _swap(self, mass: int) -> Swap | None:
-        return next((s for s in self.masses.choice.swaps if s.mass == mass), None)
+    def _whole(self, _: int) -> None:
+        """Another mass was chosen by its name: all of it."""
+        self._place = None
+        self.alone.setChecked(False)
+        self.refresh()
 
-    def clicked(self, x: float, y: float) -> None:
-        """The picture was clicked: that mass is in hand."""
-        plan = self.masses.plan
-        if plan is not None:
-            self.which.setCurrentIndex(len(plan.masses) - 1 - mass_at(plan, x, y))
-            self.refresh()
+    def _here(self) -> Point | None:
+        """The place of the shape in hand; None where the whole mass is."""
+        return self._place if self.alone.isChecked() else None
+
+    def _swap(self, mass: int) -> Swap | None:
+        """The swap of the mass, or of its shape in hand."""
+        here = self._here()
+        return next((s for s in self.masses.choice.swaps if s.mass == mass and s.place == here), None)
+
+    def clicked(self, x: float, y: float, place: Point) -> None:
+        """The picture was clicked, in shares of the frame and pixels of the photo: that mass or shape is in hand."""
+        plan, ground, picture = self.masses.plan, self.studio.ground, self.studio.picture
+        if plan is None or ground is None or picture is None:
+            return
+        mass = mass_at(plan, x, y)
+        self.which.setCurrentIndex(len(plan.masses) - 1 - mass)
+        self._place = place
+        for s in self.masses.choice.swaps:  # a shape that is recoloured already is taken up again where it was begun
+            if s.mass == mass and s.place is not None:
+                seen = self.studio.seen
+                assert seen is not None
+                ax, ay = seen.from_original(*s.place)
+                if same_shape(plan, ground, self.studio.document, (x, y), (ax / seen.width, ay / seen.height)):
+                    self._place = s.place
+        self.refresh()
 
     def _strength(self, share: int) -> None:
         m = self._mass()
@@ -83,15 +111,21 @@ class SwapPage:
         chroma, hue = self._now(m)
         if self._swap(m.index) is None and "hue" in fields:
             chroma = max(chroma, _START_CHROMA)
-        new = Swap.model_validate({"mass": m.index, "hue": hue, "chroma": min(chroma, 140.0)} | fields)
-        rest = tuple(s for s in self.masses.choice.swaps if s.mass != m.index)
-        self.masses.set(f"Recolour mass {m.index + 1}", f"swap {m.index}", swaps=(*rest, new))
+        here = self._here()
+        new = Swap.model_validate({"mass": m.index, "hue": hue, "chroma": min(chroma, 140.0), "place": here} | fields)
+        rest = self._others(m)
+        what = f"Recolour {'a shape of ' if here is not None else ''}mass {m.index + 1}"
+        self.masses.set(what, f"swap {m.index} {here}", swaps=(*rest, new))
+
+    def _others(self, m: MassShape) -> tuple[Swap, ...]:
+        """The swaps but that of the mass or shape in hand."""
+        here = self._here()
+        return tuple(s for s in self.masses.choice.swaps if (s.mass, s.place) != (m.index, here))
 
     def _take_back(self) -> None:
         m = self._mass()
         if m is not None:
-            rest = tuple(s for s in self.masses.choice.swaps if s.mass != m.index)
-            self.masses.set(f"Mass {m.index + 1} in its own colour", swaps=rest)
+            self.masses.set(f"Mass {m.index + 1} in its own colour", swaps=self._others(m))
 
     def _lab(self, m: MassShape) -> Lab:
         """A mass as swapped, at its mean lightness."""
@@ -102,11 +136,13 @@ class SwapPage:
     def _note(self) -> None:
         """Notes of the swapped masses as one step."""
         plan, new = self.masses.plan, self.studio.document
-        for m in plan.masses if plan is not None else ():
-            if self._swap(m.index) is not None:
-                role = "light" if m.family == "light" else "core shadow"
-                name = f"Mass {m.index + 1}, recoloured"
-                new = new.with_note(Note(id=new.fresh_note_id(), name=name, lab=self._lab(m), role=role))
+        for s in self.masses.choice.swaps if plan is not None else ():
+            assert plan is not None
+            m = plan.masses[s.mass]
+            role = "light" if m.family == "light" else "core shadow"
+            name = f"Mass {m.index + 1}{', a shape' if s.place is not None else ''}, recoloured"
+            lab = as_lab(within_srgb(m.lab[0], s.chroma, s.hue))
+            new = new.with_note(Note(id=new.fresh_note_id(), name=name, lab=lab, role=role))
         if new is not self.studio.document:
             self.studio.change("Note the swapped colours", new)
             self.studio.told.emit("The swapped colours stand on the scale; name their subjects at Note.")
@@ -117,10 +153,14 @@ class SwapPage:
         with quietly(self.which):
             self.which.clear()
             for each in reversed(plan.masses) if plan is not None else ():
-                mark = ", recoloured" if self._swap(each.index) is not None else ""
+                there = any(s.mass == each.index for s in self.masses.choice.swaps)
+                mark = ", recoloured" if there else ""
                 self.which.addItem(f"Mass {each.index + 1}, value {numbers.value(each.measured)}{mark}")
             self.which.setCurrentIndex(min(i, self.which.count() - 1))
         m = self._mass()
+        allow(self.alone, "" if self._place is not None else "Click a shape of the picture first.")
+        if self._place is None:
+            self.alone.setChecked(False)
         any_swap = bool(self.masses.choice.swaps)
         for w in (self.hue, self.chroma):
             allow(w, "" if m is not None else "Open a photo first.")

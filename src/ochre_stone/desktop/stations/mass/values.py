@@ -81,6 +81,10 @@ class ValuesPage:
             "Detail melts", 0, 100, "How much detail melts before the values are cut", one_row=True
         )
         self.simplify.valueChanged.connect(lambda v: masses.set("Melt detail", "simplify", simplify=v / 100))
+        self.hues = QCheckBox("part hues of one value")
+        self.hues.setToolTip("Where one value holds two hues, as a face before a wall, a line keeps them apart")
+        self.hues.clicked.connect(lambda on: masses.set("Part hues of one value", hues=on))
+        tray.rows.addWidget(self.hues)
         tray.label("Focus", "head")
         self.focus = button("Draw a focus area", "Detail and small shapes stay there", checkable=True)
         self.focus.clicked.connect(lambda on: masses.draw_for("focus" if on else ""))
@@ -162,6 +166,7 @@ class ValuesPage:
             self._keep_cuts()
         c, plan = self.masses.choice, self.masses.plan
         self.counts[c.values].setChecked(True)
+        self.hues.setChecked(c.hues)
         for slider, value in (
             (self.smallest, position_of(c.smallest)),
             (self.outline, round(c.outline * 100)),

@@ -12,9 +12,7 @@ from ochre_stone.desktop.widgets.parts import allow, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 ORDER_WORDS = {
-    "value": "value first, then hue, then chroma",
-    "hue": "hue first, then value, then chroma",
-    "even": "value, hue and chroma alike",
+    "value": "value before hue", "hue": "hue before value", "even": "all alike",
 }
 STAND_WORDS = {"notes": "a pile on each note", "even": "even steps of value"}
 FINISH_WORDS = {"": "usual finish", "glossy": "glossy, varnished", "satin": "satin", "matt": "matt"}
@@ -64,6 +62,14 @@ class AllPage:
         self.count.setToolTip("How many piles you want to mix: what matters least is dropped first, and told")
         self.count.setAccessibleName("Piles in all")
         self.count.valueChanged.connect(lambda v: self._set("Piles in all", "piles", piles=v))
+        self.touch = QDoubleSpinBox()
+        self.touch.setRange(0.5, 8)
+        self.touch.setSingleStep(0.5)
+        self.touch.setDecimals(1)
+        self.touch.setPrefix("touch ")
+        self.touch.setToolTip("Notes of a string nearer to each other than this (CIEDE2000) share a pile")
+        self.touch.setAccessibleName("A touch: how near notes share a pile")
+        self.touch.valueChanged.connect(lambda v: self._set("Touch", "touch", touch=v))
         self.steps, self.most = QSpinBox(), QSpinBox()
         self.steps.setRange(3, 9)
         self.steps.setSuffix(" piles")
@@ -76,13 +82,15 @@ class AllPage:
         self.most.setAccessibleName("Tubes per pile at most")
         self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
         tray.row(self.stand, self.step, self.steps).setStretch(0, 1)
-        tray.row(self.count, self.most)
+        tray.row(self.count, self.touch)
         self.order = narrow(QComboBox())
         self.order.setAccessibleName("What an error of a mixture weighs")
+        self.order.setToolTip("What a mixture must meet first: value, hue, chroma; hue, value, chroma; or all alike")
         for key, words in ORDER_WORDS.items():
             self.order.addItem(words, key)
         self.order.activated.connect(lambda _: self._set("What an error weighs", order=self.order.currentData()))
-        tray.rows.addWidget(self.order)
+        self.order.setMinimumContentsLength(6)
+        tray.row(self.order, self.most).setStretch(0, 1)
         self.on = QCheckBox("Mix piles on from one another")
         self.on.setToolTip("A pile may start from another one: less paint, fewer doses, colours that belong together")
         self.on.clicked.connect(lambda v: self._set("Mix piles on", mix_on=v))
@@ -111,13 +119,14 @@ class AllPage:
     def refresh(self) -> None:
         """Show what is chosen."""
         m = self.studio.document.mix
-        boxes = (self.order, self.steps, self.most, self.on, self.learn, self.stand, self.step, self.count)
+        boxes = (self.order, self.steps, self.most, self.on, self.learn, self.stand, self.step, self.count, self.touch)
         with ExitStack() as quiet:
             for box in boxes:
                 quiet.enter_context(quietly(box))
             self.stand.setCurrentIndex(self.stand.findData(m.stand))
             self.step.setValue(m.step)
             self.count.setValue(m.piles)
+            self.touch.setValue(m.touch)
             self.medium.setCurrentIndex(self.medium.findData(m.chosen().medium))
             self.finish.setCurrentIndex(self.finish.findData(m.finish))
             self.order.setCurrentIndex(self.order.findData(m.order))

@@ -5,7 +5,6 @@ from collections.abc import Callable, Collection
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QProgressBar, QSizePolicy, QStackedWidget
 
-from ochre_stone.core.project.coverage import coverage, coverage_words
 from ochre_stone.core.project.drying import wet_piles
 from ochre_stone.core.project.rows import string_of
 from ochre_stone.desktop.scale.scale import Shows
@@ -15,6 +14,7 @@ from ochre_stone.desktop.stations.mix.correct import CorrectPage
 from ochre_stone.desktop.stations.mix.loose import LoosePage
 from ochre_stone.desktop.stations.mix.pile import PilePage
 from ochre_stone.desktop.stations.mix.plan import PlanPage
+from ochre_stone.desktop.stations.mix.reached import Reached
 from ochre_stone.desktop.stations.mix.string import StringPage
 from ochre_stone.desktop.stations.mix.strings import StringsView
 from ochre_stone.desktop.stations.station import Command, Station
@@ -38,6 +38,7 @@ class Mix(Station):
         self.easel = button("Easel", "At the easel: one pile at a time, full screen (F11)", "small")
         self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
         self.reach = button("", "What this palette reaches, in the Paint box", "small")
+        self.reached = Reached(self.reach, self.studio)
         self.reach.clicked.connect(self.show_reach)
         self.palette_box = narrow(QComboBox())
         self.palette_box.setMinimumContentsLength(4)
@@ -130,15 +131,7 @@ class Mix(Station):
                 self.palette_box.addItem(f"{mix.chosen().name} (this picture's)", mix.palette)
             self.palette_box.setCurrentIndex(self.palette_box.findData(mix.palette))
         self.renew.setVisible(self.palettes.changed_since())
-        found = coverage(self.document)
-        words = f"{sum(c.has_pile for c in found.values())} of {len(found)}" if found else "Reach"
-        self.reach.setText(f"{words}…")
-        said = coverage_words(found) if found else "What this palette reaches."
-        names = {n.id: n.name for n in self.document.notes}
-        lacking = [f"{names[c.note]}: {c.de00:.1f} off{'' if c.own else ', no pile of its own'}"
-                   for c in sorted(found.values(), key=lambda c: -c.de00) if not c.has_pile]  # fmt: skip
-        self.reach.setToolTip("\n".join([f"{said} More in the Paint box.", *lacking[:12]]))
-        self.reach.setAccessibleName(said)
+        self.reached.refresh()
 
     def _progress(self, share: float) -> None:
         self.progress.setValue(round(share * 1000))

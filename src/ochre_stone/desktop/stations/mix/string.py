@@ -1,23 +1,30 @@
 """The String page of Mix: how strings are built, what shapes them, and two ways of building side by side."""
 
+from contextlib import ExitStack
 from dataclasses import replace
 from typing import Any
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
 
 from ochre_stone.core.colour.relations import warmer_by
 from ochre_stone.core.mixing.session.plan import plan_session
 from ochre_stone.core.mixing.strings.methods import METHODS, Verdict, verdict
+from ochre_stone.core.mixing.strings.shapes import SHAPES
 from ochre_stone.core.mixing.strings.subjects import RULES, Rule
 from ochre_stone.core.project.choices import StringChoice
 from ochre_stone.core.project.planning import session_terms
-from ochre_stone.core.project.rows import ADDED, lights, string_title, wanted_rows
+from ochre_stone.core.project.rows import ADDED, LADDERS, lights, string_title, wanted_rows
+from ochre_stone.core.project.standing import stands
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.stringrows import StringRows
 from ochre_stone.desktop.widgets.tray import Tray
 
 FIRST_WORDS = {"middle": "middle pile first", "lightest": "lightest pile first", "darkest": "darkest pile first"}
+STAND_WORDS = {
+    "": "as all strings", "notes": "a pile on each note", "even": "even steps of value",
+    **{key: words for key, (words, _) in SHAPES.items()},
+}  # fmt: skip
 APART_WORDS = {"": "one string", "light": "lit and shaded apart", "distance": "near, middle and far apart"}
 
 
@@ -49,8 +56,20 @@ class StringPage:
         for key, words in APART_WORDS.items():
             self.apart.addItem(words, key)
         self.apart.activated.connect(lambda _: self._keep_apart())
-        tray.rows.addWidget(self.first)
-        tray.rows.addWidget(self.apart)
+        self.stand = narrow(QComboBox())
+        self.stand.setAccessibleName("Where the piles of this string stand")
+        for key, words in STAND_WORDS.items():
+            self.stand.addItem(words, key)
+        self.stand.activated.connect(lambda _: self._stand(stand=self.stand.currentData()))
+        self.count = QSpinBox()
+        self.count.setRange(0, 20)
+        self.count.setSpecialValueText("no number")
+        self.count.setSuffix(" piles")
+        self.count.setToolTip("How many piles of this string you want to mix; what matters least is dropped first")
+        self.count.setAccessibleName("Piles of this string")
+        self.count.valueChanged.connect(lambda v: self._stand("string count", count=v))
+        tray.row(self.stand, self.count).setStretch(0, 1)
+        tray.row(self.first, self.apart)
         self.beside = narrow(QComboBox())
         self.beside.setAccessibleName("Method to compare with")
         self.compare = button("Beside", "Work this string out both ways and show them touching")
@@ -76,15 +95,23 @@ class StringPage:
         found = self.piles.found()
         return found[0].id if found is not None else ""
 
-    def _choose(self, **fields: object) -> None:
+    def _choose(self, words: str = "", kind: str = "", **fields: object) -> None:
         mix, string_id = self.studio.document.mix, self._string()
         if not string_id:
             return
         new = StringChoice.model_validate(mix.of_string(string_id).model_dump() | fields)
         rest = [s for s in mix.strings if s.id != string_id]
         plain = new == StringChoice(id=string_id)
-        words = f"Build {string_title(string_id)} another way"
-        self._set(words, strings=[s.model_dump() for s in rest] + ([] if plain else [new.model_dump()]))
+        words = words or f"Build {string_title(string_id)} another way"
+        self._set(words, kind, strings=[s.model_dump() for s in rest] + ([] if plain else [new.model_dump()]))
+
+    def _stand(self, kind: str = "", **fields: object) -> None:
+        """Another place or number of its piles; a number that the place cannot have goes."""
+        how = self.studio.document.mix.of_string(self._string() or "none")
+        stand, count = str(fields.get("stand", how.stand)), int(str(fields.get("count", how.count)))
+        if stand in SHAPES or (stand == "even" and not 2 <= count <= 9):
+            count = 0
+        self._choose(f"Piles of {string_title(self._string())}", kind, stand=stand, count=count)
 
     def _keep_apart(self) -> None:
         subject, how = self._string().partition("-")[0], self.apart.currentData()
@@ -142,7 +169,10 @@ class StringPage:
         self.head.setText(f"String: {string_title(string_id)}" if string_id else "No string yet")
         subject = string_id.partition("-")[0]
         tubes = m.chosen().tubes
-        with quietly(self.method), quietly(self.mother), quietly(self.first), quietly(self.apart), quietly(self.beside):
+        boxes = (self.method, self.mother, self.first, self.apart, self.beside, self.stand, self.count)
+        with ExitStack() as quiet:
+            for box in boxes:
+                quiet.enter_context(quietly(box))
             self.method.setCurrentIndex(self.method.findData(how.method))
             self.mother.clear()
             self.mother.addItem("mother colour: the one that costs least", "")
@@ -151,6 +181,8 @@ class StringPage:
                     self.mother.addItem(f"mother colour: {t.short}", t.id)
             self.mother.setCurrentIndex(max(self.mother.findData(how.mother), 0))
             self.first.setCurrentIndex(self.first.findData(how.first))
+            self.stand.setCurrentIndex(self.stand.findData(how.stand))
+            self.count.setValue(how.count)
             self.apart.setCurrentIndex(self.apart.findData(dict(m.apart).get(subject, "")))
             held = self.beside.currentData()
             self.beside.clear()
@@ -158,6 +190,11 @@ class StringPage:
                 if key != how.method:
                     self.beside.addItem(title, key)
             self.beside.setCurrentIndex(max(self.beside.findData(held), 0))
+        ladder = string_id in LADDERS or string_id in ADDED
+        own = "Its piles are where the ladder or the rule puts them." if ladder else ""
+        allow(self.stand, own or ("" if string_id else "No string yet."))
+        shape = "This shape has its own number of piles." if how.stand in SHAPES else ""
+        allow(self.count, own or shape or ("" if string_id else "No string yet."))
         self.mother.setVisible(how.method == "mother")
         whole = subject in ("", "shadows") or string_id in ("distance", "sky-ladder")
         allow(self.apart, "This string stays one: it is no subject of its own." if whole else "")
@@ -187,8 +224,8 @@ class StringPage:
         mix = self.studio.document.mix
         for rule_id, box in self.rule_boxes.items():
             box.setChecked(mix.rule(rule_id))
-            shapes = mix.stand == "notes" and rule_id not in ADDED
-            allow(box, "Piles stand on the notes: this rule shapes even steps only (All)." if shapes else "")
+            shapes = stands(mix, self._string() or "none") != "even" and rule_id not in ADDED
+            allow(box, "Piles stand on the notes: this rule shapes even steps only." if shapes else "")
         found = lights(self.studio.document) if subject in ("shadows", "sky") else None
         if subject == "shadows" and found is None:
             self.light.setText("No thing is noted both in light and in shadow: shadows cannot be worked out.")

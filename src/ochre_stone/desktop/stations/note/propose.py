@@ -40,7 +40,7 @@ class Proposals:
         self.shape.setToolTip("What is asked of the area that you draw")
         for s in SHAPES:
             self.shape.addItem(s.title, s.id)
-        self.all_of_it = button("All of the outline", "Not only its main thing: everything inside", "small")
+        self.all_of_it = button("All of it", "All of the outline, not only its main thing", "small")
         self.all_of_it.clicked.connect(self.ask_all_of_it)
         self.all_of_it.hide()
         tray.row(self.whole, self.count, None, self.all_of_it)

@@ -132,9 +132,12 @@ class ReadPage:
             lines.append(f"Complement: {across}; perceptual {complement(note.lab, 'perceptual')}.")
         if note.source == "reader":
             lines.append("Read from the scene with the spot reader.")
+        elif note.source == "given":
+            lines.append(f"{note.given[:1].upper()}{note.given[1:]}; it has no place in the picture.")
         else:
             what = "area" if note.area else "spot"
             part = {"all": "", "larger": ", its larger part", "smaller": ", its smaller part"}[note.part]
             lines.append(f"The {what}{part} is {Sample(note.lab, note.spread, note.clipped).spread_words}.")
-        lines[-1] += f" About {note.share:.0%} of the picture."
+        if self.studio.picture is not None:
+            lines[-1] += f" About {note.share:.0%} of the picture."
         return "\n".join(lines)

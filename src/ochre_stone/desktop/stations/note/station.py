@@ -4,16 +4,22 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QButtonGroup, QInputDialog, QPushButton
 
+from ochre_stone.core.colour.parse import parse_colour
+from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture.load import load
+from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.choices import Point
 from ochre_stone.core.project.noting import move_note, read_area, read_line, read_note
 from ochre_stone.core.project.suggesting import spread
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.stations.note.beside import BesidePage
+from ochre_stone.desktop.stations.note.elsewhere import OtherPicture
 from ochre_stone.desktop.stations.note.order import OrderPage
 from ochre_stone.desktop.stations.note.propose import Proposals
 from ochre_stone.desktop.stations.note.read import ReadPage
 from ochre_stone.desktop.stations.station import Command, Station
+from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
 from ochre_stone.desktop.widgets.parts import allow, button, quietly
 from ochre_stone.desktop.widgets.tray import Pages
 
@@ -76,6 +82,8 @@ class NoteStation(Station):
             Command("Go", "&Note a gradation", ("N",), with_tool("line"), needs="picture"),
             Command("Go", "Key colours &here", ("Shift+O",), with_tool("here"), needs="picture"),
             Command("Go", "Next note without a na&me", ("Ctrl+U",), self.next_unnamed, needs="notes"),
+            Command("Go", "Note a colour by its fig&ures…", ("Shift+N",), self.ask_colour),
+            Command("Go", "Note from another pic&ture…", ("Shift+P",), self.ask_other_picture),
             Command("Go", "&Read with the spot reader", ("R",), self.desk.showing.read_with_reader),
             Command("Go", "&Smaller aperture", ("[",), lambda: size.setValue(size.value() - 2)),
             Command("Go", "&Larger aperture", ("]",), lambda: size.setValue(size.value() + 2)),
@@ -125,7 +133,7 @@ class NoteStation(Station):
             return
         self.take(self.tool_now())
         note = self.notes.in_hand()
-        if note is None or self.studio.picture is None or note.aperture == size or note.source == "reader":
+        if note is None or self.studio.picture is None or note.aperture == size or note.source != "photo":
             return
         if not note.locked and not note.area and note.place is not None:
             again = read_note(self.studio.picture, self.document, *note.place, size, note)
@@ -178,6 +186,31 @@ class NoteStation(Station):
         self.studio.change("Move note", self.document.with_note(note), f"move {note_id}")
 
     # What is done
+
+    def ask_colour(self) -> None:
+        """Note a colour that the painter types."""
+        words, fine = QInputDialog.getText(
+            self, "Note a colour", "Lab, screen colour or Munsell: lab 62 14 22, #c9a27e, munsell 5YR 6/4"
+        )
+        if fine and words.strip():
+            try:
+                self.notes.note_colour(as_lab(parse_colour(words)), f"typed: {words.strip()}")
+            except OchreError as error:
+                self.studio.failed.emit(str(error))
+                return
+            self.come()
+
+    def ask_other_picture(self) -> None:
+        """Note colours of another picture, which is opened for it alone."""
+        path = ask_open(self, "A picture to take colours from", self.session.settings.folder, f"Pictures ({PHOTOS})")
+        if path is not None:
+            self.studio.jobs.start("other picture", lambda _: load(path), self.show_other, self.studio.failed.emit)
+
+    def show_other(self, picture: Picture) -> None:
+        """Open the dialog with another picture."""
+        self.other = OtherPicture(self, self.notes, picture)
+        self.other.finished.connect(lambda _: self.come())
+        self.other.open()
 
     def say_of_thing(self) -> None:
         """What the note in hand is goes for the whole thing that it lies on."""

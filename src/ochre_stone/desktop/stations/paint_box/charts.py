@@ -26,6 +26,7 @@ from ochre_stone.core.paint.predict import Prediction, uncertainty
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask_save
@@ -41,7 +42,8 @@ _KIND_WORDS = {"singles": "singles", "darkened": "with black", "pairs": "pairs",
 class ChartsPage:
     """The chart beside the picture; what is on it, and the cell in hand, in the tray."""
 
-    def __init__(self, tray: Tray, palettes: Palettes, settings: Settings) -> None:
+    def __init__(self, tray: Tray, palettes: Palettes, notes: Notes, settings: Settings) -> None:
+        self.notes = notes
         self.palettes, self.studio, self.keeper = palettes, palettes.studio, palettes.keeper
         self.tray, self.settings = tray, settings
         self.view = ChartView()
@@ -78,7 +80,9 @@ class ChartsPage:
         self.recipe = tray.label("")
         self.find = button("Find the note in hand", "The cells that come nearest, as a start for a recipe (/)")
         self.find.clicked.connect(self.find_note)
-        tray.rows.addWidget(self.find)
+        self.into_notes = button("Note this cell", "Its colour becomes a note, which gets a pile at Mix")
+        self.into_notes.clicked.connect(self.note_cell)
+        tray.row(self.find, self.into_notes)
         self.found = tray.label("")
         tray.label("To print", "head")
         self.save = button("Save the chart…", "As PDF, SVG, CSV or CGATS")
@@ -125,6 +129,13 @@ class ChartsPage:
             if box is not None:
                 self._into_sight(box)
         self._fill()
+
+    def note_cell(self) -> None:
+        """Note the colour of the chosen cell."""
+        cell = next((c for c in self.chart.cells if c.label == self.selected), None) if self.chart else None
+        if cell is not None and self.chart is not None:
+            note = self.notes.note_colour(cell.lab, f"chart cell {cell.label}: {self._parts(cell)}")
+            self.studio.told.emit(f"Noted: {note.name}, the chart's {cell.label}.")
 
     def ask_save(self, blank: bool) -> None:
         """The chart as a file."""
@@ -200,7 +211,7 @@ class ChartsPage:
         cell = cells.get(self.selected)
         for w in (self.head, self.swatch, self.recipe):
             w.setVisible(cell is not None)
-        for b in (self.save, self.blank, self.find):
+        for b in (self.save, self.blank, self.find, self.into_notes):
             allow(b, "" if chart is not None else "There is no chart yet.")
         self.found.mark_up("<br>".join(f"<b>{c.label}</b> {self._parts(c)}: {d:.1f} off" for c, d in self.near))
         if cell is None or chart is None:

@@ -43,7 +43,8 @@ class PaintBoxStation(Station):
         self.palettes_page = pages.fill("Palettes", lambda tray: PalettesPage(tray, palettes, session.piles, settings))
         self.reach_page = pages.fill("Reach", lambda tray: ReachPage(tray, palettes))
         self.fewest_page = pages.fill("Fewest", lambda tray: FewestPage(tray, palettes, self.reach_page))
-        self.charts_page = charts = pages.fill("Charts", lambda tray: ChartsPage(tray, palettes, settings))
+        notes = self.session.notes
+        self.charts_page = charts = pages.fill("Charts", lambda tray: ChartsPage(tray, palettes, notes, settings))
         self.calibrate_page = pages.fill("Calibrate", lambda tray: CalibratePage(tray, palettes, charts, settings))
         self.side = self._panels = QStackedWidget()
         self.panels: dict[str, QWidget] = {

@@ -1,0 +1,76 @@
+"""How many notes have their pile, said on a button beside the palette; and the tube that would bring the others in."""
+
+import numpy as np
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QPushButton
+
+from ochre_stone.core.mixing.reach.slices import Addition, additions
+from ochre_stone.core.paint.tubes import all_tubes
+from ochre_stone.core.project.coverage import Covered, coverage, coverage_words
+from ochre_stone.core.project.rows import target_by_note
+from ochre_stone.desktop.session.studio import Studio
+
+_WAIT = 1200
+"""Milliseconds of rest after which a missing tube is looked for: planning comes first."""
+_SHOWN = 12
+
+
+class Reached:
+    """Keeps the words on a button true."""
+
+    def __init__(self, button: QPushButton, studio: Studio) -> None:
+        self.button, self.studio = button, studio
+        self._help = ("", "")
+        """What the search for a tube was made for, and what it found, in words."""
+        self._waiting = QTimer(button)
+        self._waiting.setSingleShot(True)
+        self._waiting.setInterval(_WAIT)
+        self._waiting.timeout.connect(self.look_for_tubes)
+
+    def refresh(self) -> None:
+        """Count anew, and look for a tube where something is out of reach."""
+        document = self.studio.document
+        found = coverage(document)
+        count = f"{sum(c.has_pile for c in found.values())} of {len(found)}" if found else "Reach"
+        self.button.setText(f"{count}…")
+        said = coverage_words(found) if found else "What this palette reaches."
+        made_for, tubes = self._help
+        if made_for == document.mixed.fingerprint and tubes:
+            said = f"{said[:-1]}: {tubes}."
+        elif self._outside(found) and made_for != document.mixed.fingerprint and self.studio.strings_ready():
+            self._waiting.start()
+        names = {n.id: n.name for n in document.notes}
+        lacking = [f"{names[c.note]}: {self._off(c)}" for c in sorted(found.values(), key=lambda c: -c.de00)
+                   if not c.has_pile]  # fmt: skip
+        self.button.setToolTip("\n".join([f"{said} More in the Paint box.", *lacking[:_SHOWN]]))
+        self.button.setAccessibleName(said)
+
+    @staticmethod
+    def _off(c: Covered) -> str:
+        return f"{c.de00:.1f} off, {c.why or 'no pile of its own'}"
+
+    @staticmethod
+    def _outside(found: dict[str, Covered]) -> list[str]:
+        return [c.note for c in found.values() if c.own and not c.reach]
+
+    def look_for_tubes(self) -> None:
+        """Which single tube would bring most of the notes in that are out of reach, off the main thread."""
+        document = self.studio.document
+        outside, goal = self._outside(coverage(document)), target_by_note(document)
+        if not outside or not self.studio.strings_ready():
+            return
+        made_for, chosen, most = document.mixed.fingerprint, document.mix.chosen(), document.mix.most_tubes
+        labs = np.array([goal[i] for i in outside])
+        candidates = [t for t in all_tubes().values() if not t.parts]
+
+        def arrived(found: list[Addition]) -> None:
+            best = [a for a in found[:1] if a.gained]
+            all_of = "all" if best and best[0].gained == len(outside) > 1 else f"{best[0].gained}" if best else ""
+            what = "it" if len(outside) == 1 else all_of
+            words = f"{best[0].tube.name} would bring {what} in" if best else "no single tube brings one in"
+            self._help = (made_for, words)
+            self.refresh()
+
+        self.studio.jobs.start(
+            "lacking", lambda report: additions(labs, chosen.tubes, candidates, most, chosen.surface, report), arrived
+        )
