@@ -1,5 +1,7 @@
 """Mix with the whole demo, and the picture's paint: a pile on each note, how many, rules, medium and finish."""
 
+from unittest import mock
+
 from PyQt6.QtCore import QPointF, Qt
 
 from ochre_stone.core.masses.tone import FINISHES as BLACKS
@@ -84,6 +86,23 @@ class Demo(MixCase):
         tip = mix.reach.toolTip()
         self.assertIn(said, tip)
         self.assertRegex(tip, r"quince in the sun: \d+\.\d off, too strong by \d\.\d in chroma")
+
+    def test_a_moved_note_is_glimpsed_in_its_string_before_the_whole_is_planned(self):
+        mix, document = self.window.at("Mix"), self.studio.document
+        shown: list[object] = []
+        note = next(n for n in document.notes if n.subject == "cloth")
+        moved = note.model_copy(update={"lab": (note.lab[0] + 8, note.lab[1], note.lab[2] - 6)})
+        before = {s.id: s for s in document.mixed.strings}
+        with mock.patch.object(mix.strings, "show_strings", side_effect=lambda m, *_: shown.append(m)):
+            self.studio.change("Move note", document.with_note(moved))
+            self.settle()
+        old, new = document.mixed, self.studio.document.mixed
+        glimpsed = [m for m in shown if m.fingerprint == old.fingerprint and m.strings != old.strings]
+        self.assertGreaterEqual(len(glimpsed), 1)
+        self.assertLess(shown.index(glimpsed[0]), shown.index(new), "it comes before the whole")
+        for s in glimpsed[0].strings:
+            self.assertEqual(s == before[s.id], note.id not in {i for p in s.piles for i in p.target.notes}, s.id)
+        self.assertTrue(self.studio.strings_ready(), "the whole came after it")
 
     def test_a_touch_is_chosen(self):
         page = self.page("All")

@@ -9,6 +9,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.mixing.strings.shapes import SHAPES
 from ochre_stone.core.project.choices import Area, MassChoice, StringChoice
 from ochre_stone.core.project.document import Document, MixChoice, Note
+from ochre_stone.core.project.planning import glimpse, mix_strings
 from ochre_stone.core.project.rows import wanted_rows
 from ochre_stone.core.project.standing import weight_of
 
@@ -114,3 +115,19 @@ class ForTheSession(unittest.TestCase):
     def test_a_string_left_out_takes_no_pile(self):
         found = rows(piles=6, left_out=("cloth",))
         self.assertEqual({s: len(r) for s, r in found.items()}, {"skin": 6})
+
+
+class Glimpse(unittest.TestCase):
+    def test_only_what_moved_is_worked_out_and_nothing_where_all_did(self):
+        document = Document(notes=SKIN[:4] + CLOTH, mix=MixChoice(palette="four-tube-earth"))
+        document = document.model_copy(update={"mixed": mix_strings(document)})
+        self.assertIsNone(glimpse(document), "nothing moved")
+        note = CLOTH[1].model_copy(update={"lab": (56.0, 20.0, 2.0)})
+        found = glimpse(document.with_note(note))
+        old, new = ({s.id: s for s in m.strings} for m in (document.mixed, found))
+        self.assertIs(new["skin"], old["skin"])
+        self.assertNotEqual(new["cloth"], old["cloth"])
+        self.assertIn("n21", {i for p in new["cloth"].piles for i in p.target.notes})
+        self.assertEqual(found.fingerprint, document.mixed.fingerprint, "it stands for nothing yet")
+        gone = document.without_note("n20").without_note("n21").without_note("n22")
+        self.assertIsNone(glimpse(gone), "no string has other piles")

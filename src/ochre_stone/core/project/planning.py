@@ -111,6 +111,30 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
     )  # fmt: skip
 
 
+MOST_GLIMPSED = 3
+"""Strings that are worked out for a glimpse: more are not quicker than the whole."""
+
+
+def glimpse(document: Document) -> Mixed | None:
+    """The strings as they stood, with those whose piles are wanted elsewhere now worked out from tubes alone.
+
+    It shows what a moved note does, long before the whole session is planned. None where nothing moved, or too much,
+    or where the others cannot stand without what moved.
+    """
+    before = {s.id: s for s in document.mixed.strings}
+    rows = wanted_rows(document)
+    moved = [r for r in rows if r.id not in before or list(r.goals) != [p.target for p in before[r.id].piles]]
+    if not before or not 0 < len(moved) <= MOST_GLIMPSED:
+        return None
+    found = plan_session(moved, session_terms(document), None, _pins(document), mix_on=False).strings
+    new = before | {s.id: s for s in found}
+    strings = tuple(new[r.id] for r in rows if r.id in new)
+    gone = {p.id for s in before.values() for p in s.piles} - {p.id for s in strings for p in s.piles}
+    if any(i.id in gone for s in strings for p in s.piles for i in p.recipe.ingredients):
+        return None  # a pile goes on from one that is no more
+    return document.mixed.model_copy(update={"strings": strings})
+
+
 def pile_cover(
     picture: Picture, document: Document, masses: MassPlan | None = None
 ) -> tuple[dict[str, float], dict[str, float]]:

@@ -5,7 +5,9 @@ from collections.abc import Callable, Collection
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QProgressBar, QSizePolicy, QStackedWidget
 
+from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.drying import wet_piles
+from ochre_stone.core.project.planning import glimpse
 from ochre_stone.core.project.rows import string_of
 from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.mix.all import AllPage
@@ -147,6 +149,22 @@ class Mix(Station):
             self.board_page.view.update()
         stale = not self.studio.strings_ready() and bool(self.document.notes)
         self.again.setVisible(stale and not busy and not self.studio.strings_waiting)
+
+    def document_changed(self, old: Document, new: Document) -> None:
+        super().document_changed(old, new)
+        moved = (old.notes, old.masses, old.harmony, old.mix) != (new.notes, new.masses, new.harmony, new.mix)
+        if self.active and moved and not self.studio.strings_ready():
+            self._glimpse()
+
+    def _glimpse(self) -> None:
+        """Show soon, faintly, what a change does to the strings that it moved; the whole is planned after that."""
+        document = self.document
+
+        def arrived(mixed: Mixed | None) -> None:
+            if mixed is not None and self.active and self.document is document and not self.studio.strings_ready():
+                self.strings.show_strings(mixed, self.piles.in_hand, True)
+
+        self.studio.jobs.start("glimpse", lambda _: glimpse(document), arrived)
 
     def refresh(self) -> None:
         assert self.pages is not None
