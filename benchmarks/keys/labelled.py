@@ -21,6 +21,12 @@ DEMO_SUBJECTS = {
     "hills": ("ground", "foliage", "other"), "fruit": ("fruit",), "ground": ("ground", "foliage"),
     "bark": ("other", "foliage", "ground"),
 }  # fmt: skip
+DEMO_SPOTS = (
+    (954, 706), (831, 1008), (847, 416), (884, 469), (869, 391), (907, 302), (756, 542), (416, 554), (328, 592),
+    (1008, 25), (760, 200), (605, 328), (1550, 529), (1300, 1112), (781, 283), (743, 882), (1008, 819), (806, 706),
+    (1335, 920), (1209, 529), (1172, 1046), (1241, 1071), (882, 151), (252, 806),
+)  # fmt: skip
+"""Where a painter would take notes of the demo."""
 
 
 @dataclass(frozen=True)
@@ -96,12 +102,12 @@ def labelled(folders: list[Path]) -> list[Labelled]:
 
 
 def demo() -> tuple[Labelled, np.ndarray]:
-    """The demo picture, its notes as spots, and its light mask (h, w): 255 direct sun, 0 shadow, 128 open sky."""
+    """The demo picture, spots of it, and its light mask (h, w): 255 direct sun, 0 shadow, 128 open sky."""
     project = open_project(resource("demo", "orchard-keeper.ochre"))
     assert project.picture is not None
     names = json.loads(Path(resource("demo", "labels.json")).read_text("utf-8"))["labels"]
     things = np.asarray(Image.open(resource("demo", "labels.png"))).astype(np.int32)
-    spots = np.array([n.place for n in project.document.notes if n.place is not None])
+    spots = np.array(DEMO_SPOTS, dtype=float)
     subjects = tuple(DEMO_SUBJECTS[names[str(i)]] for i in range(len(names)))
     light = np.asarray(Image.open(resource("demo", "light_mask.png")))
     return Labelled("demo", project.picture, things, subjects, spots), light

@@ -33,14 +33,14 @@ class Demo(MixCase):
     def test_how_many_piles_and_where_they_stand(self):
         page = self.page("All")
         self.assertEqual((page.stand.currentData(), page.count.value(), page.steps.isVisible()), ("notes", 0, False))
-        self.assertIn("of 24 notes have their pile", self.mix.reach.toolTip())
+        self.assertIn("of 18 notes have their pile", self.mix.reach.toolTip())
         page.count.setValue(12)
         self.settle()
         self.assertEqual(len(self.window.session.piles.order()), 12)
         self.assertIn("no pile of its own", self.mix.reach.toolTip())
         self.studio.undo.undo()
         self.settle()
-        self.assertEqual(len(self.window.session.piles.order()), 24)
+        self.assertEqual(len(self.window.session.piles.order()), 18)
         page.step.setValue(1.0)
         self.settle()
         self.assertGreater(len(self.window.session.piles.order()), 30)
@@ -116,7 +116,7 @@ class Demo(MixCase):
         view = self.mix.strings
         accents = view._columns[-1]
         self.assertEqual((accents.title, accents.accents), ("Accents", True))
-        self.assertEqual({s.id for s, _, _ in accents.piles}, {"ground", "wall", "other"})
+        self.assertEqual({s.id for s, _, _ in accents.piles}, {"ground", "wall", "fruit", "other"})
         last = accents.piles[0][2]
         self.click(view, view.box_of(last.id).center())
         self.assertEqual(self.window.session.piles.in_hand, last.id)

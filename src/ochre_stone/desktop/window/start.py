@@ -83,7 +83,7 @@ class StartPage(QWidget):
         self.open, self.scene, self.demo = (
             _large("Open a photo…", "drop it here, or paste it", self.open_wanted.emit),
             _large("Read the scene…", "from life, by spot reader", self.scene_wanted.emit),
-            _large("Look at the demo", "a portrait, 24 notes", self.demo_wanted.emit),
+            _large("Look at the demo", "a portrait, 18 notes", self.demo_wanted.emit),
         )
         line = QHBoxLayout()
         line.setSpacing(10)
