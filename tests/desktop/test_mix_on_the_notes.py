@@ -43,7 +43,7 @@ class Demo(MixCase):
         self.assertEqual(len(self.window.session.piles.order()), 18)
         page.step.setValue(1.0)
         self.settle()
-        self.assertGreater(len(self.window.session.piles.order()), 30)
+        self.assertGreater(len(self.window.session.piles.order()), 24)
         page.stand.setCurrentIndex(page.stand.findData("even"))
         page.stand.activated.emit(1)
         self.settle()
