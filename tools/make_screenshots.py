@@ -43,7 +43,7 @@ def settle(app: QApplication, window: Window, seconds: float = 20.0) -> None:
 def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
     """Set the stage for one picture; whatever is changed is undone after it."""
     if station == "Note":
-        window.studio.select("n6")
+        window.studio.select("n4")
         window.at("Note").pages.show(page or "Read")
     if station == "Look":
         window.at("Look").pages.show(page or "See")
@@ -101,7 +101,7 @@ def paint_box(app: QApplication, window: Window, page: str) -> None:
         box.reach_page.choose_value(5.0)
         box.reach_page.ask_help()
     if page == "Charts":
-        window.studio.select("n6")
+        window.studio.select("n4")
         box.charts_page.find_note()
     if page == "Calibrate":
         box.charts_page.refresh()
