@@ -148,6 +148,22 @@ class Area(unittest.TestCase):
         with self.assertRaises(ValueError):
             suggest_in(seen, SHIRT, "count", 21)
 
+    def test_odd_pictures(self):
+        """Tiny, long, black, white and flat: notes or one sentence."""
+        for shape in ((32, 32), (40, 900), (900, 40)):
+            h, w = shape
+            grey = np.linspace(0, 255, w).astype(np.uint8)[None, :, None].repeat(h, axis=0).repeat(3, axis=2)
+            for code in (np.zeros((h, w, 3), np.uint8), np.full((h, w, 3), 255, np.uint8), grey):
+                seen = framed(picture(code), Frame())
+                self.assertGreaterEqual(len(suggest(seen, 12)[0]), 1)
+                corners = [(0, 0), (w, 0), (w, h), (0, h)]
+                self.assertGreaterEqual(len(suggest_in(seen, corners, "2-2-2").keys), 1)
+                if code.any():
+                    self.assertGreaterEqual(len(suggest_in(seen, corners, "form").keys), 1)
+                else:
+                    with self.assertRaisesRegex(OchreError, "no light and no shadow"):
+                        suggest_in(seen, corners, "form")
+
     def test_bands_of_one_value(self):
         flat = np.full((30, 30), 5.0, np.float32)
         self.assertEqual(sum(int(m.sum()) for m in bands(flat, np.ones((30, 30), bool))), 900)

@@ -199,6 +199,8 @@ def suggest_in(
         there = parts_of(value, area)
         if things.all[int(np.bincount(cut.number[area]).argmax())].subject == "sky":  # light all over, nothing in shade
             there = {role: part for role, part in there.items() if role in ("light", "halftone")}
+        if not there:
+            raise OchreError("This area has no light and no shadow to tell apart: ask for so many notes instead.")
         missing = tuple(words for role, words in PARTS.items() if role not in there)
         found = [(part, np.median(cut.melted[part], axis=0), role) for role, part in there.items()]
     elif wanted.counts is None:
