@@ -24,7 +24,7 @@ from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.project.coverage import coverage, coverage_words
 from ochre_stone.core.project.drying import drying, medium_words
-from ochre_stone.core.project.massing import draw_plan
+from ochre_stone.core.project.massing import draw_plan, with_hue_lines
 from ochre_stone.core.project.planning import Sheet, blend_words
 from ochre_stone.core.project.rows import ADDED, LADDERS
 from ochre_stone.export.board import board_of, draw_board, surface_colour
@@ -41,7 +41,8 @@ _COUNTED = (
 def mass_map(sheet: Sheet, width: int = 1400) -> Image.Image:
     """The planned values as a grey picture ``width`` pixels wide, borders smooth."""
     height = round(width * sheet.masses.labels.shape[0] / sheet.masses.labels.shape[1])
-    return Image.fromarray(draw_plan(sheet.masses, sheet.picture, sheet.document, width, height))
+    code = draw_plan(sheet.masses, sheet.picture, sheet.document, width, height)
+    return Image.fromarray(with_hue_lines(code, sheet.masses, sheet.picture, sheet.document))
 
 
 class _Page:

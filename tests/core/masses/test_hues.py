@@ -9,7 +9,14 @@ from ochre_stone.core.masses.plan import MassPlan, Settings, plan, prepare
 from ochre_stone.core.picture.frame import Frame
 from ochre_stone.core.project.choices import MassChoice, Swap
 from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.massing import make_ground, make_plan, recoloured_labels, same_shape
+from ochre_stone.core.project.massing import (
+    draw_plan,
+    make_ground,
+    make_plan,
+    recoloured_labels,
+    same_shape,
+    with_hue_lines,
+)
 from tests.helpers import demo_picture
 
 
@@ -69,6 +76,21 @@ class Parts(unittest.TestCase):
         agree = ((labels == 2) == disc.repeat(2, axis=0).repeat(2, axis=1)).mean()
         self.assertGreater(float(agree), 0.98)
         self.assertEqual(int(large.max()), 1, "what was given stays as it is")
+
+
+class OnTheSheet(unittest.TestCase):
+    def test_the_line_is_drawn_where_it_is_wanted(self):
+        photo = demo_picture()
+        for hues in (False, True):
+            document = Document(masses=MassChoice(values=5, hues=hues))
+            found = make_plan(make_ground(photo, document), photo, document)
+            plain = draw_plan(found, photo, document, 800, 600)
+            drawn = with_hue_lines(plain, found, photo, document)
+            changed = drawn != plain
+            self.assertEqual(bool(changed.any()), hues)
+            self.assertLess(float(changed.mean()), 0.02)
+            if hues:
+                self.assertEqual(set(drawn[changed].tolist()) - {20, 235}, set())
 
 
 class Recoloured(unittest.TestCase):

@@ -8,7 +8,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.masses.gradations import Turn, areas
-from ochre_stone.core.masses.hues import hue_parts, shapes_of, with_shapes
+from ochre_stone.core.masses.hues import hue_borders, hue_parts, shapes_of, with_shapes
 from ochre_stone.core.masses.plan import (
     FINE_PIXELS,
     PAINTED_LIGHT,
@@ -125,6 +125,20 @@ def draw_plan(plan: MassPlan, picture: Picture, document: Document, width: int, 
     if not found:
         return painted(plan, width, height)
     return painted(plan, width, height, found, areas(linear_to_lab(document.seen(picture, PREVIEW_PIXELS))))
+
+
+def with_hue_lines(code: Bytes, plan: MassPlan, picture: Picture, document: Document) -> Bytes:
+    """Greys (h, w) of a drawn plan, with a line where two hues of one value meet if the painter wants them parted:
+    light in the darks, dark in the lights."""
+    if not document.masses.hues:
+        return code
+    lab = linear_to_lab(document.seen(picture, plan.labels.size))
+    if lab.shape[:2] != plan.labels.shape:
+        lab = np.asarray(cv2.resize(lab, plan.labels.shape[::-1], interpolation=cv2.INTER_AREA))
+    lines = hue_borders(plan, hue_parts(plan, lab)).astype(np.uint8) * 255
+    lines = cv2.resize(lines, code.shape[::-1], interpolation=cv2.INTER_LINEAR)
+    lines = cv2.dilate(lines, np.ones((2, 2), np.uint8))
+    return np.where(lines > 90, np.where(code < 118, 235, 20), code).astype(np.uint8)
 
 
 def blend_of(turn: Turn, picture: Picture, document: Document) -> Blend:
