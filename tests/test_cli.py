@@ -344,6 +344,7 @@ class Refusals(CommandCase):
             ("notes", self.photo, "--count", "1"),
             ("notes", self.photo, "--shape", "1-1-1"),
             ("notes", self.photo, "--inside", "1,2,3"),
+            ("notes", self.photo, "--inside", "100,60,110,110", "--count", "30"),
             ("notes", self.photo, "--inside", "1,2,0,4"),
             ("notes", self.photo, "--inside", "900,900,40,40"),
             ("notes", self.photo, "--inside", "5,5,nan,4"),

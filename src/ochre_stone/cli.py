@@ -154,6 +154,7 @@ def _rectangle(words: str) -> list[tuple[float, float]]:
 @_json
 def notes(photo: str, count: int, inside: str | None, shape: str, all_of_it: bool, as_json: bool) -> None:
     """Suggest key colours that cover PHOTO, or a part of it."""
+    from ochre_stone.core.keys.area import MOST
     from ochre_stone.core.picture.load import load
     from ochre_stone.core.project.document import Document
     from ochre_stone.core.project.suggesting import suggest_here, suggest_notes
@@ -166,6 +167,8 @@ def notes(photo: str, count: int, inside: str | None, shape: str, all_of_it: boo
         if count < 2:
             raise OchreError("1 note cannot cover a picture: ask for 2 to 40, or for a part of it with --inside.")
         found = suggest_notes(picture, count, Document())
+    elif count > MOST:
+        raise OchreError(f"{count} notes are too many for a part of a picture: ask for 1 to {MOST}.")
     else:
         found = suggest_here(picture, Document(), _rectangle(inside), shape, count, all_of_it)
     rest = found.rest

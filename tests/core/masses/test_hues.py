@@ -15,6 +15,7 @@ from ochre_stone.core.project.massing import (
     make_plan,
     recoloured_labels,
     same_shape,
+    shape_lab,
     with_hue_lines,
 )
 from tests.helpers import demo_picture
@@ -76,6 +77,15 @@ class Parts(unittest.TestCase):
         agree = ((labels == 2) == disc.repeat(2, axis=0).repeat(2, axis=1)).mean()
         self.assertGreater(float(agree), 0.98)
         self.assertEqual(int(large.max()), 1, "what was given stays as it is")
+
+
+class OfAShape(unittest.TestCase):
+    def test_its_colour_is_its_own_and_not_its_mass(self):
+        made, _, ground = scene(SKIN)
+        document = Document(masses=MassChoice(hues=True))
+        head, wall = (shape_lab(made, ground, document, p) for p in ((0.5, 0.35), (0.1, 0.35)))
+        self.assertGreater(head[1], 10)
+        self.assertLess(abs(wall[1]) + abs(wall[2]), 2)
 
 
 class OnTheSheet(unittest.TestCase):

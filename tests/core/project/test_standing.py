@@ -10,7 +10,7 @@ from ochre_stone.core.mixing.strings.shapes import SHAPES
 from ochre_stone.core.project.choices import Area, MassChoice, StringChoice
 from ochre_stone.core.project.document import Document, MixChoice, Note
 from ochre_stone.core.project.planning import glimpse, mix_strings
-from ochre_stone.core.project.rows import wanted_rows
+from ochre_stone.core.project.rows import fingerprint, wanted_rows
 from ochre_stone.core.project.standing import weight_of
 
 
@@ -51,6 +51,17 @@ class OfItsOwn(unittest.TestCase):
         for t in found:
             self.assertEqual(t.origin, "note" if t.notes else "between")
             self.assertTrue(2.49 <= t.value <= 8.51)
+
+    def test_a_shape_keeps_what_weighs_most(self):
+        for heavy in range(3):
+            notes = tuple(n.model_copy(update={"share": 0.6 if i == heavy else 0.01}) for i, n in enumerate(SKIN))
+            dark = rows(StringChoice(id="skin", stand="1-1-1"), notes=notes)["skin"][0]
+            self.assertEqual(dark.notes, (f"n{heavy}",))
+
+    def test_a_focus_area_alone_asks_for_the_strings_anew(self):
+        plain = Document(notes=SKIN)
+        focus = MassChoice(focus=(Area(points=((0, 0), (100, 0), (100, 100), (0, 100))),))
+        self.assertNotEqual(fingerprint(plain), fingerprint(plain.model_copy(update={"masses": focus})))
 
     def test_a_narrow_string_has_no_bands(self):
         near = tuple(note(i, 5 + 0.2 * i, name=f"x{i}") for i in range(4))

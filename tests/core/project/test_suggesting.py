@@ -31,9 +31,9 @@ class Proposed(unittest.TestCase):
         self.assertGreater(unnamed, 1)
         self.assertTrue(said.startswith(f"{unnamed} notes have no sure name"), said)
         named = [n for n in self.whole.notes if n.subject != "other"]
-        self.assertEqual(self.whole.words(named), "")
+        self.assertEqual(self.whole.words(named), f"{unnamed} more are on the scale already.")
         one = [n for n in self.whole.notes if n.subject == "other"][:1]
-        self.assertEqual(self.whole.words(one), "1 note has no sure name: say what it is (Ctrl+U).")
+        self.assertTrue(self.whole.words(one).endswith(" already. 1 note has no sure name: say what it is (Ctrl+U)."))
 
     def test_a_second_time_nothing_is_added(self):
         document, new = suggesting.added(Document(), self.whole)
@@ -41,6 +41,14 @@ class Proposed(unittest.TestCase):
         self.assertEqual(new, self.whole.notes)
         again, more = suggesting.added(document, suggesting.suggest_notes(self.picture, 12, document))
         self.assertEqual((again, more), (document, ()))
+
+    def test_a_note_taken_meanwhile_is_not_lost(self):
+        mine = read_note(self.picture, Document(), 1500, 1150, 9).model_copy(
+            update={"id": self.whole.notes[0].id, "name": "mine"}
+        )
+        document, new = suggesting.added(Document(notes=(mine,)), self.whole)
+        self.assertEqual(document.notes[0], mine)
+        self.assertEqual(len(document.notes), 1 + len(new))
 
     def test_of_an_area_besides_what_is_there(self):
         document, _ = suggesting.added(Document(), self.whole)

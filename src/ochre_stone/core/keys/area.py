@@ -46,7 +46,7 @@ SHAPES: tuple[Shape, ...] = (
     Shape("1-2-3", "1 light, 2 middles, 3 darks", (1, 2, 3)),
     Shape("1-1-1", "light, middle, dark", (1, 1, 1)),
     Shape("form", "parts of a form"),
-    Shape("count", "as many as said"),
+    Shape("count", "as many as the number above"),
 )
 BY_ID = {s.id: s for s in SHAPES}
 

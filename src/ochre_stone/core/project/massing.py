@@ -1,5 +1,6 @@
 """From the document's choices to its masses: areas drawn on the photo become masks at the size that is worked at."""
 
+import functools
 from collections.abc import Callable, Sequence
 
 import cv2
@@ -7,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.masses.gradations import Turn, areas
 from ochre_stone.core.masses.hues import hue_borders, hue_parts, shapes_of, with_shapes
 from ochre_stone.core.masses.plan import (
@@ -176,9 +178,14 @@ def mass_at(plan: MassPlan, x: float, y: float) -> int:
     return int(plan.labels[min(max(int(y * h), 0), h - 1), min(max(int(x * w), 0), w - 1)])
 
 
+@functools.lru_cache(maxsize=2)
+def _hue_parts(plan: MassPlan, ground: Ground) -> Labels:
+    return hue_parts(plan, ground.lab)
+
+
 def hue_map(plan: MassPlan, ground: Ground, document: Document) -> Labels | None:
     """Which of two hues each pixel of the plan has; None where the painter wants values alone."""
-    return hue_parts(plan, ground.lab) if document.masses.hues else None
+    return _hue_parts(plan, ground) if document.masses.hues else None
 
 
 def recoloured_labels(
@@ -200,6 +207,14 @@ def recoloured_labels(
     colours = {s.mass: (s.hue, s.chroma) for s in swaps if s.place is None}
     colours |= {k: (s.hue, s.chroma) for k, s in zip(own, single, strict=True) if k >= 0}
     return labels, colours
+
+
+def shape_lab(plan: MassPlan, ground: Ground, document: Document, place: Point) -> Lab:
+    """Mean colour of the connected shape at a place, shares of width and height."""
+    numbered, _ = shapes_of(plan, hue_map(plan, ground, document))
+    h, w = numbered.shape
+    own = numbered == numbered[min(max(int(place[1] * h), 0), h - 1), min(max(int(place[0] * w), 0), w - 1)]
+    return as_lab(ground.lab[own].astype(float).mean(axis=0))
 
 
 def same_shape(plan: MassPlan, ground: Ground, document: Document, a: Point, b: Point) -> bool:

@@ -170,7 +170,7 @@ def fingerprint(document: Document) -> str:
         document.harmony.model_dump(),
         document.masses.range.model_dump() if document.masses.range.keep != "scene" else [],
         document.mix.model_dump(),
-        [a.model_dump() for a in document.masses.focus] if document.mix.piles else [],
+        [a.model_dump() for a in document.masses.focus],
         [r.model_dump() for r in document.readings] if document.mix.learn else [],
     ]
     return hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]

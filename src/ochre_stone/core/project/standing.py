@@ -58,7 +58,7 @@ def standing_rows(
             continue
         piles = on_notes(m.goal, m.weight, [n.id for n in m.notes], mix.touch)
         if kind in SHAPES:
-            rows[s] = shaped(piles, m.goal, m.weight, SHAPES[kind][1])
+            rows[s] = shaped(piles, m.goal, m.weight, [n.id for n in m.notes], SHAPES[kind][1])
         elif how.count:
             few = _kept([(s, t) for t in piles], wanted, how.count).get(s, [])
             rows[s] = [*few, *between(few, m.goal, m.weight, mix.step)[: how.count - len(few)]]

@@ -45,6 +45,9 @@ class Suggested:
         ids = {n.id for n in new}
         unnamed = [i for i in ids if self.sure.get(i, 1.0) < 0.5]
         said = []
+        there = len(self.notes) - len(new)
+        if there:
+            said.append(f"{there} more {'are' if there > 1 else 'is'} on the scale already.")
         if self.kept < 0.97:
             said.append(
                 f"The outline takes in more than one thing: only its main thing was looked at, {self.kept:.0%} of it."
@@ -112,7 +115,10 @@ def _noted(
 
 
 def added(document: Document, found: Suggested) -> tuple[Document, tuple[Note, ...]]:
-    """The document with those suggested notes that say something new, and these."""
+    """The document with those suggested notes that say something new, and these as they were proposed.
+
+    A note that was taken meanwhile keeps its id and its place: the new one gets another.
+    """
     new = tuple(
         n
         for n in found.notes
@@ -120,7 +126,8 @@ def added(document: Document, found: Suggested) -> tuple[Document, tuple[Note, .
     )
     out = document
     for n in new:
-        out = out.with_note(n)
+        there = any(m.id == n.id for m in out.notes)
+        out = out.with_note(n.model_copy(update={"id": out.fresh_note_id()}) if there else n)
     return out, new
 
 

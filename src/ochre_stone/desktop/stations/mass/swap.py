@@ -9,7 +9,7 @@ from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.masses.plan import Mass as MassShape
 from ochre_stone.core.project.choices import Point, Swap
 from ochre_stone.core.project.document import Note
-from ochre_stone.core.project.massing import mass_at, same_shape
+from ochre_stone.core.project.massing import mass_at, same_shape, shape_lab
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets.parts import allow, button, quietly
@@ -57,6 +57,14 @@ class SwapPage:
         plan, i = self.masses.plan, self.which.currentIndex()
         return plan.masses[len(plan.masses) - 1 - i] if plan is not None and 0 <= i < len(plan.masses) else None
 
+    def _own(self, m: MassShape, place: Point | None) -> Lab:
+        """Mean colour of a mass, or of its shape at a place (pixels of the photo)."""
+        plan, ground, seen = self.masses.plan, self.studio.ground, self.studio.seen
+        if place is None or plan is None or ground is None or seen is None:
+            return m.lab
+        x, y = seen.from_original(*place)
+        return shape_lab(plan, ground, self.studio.document, (x / seen.width, y / seen.height))
+
     def _whole(self, _: int) -> None:
         """Another mass was chosen by its name: all of it."""
         self._place = None
@@ -94,14 +102,14 @@ class SwapPage:
         if m is None:
             return
         hue = self._now(m)[1]
-        self._set(chroma=float(most_chroma(m.lab[0], hue)) * share / 100)
+        self._set(chroma=float(most_chroma(self._own(m, self._here())[0], hue)) * share / 100)
 
     def _now(self, m: MassShape) -> tuple[float, float]:
         """Chroma and hue of a mass as swapped, or its own."""
         swap = self._swap(m.index)
         if swap is not None:
             return swap.chroma, swap.hue
-        _, chroma, hue = lch(np.array(m.lab))
+        _, chroma, hue = lch(np.array(self._own(m, self._here())))
         return float(chroma), float(hue)
 
     def _set(self, **fields: float) -> None:
@@ -130,7 +138,7 @@ class SwapPage:
     def _lab(self, m: MassShape) -> Lab:
         """A mass as swapped, at its mean lightness."""
         chroma, hue = self._now(m)
-        out = within_srgb(m.lab[0], chroma, hue)
+        out = within_srgb(self._own(m, self._here())[0], chroma, hue)
         return as_lab(out)
 
     def _note(self) -> None:
@@ -141,7 +149,7 @@ class SwapPage:
             m = plan.masses[s.mass]
             role = "light" if m.family == "light" else "core shadow"
             name = f"Mass {m.index + 1}{', a shape' if s.place is not None else ''}, recoloured"
-            lab = as_lab(within_srgb(m.lab[0], s.chroma, s.hue))
+            lab = as_lab(within_srgb(self._own(m, s.place)[0], s.chroma, s.hue))
             new = new.with_note(Note(id=new.fresh_note_id(), name=name, lab=lab, role=role))
         if new is not self.studio.document:
             self.studio.change("Note the swapped colours", new)
@@ -175,7 +183,8 @@ class SwapPage:
         chroma, hue = self._now(m)
         circle = wheel("traditional")
         angle = float(circle.angle(hue))
-        most = max(float(most_chroma(m.lab[0], hue)), 1e-6)
+        own_lab = self._own(m, self._here())
+        most = max(float(most_chroma(own_lab[0], hue)), 1e-6)
         with quietly(self.hue), quietly(self.chroma):
             if not self.hue.isSliderDown():
                 self.hue.setValue(round(angle) % 360)
@@ -183,7 +192,7 @@ class SwapPage:
                 self.chroma.setValue(round(100 * min(chroma / most, 1)))
         self.hue_shown.setText(circle.word(angle))
         self.chroma_shown.setText(f"{min(chroma / most, 1):.0%}")
-        self.swatch.show_pair(m.lab, self._lab(m), "its own", "swapped")
+        self.swatch.show_pair(own_lab, self._lab(m), "its own", "swapped")
         self.words.setText(
             "The easel shows the picture with the swaps; M shows it without." if any_swap else
             "Nothing is swapped yet."

@@ -19,6 +19,14 @@ def _noted(document: Document) -> list[tuple[object, ...]]:
     return [(n.id, n.place, n.lab) for n in document.notes]
 
 
+def _without(document: Document, ids: tuple[str, ...]) -> Document:
+    """Locked notes stay."""
+    for n in document.notes:
+        if n.id in ids and not n.locked:
+            document = document.without_note(n.id)
+    return document
+
+
 class Proposals:
     """Two rows of the tray, and what they ask for. Each answer is one undoable step; the painter's own notes stay."""
 
@@ -45,8 +53,8 @@ class Proposals:
         self.all_of_it.hide()
         tray.row(self.whole, self.count, None, self.all_of_it)
         tray.row(self.here, self.shape).setStretch(1, 1)
-        self._drawn: tuple[list[Point], Document, Document] | None = None
-        """The outline whose main thing alone was looked at, and the document before and after."""
+        self._drawn: tuple[list[Point], Document, tuple[str, ...]] | None = None
+        """The outline whose main thing alone was looked at, the document after it, and the notes that it brought."""
         self.studio.changed.connect(self._forget)
 
     def refresh(self) -> None:
@@ -63,47 +71,51 @@ class Proposals:
 
     def ask_here(self, points: list[Point]) -> None:
         """Key colours of a drawn area."""
-        self._ask_area(points, self.studio.document, False)
+        self._ask_area(points)
 
     def ask_all_of_it(self) -> None:
         """The same outline once more, with everything in it; what was found before goes."""
         if self._drawn is not None:
-            points, before, _ = self._drawn
-            self._ask_area(points, before, True)
+            points, _, brought = self._drawn
+            self._ask_area(points, brought, True)
 
-    def _ask_area(self, points: list[Point], before: Document, all_of_it: bool) -> None:
+    def _ask_area(self, points: list[Point], again: tuple[str, ...] = (), all_of_it: bool = False) -> None:
+        """``again``: ids of notes that the answer takes the place of."""
         picture, shape, count = self.studio.picture, str(self.shape.currentData()), min(self.count.value(), MOST_HERE)
         if picture is None:
             return
 
-        def done(found: Suggested, after: Document) -> None:
+        document = _without(self.studio.document, again)
+
+        def done(found: Suggested, before: Document) -> None:
             trimmed = found.kept < 0.97 and not all_of_it
-            self._drawn = (points, before, after) if trimmed else None
+            old = {n.id for n in before.notes}
+            brought = tuple(n.id for n in self.studio.document.notes if n.id not in old)
+            self._drawn = (points, self.studio.document, brought) if trimmed else None
             self.all_of_it.setVisible(trimmed)
 
-        self._ask(
-            "Key colours of an area",
-            lambda: suggest_here(picture, before, points, shape, count, all_of_it),
-            before if all_of_it else None,
-            done,
-        )
+        def work() -> Suggested:
+            return suggest_here(picture, document, points, shape, count, all_of_it)
+
+        self._ask("Key colours of an area", work, again, done)
 
     def _ask(
         self,
         words: str,
         work: Callable[[], Suggested],
-        onto: Document | None = None,
+        again: tuple[str, ...] = (),
         done: Callable[[Suggested, Document], None] | None = None,
     ) -> None:
-        """Work beside the window; the answer goes onto the document as it is then, or ``onto`` another."""
+        """Work beside the window; the answer goes onto the document as it is then, in place of the notes ``again``."""
 
         def arrived(found: Suggested) -> None:
-            new, notes = added(self.studio.document if onto is None else onto, found)
+            before = _without(self.studio.document, again)
+            new, notes = added(before, found)
             self.studio.change(words, new)
             if notes:
-                self.studio.select(notes[-1].id)
+                self.studio.select(new.notes[-1].id)
             if done is not None:
-                done(found, new)
+                done(found, before)
             self.refresh()
             said = found.words(notes) if notes else "The notes on the scale already hold these colours."
             if said:
@@ -118,6 +130,6 @@ class Proposals:
 
     def _forget(self, *_: object) -> None:
         """Another change came: the outline is no longer the last word."""
-        if self._drawn is not None and _noted(self.studio.document) != _noted(self._drawn[2]):
+        if self._drawn is not None and _noted(self.studio.document) != _noted(self._drawn[1]):
             self._drawn = None
             self.all_of_it.hide()

@@ -222,13 +222,18 @@ class NoteStation(Station):
         def arrived(_: object) -> None:
             if all(n.id != note.id for n in self.document.notes) or self.studio.picture is not picture:
                 return
-            new, named = spread(picture, self.document, note.id)  # the things are known by now
+            try:
+                new, named = spread(picture, self.document, note.id)  # the things are known by now
+            except OchreError as error:  # the frame was changed meanwhile
+                self.studio.failed.emit(str(error))
+                return
             subject = new.note(note.id).subject
             self.studio.change(f"Call the whole thing {subject}", new)
             many = f"{len(named)} other note{'s' if len(named) != 1 else ''} on it renamed; " if named else ""
             self.studio.told.emit(f"The whole thing is {subject} now: {many}suggestions know it.")
 
-        self.studio.jobs.start("suggest", lambda _: spread(picture, document, note.id), arrived)
+        work = lambda _: spread(picture, document, note.id)  # noqa: E731
+        self.studio.jobs.start("whole thing", work, arrived, self.studio.failed.emit)
 
     def next_unnamed(self) -> None:
         """Take the next note in hand of which nobody has said what it is."""
