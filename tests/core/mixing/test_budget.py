@@ -10,9 +10,17 @@ from hypothesis import strategies as st
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.mixing.strings.budget import kept, loss
-from ochre_stone.core.mixing.strings.targets import through
+from ochre_stone.core.mixing.strings.targets import STEP, TOUCH, PileTarget, between, on_notes
 
 COLOUR = st.tuples(st.floats(15, 95), st.floats(-40, 50), st.floats(-45, 60))
+
+
+def through(
+    notes: object, weights: object, ids: list[str], step: float = STEP, touch: float = TOUCH
+) -> list[PileTarget]:
+    """A string on its notes, dark to light, with its steps between."""
+    standing = on_notes(notes, weights, ids, touch)
+    return sorted([*standing, *between(standing, notes, weights, step)], key=lambda t: t.value)
 
 
 def names(n: int) -> list[str]:

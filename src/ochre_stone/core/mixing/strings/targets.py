@@ -1,7 +1,7 @@
 """Plan strings: rows of piles of one family from dark to light, each with a recipe.
 
-A string runs through its notes (:func:`through`): a pile on each, steps between where two are farther apart in value
-than the painter's step. Or it stands at even value steps between the darkest and the lightest note, on whole or half
+A string runs through its notes (:func:`on_notes`, :func:`between`): a pile on each, steps between where two are farther
+apart in value than the painter's step. Or it stands at even value steps between the darkest and the lightest note, on whole or half
 values (:func:`targets`), so that piles of different families stand level. Between notes hue and chroma follow them by
 shape-preserving interpolation (Fritsch and Carlson 1980). How piles are mixed, from tubes or onward from one another,
 is planned for the whole session at once (:mod:`branching`).
@@ -149,15 +149,6 @@ def _curve(lab: Array, value: Array, weight: Array) -> tuple[Array, Callable[[fl
 
     path = PchipInterpolator(v, np.array([k[1:] for k in knots]))
     return v, lambda at: np.asarray(path(at))
-
-
-def through(
-    notes: npt.ArrayLike, weights: npt.ArrayLike, ids: Sequence[str], step: float = STEP, touch: float = TOUCH
-) -> list[PileTarget]:
-    """Targets, dark to light, on the notes themselves and on the curve between them: :func:`on_notes`, then
-    :func:`between`."""
-    standing = on_notes(notes, weights, ids, touch)
-    return sorted([*standing, *between(standing, notes, weights, step)], key=lambda t: t.value)
 
 
 def on_notes(
