@@ -1,10 +1,10 @@
 """Plan strings: rows of piles of one family from dark to light, each with a recipe.
 
 A string runs through its notes (:func:`on_notes`, :func:`between`): a pile on each, steps between where two are farther
-apart in value than the painter's step. Or it stands at even value steps between the darkest and the lightest note, on whole or half
-values (:func:`targets`), so that piles of different families stand level. Between notes hue and chroma follow them by
-shape-preserving interpolation (Fritsch and Carlson 1980). How piles are mixed, from tubes or onward from one another,
-is planned for the whole session at once (:mod:`branching`).
+apart in value than the painter's step. Or it stands at even value steps between the darkest and the lightest note, on
+whole or half values (:func:`targets`), so that piles of different families stand level. Between notes hue and chroma
+follow them by shape-preserving interpolation (Fritsch and Carlson 1980). How piles are mixed, from tubes or onward from
+one another, is planned for the whole session at once (:mod:`branching`).
 """
 
 from collections.abc import Callable, Collection, Sequence
