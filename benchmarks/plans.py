@@ -6,47 +6,24 @@ python -m benchmarks.plans
 """
 
 import time
-from pathlib import Path
 
 import numpy as np
-import skimage.data
-import sklearn.datasets
 
 from benchmarks.__main__ import seconds
+from benchmarks.cases import cases
 from benchmarks.recipes import globally, targets
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.paint.palettes import palette
-from ochre_stone.core.picture.load import load
-from ochre_stone.core.project.document import Document, MixChoice
-from ochre_stone.core.project.files import open_project
 from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.noting import with_shares
 from ochre_stone.core.project.planning import make_sheet, mix_strings
-from ochre_stone.core.project.suggesting import suggest_notes
-from ochre_stone.resources import resource
-
-_SKIMAGE, _SKLEARN = Path(skimage.data.__file__).parent, Path(sklearn.datasets.__file__).parent / "images"
-PHOTOS = {
-    "portrait": _SKIMAGE / "astronaut.png", "still life": _SKIMAGE / "coffee.png", "animal": _SKIMAGE / "chelsea.png",
-    "building": _SKLEARN / "china.jpg", "flower": _SKLEARN / "flower.jpg",
-}  # fmt: skip
 
 
 def main() -> None:
     search = Searcher(palette("portrait-ten").tubes)
     goals, index = targets(search, 1, 3)
     unit = seconds(lambda: globally(search, goals[0], index[0]), 3)
-    project = open_project(resource("demo", "orchard-keeper.ochre"))
-    cases = [("demo", project.picture, project.document)]
-    for name, path in PHOTOS.items():
-        if path.exists():
-            picture = load(path)
-            document = Document(title=name, reference=picture.name, mix=MixChoice(palette="portrait-ten"))
-            notes = suggest_notes(picture, 12, document).notes
-            cases.append((name, picture, with_shares(picture, document.model_copy(update={"notes": notes}))[0]))
     print("picture     piles  in reach  worst  value   mixed on  work saved  bound  seconds  of SciPy's time")
-    for name, picture, document in cases:
-        assert picture is not None
+    for name, picture, document in cases():
         masses = fine_masses(picture, document)
         taken = []
         for _ in range(2):
@@ -58,7 +35,7 @@ def main() -> None:
         near = [p for p in piles if p.reachable]
         plan = mixed.branching
         assert plan is not None and sheet.amounts.total > 0
-        onward = sum(bool(w.parent) for w in plan.chosen.values())
+        onward = sum(bool(w.draws) for w in plan.chosen.values())
         print(
             f"{name:10s} {len(piles):6d} {len(near):9d} {max(p.recipe.de00 for p in near):6.2f} "
             f"{max(abs(p.recipe.value_error) for p in near):6.2f} {onward:10d} "

@@ -13,7 +13,7 @@ from benchmarks.__main__ import seconds
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.reach.slices import Nets
 from ochre_stone.core.mixing.reach.smallest import smallest_palette
-from ochre_stone.core.mixing.recipe.parts import round_found
+from ochre_stone.core.mixing.recipe.parts import Dosing, round_found
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.paint.chart import KINDS, make_chart, steps
@@ -93,7 +93,7 @@ def rounding() -> None:
     goals, _ = targets(search, 80, 1)
     losses = []
     for goal in goals[(goals[:, 0] > 30) & (goals[:, 0] < 75)]:
-        lab = round_found(search.paints, goal, search.find(goal))[3]
+        lab = round_found(search.paints, goal, search.find(goal), Dosing()).lab
         losses.append(float(ciede2000(lab[0], goal)))
     print(f"rounded, {len(losses)} middle tones: median {np.median(losses):.2f}, 95 % {np.quantile(losses, 0.95):.2f}")
     pale = [np.array([L, a, b]) for L in (88.0, 92.0) for a, b in ((1, 4), (-2, -4), (4, 3), (0, 8), (-3, 5))]

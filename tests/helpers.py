@@ -153,3 +153,34 @@ def small_project() -> bytes:
         path = Path(folder) / "small.ochre"
         save(path, document, made)
         return path.read_bytes()
+
+
+def follow(steps, made):
+    """What is in a pile, tube by tube, after its steps were done to the letter; ``made``: what is in the piles that are
+    there by then, by id; base piles that the steps make are put into it.
+
+    Nothing is known here but what the steps say: their acts, and the parts of their doses."""
+
+    def add(pile, doses):
+        out = dict(pile)
+        for dose in doses:
+            inside = made.get(dose.id, {dose.id: 1.0})
+            for i, v in inside.items():
+                out[i] = out.get(i, 0.0) + v / sum(inside.values()) * dose.parts
+        return out
+
+    pile, kept = {}, {}
+    for step in steps:
+        if step.act == "make":
+            made[step.makes] = add({}, step.doses)
+        elif step.act == "cut":
+            pile = {i: v / 2 for i, v in pile.items()}
+            kept = dict(pile)
+        elif step.act == "join":
+            kept = add(kept, step.doses)
+            pile = {i: pile.get(i, 0.0) + kept.get(i, 0.0) for i in {**pile, **kept}}
+            kept = {}
+        else:
+            pile = add(pile, step.doses)
+    assert not kept, "a half was left on the palette"
+    return pile

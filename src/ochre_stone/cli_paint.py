@@ -197,13 +197,11 @@ def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
 def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, medium: str | None, finish: str | None,
         box_path: str | None, as_json: bool) -> None:  # fmt: skip
     """Recipes for a TARGET: "lab 62 14 22", "#c9a27e" or "munsell 5YR 6.5/4"."""
-    import numpy as np
 
     from ochre_stone.core.colour.parse import parse_colour
     from ochre_stone.core.mixing.recipe.drying import dried
     from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
     from ochre_stone.core.mixing.recipe.ranking import KINDS
-    from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
     from ochre_stone.core.mixing.recipe.sources import Terms
     from ochre_stone.core.project.planning import means_of
     from ochre_stone.export.tables import colour_json, recipe_json
@@ -211,13 +209,11 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, m
     lab, box = parse_colour(target), box_of(box_path)
     chosen = _palette(palette_id, box)
     chosen = replace(chosen, medium=medium or chosen.medium, finish=finish or "")
-    weights = np.array(ORDERS[order])
     terms = Terms(chosen.tubes, chosen.name, max_paints, chosen.surface, order)
     reachable, straight = recipes(lab, terms, Wishes(count=count, tints=(), means=means_of(box)))
     found = [r for r in straight if not r.kind]
-    found.sort(key=lambda r: float(weighted_error(r.lab, r.target, weights)))
     _, all_ways = recipes(lab, terms, Wishes(count=count))
-    nearer = [r for r in all_ways if r.tints and r.de00 < found[0].de00 - 0.5]
+    nearer = [r for r in all_ways if r.bases and r.by_eye < found[0].by_eye - 0.25]
     kinds = [r for r in straight if r.kind]
     data: dict[str, Any] = {
         "target": colour_json(as_lab(lab)),
@@ -247,7 +243,7 @@ def _recipe_line(recipe: Any) -> str:
     from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 
     words = ", ".join(ingredient_words(i) for i in recipe.ingredients)
-    return f"{words}   (difference {recipe.de00:.1f}, value {recipe.value_error:+.2f})"
+    return f"{words}   (difference {recipe.de00:.1f}, by eye {recipe.by_eye:.1f}, value {recipe.value_error:+.2f})"
 
 
 @click.command()

@@ -9,7 +9,7 @@ from unittest import mock
 
 from PyQt6.QtWidgets import QPushButton, QWidget
 
-from ochre_stone.core.mixing.session.adding import Step
+from ochre_stone.core.mixing.session.adding import CUT, Dose, Step
 from ochre_stone.core.project import boxfile, safecopy
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.showing import Showing
@@ -144,13 +144,18 @@ class Widgets(unittest.TestCase):
     def test_the_order_of_adding_is_read_out(self):
         app()
         view = AddingView()
-        steps = [Step("titanium-white", "white", 4.0, 1.0, (97.0, 0, 1), "first"),
-                 Step("ivory-black", "black", 0.25, 0.06, (70.0, 0, 0), "sets the value", cut=True)]  # fmt: skip
+        white, black = Dose("titanium-white", "white", 4.0), Dose("ivory-black", "black", 0.125)
+        steps = [
+            Step("add", (white,), 1.0, (97.0, 0, 1), "first"), Step("cut", (), 0.0, (97.0, 0, 1), CUT),
+            Step("add", (black,), 0.06, (70.0, 0, 0), "sets the value", half=True),
+            Step("join", (black,), 0.0, (70.0, 0, 0), "where the half is right"),
+        ]  # fmt: skip
         view.show_steps(steps, (70.0, 0.0, 0.0))
         self.assertEqual(view.accessibleName(), "Order of adding")
         self.assertEqual(
             view.accessibleDescription(),
-            "4 white: first; cut the pile in two, then touch of black: sets the value",
+            "4 white: first; cut the pile in two, keep one half as it is; half a touch of black into the half: sets "
+            "the value; half a touch of black into the half kept, then both together: where the half is right",
         )
         plain = AddingView()
         plain.show_steps(steps[:1], (70.0, 0.0, 0.0))

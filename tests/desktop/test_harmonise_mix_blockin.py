@@ -131,10 +131,11 @@ class MixStation(PictureCase):
             )
         )
         self.window.session.piles.choose(free.id)
+        w.pages.show("Ways")
         self.settle()
-        wanted = w.pile_page.other_ways(free)[0]
-        w.pile_page.others.setCurrentRow(0)
-        self.click(w.pile_page.take)
+        wanted = w.ways_page.other_ways(free)[0]
+        w.ways_page.others.setCurrentRow(0)
+        self.click(w.ways_page.take)
         now = next(p for p in self.studio.document.mixed.strings[0].piles if p.id == free.id)
         self.assertEqual(now.recipe, wanted)
         self.assertTrue(self.studio.strings_ready())

@@ -95,8 +95,11 @@ class Keeping(UnsavedCase):
             self.window.files.open(self.folder / "nothing.png")
         self.settle()
         self.assertEqual(len(self.window.studio.document.notes), 1)
+        kept = self.window.session.keeping.copy.folder
+        self.assertIsNotNone(kept, "nothing was kept")
+        there = [p.name for p in kept.iterdir()]
         self.killed()
-        self.assertEqual(len(ownerless()), 1, self.window.last_told)
+        self.assertEqual(len(ownerless()), 1, f"{self.window.last_told} {there} {[p.name for p in kept.iterdir()]}")
 
     def test_a_whole_session_undone_and_killed_can_be_redone(self):
         w = self.window

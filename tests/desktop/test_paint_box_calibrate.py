@@ -176,21 +176,23 @@ class OtherWays(BoxCase):
         self.window.go_to("Mix")
         self.settle()
         mix = self.window.at("Mix")
-        texts = [mix.pile_page.others.item(i).text() for i in range(mix.pile_page.others.count())]
+        mix.pages.show("Ways")
+        self.settle()
+        texts = [mix.ways_page.others.item(i).text() for i in range(mix.ways_page.others.count())]
         self.assertTrue(any(t.startswith(("Nothing that hurts", "Without black", "Fewest", "Least white", "Steadiest"))
                             for t in texts), texts)  # fmt: skip
-        kinds = [r.kind for r in mix.pile_page.other_ways(self.window.session.piles.found()[1])]
+        kinds = [r.kind for r in mix.ways_page.other_ways(self.window.session.piles.found()[1])]
         self.assertTrue(any(kinds))
         pile = next(p for s in self.studio.document.mixed.strings for p in s.piles
                     if not any(i.id == p.id for q in s.piles for i in q.recipe.ingredients))  # fmt: skip
         self.window.session.piles.choose(pile.id)
         self.settle()
-        wanted = mix.pile_page.other_ways(self.window.session.piles.found()[1])[0]
-        mix.pile_page.others.setCurrentRow(0)
-        self.click(mix.pile_page.take)
+        wanted = mix.ways_page.other_ways(self.window.session.piles.found()[1])[0]
+        mix.ways_page.others.setCurrentRow(0)
+        self.click(mix.ways_page.take)
         self.assertEqual(self.window.session.piles.found()[1].recipe.ingredients, wanted.ingredients)
-        used = {t.id for p in self.window.session.piles.found()[0].piles for t in p.recipe.tints}
-        self.assertEqual(used, {t.id for t in self.window.session.piles.found()[0].tints})
+        used = {t.id for p in self.window.session.piles.found()[0].piles for t in p.recipe.bases}
+        self.assertEqual(used, {t.id for t in self.window.session.piles.found()[0].bases})
 
     def test_the_order_of_judging_and_the_way_to_reach(self):
         self.small()

@@ -12,7 +12,8 @@ import numpy as np
 from scipy.optimize import differential_evolution
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.recipe.parts import LEVELS, round_found
+from ochre_stone.core.mixing.recipe.hand import PERFECT, Hand
+from ochre_stone.core.mixing.recipe.parts import LEVELS, Dosing, expected, round_found
 from ochre_stone.core.mixing.recipe.search import Searcher, weighted_error
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
@@ -86,20 +87,21 @@ class AgainstAGlobalOptimiser(unittest.TestCase):
             self.assertLessEqual(float(search.find(goal).error[0]), best + 0.05, target)
 
     def test_rounding_against_exhaustive_search(self):
-        """All parts of a four-tube palette up to twenty: no rounding by hand can do better than the best of these."""
+        """All parts of a four-tube palette up to sixteen: no rounding does better than the best of these, on paper for
+        a hand that never errs, as mixed by eye for one that does."""
         tubes = palette("four-tube-earth").tubes
         search = Searcher(tubes)
         levels = [float(x) for x in LEVELS]
-        rows = np.array([p for p in itertools.product(levels, repeat=4) if 0 < sum(p) <= 20])
+        rows = np.array([p for p in itertools.product(levels, repeat=4) if 0 < sum(p) <= 16])
         index = np.tile(np.arange(4), (len(rows), 1))
-        lab = search.paints.lab(rows / rows.sum(axis=1, keepdims=True), index)
-        gaps = []
-        for target in reachable_targets(search, 12, seed=6):
-            best = float(weighted_error(lab, target).min())
-            error = round_found(search.paints, target, search.find(target))[0]
-            gaps.append(float(error[0]) - best)
-        self.assertLessEqual(max(gaps), 0.3)
-        self.assertLessEqual(np.median(gaps), 0.15)
+        for hand in (PERFECT, Hand()):
+            gaps = []
+            for target in reachable_targets(search, 12, seed=6):
+                best = float(expected(search.paints, target, rows, index, Dosing(hand)).min())
+                found = round_found(search.paints, target, search.find(target), Dosing(hand))
+                gaps.append(float(found.eye.min()) - best)
+            self.assertLessEqual(max(gaps), 0.35)
+            self.assertLessEqual(np.median(gaps), 0.15)
 
 
 class MemoryColours(unittest.TestCase):

@@ -26,7 +26,8 @@ from ochre_stone.core.mixing.correcting.correct import correct, nearest_mixture
 from ochre_stone.core.mixing.recipe.search import ORDERS
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.amounts import amounts, covers_cm2
-from ochre_stone.core.mixing.session.plan import Row, plan_session
+from ochre_stone.core.mixing.session.drafting import Row
+from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.shadowlight import estimate
 from ochre_stone.core.mixing.strings.targets import targets
 from ochre_stone.core.mixing.technique.glazes import coat
@@ -183,7 +184,7 @@ class HandbookFigures(unittest.TestCase):
     def test_a_canvas_worked_by_hand(self):
         """30 x 40 cm at .2 mm: 1200 cm2 x .02 cm = 24 ml; half of it in one pile, a quarter spare: 15 ml."""
         row = Row("sky", "Sky", tuple(targets([(80, -2, -8), (60, -3, -20)], [1, 1], 3)))
-        strings = plan_session([row], BOUNDS, mix_on=False).strings
+        strings = plan_session([row], BOUNDS, mix_on=MixOn(False)).strings
         needed = amounts(strings, {"sky-2": 0.5}, 1200.0, 0.2, 0.25)
         self.assertAlmostEqual(needed.piles["sky-2"], 15.0)
         thin = amounts(strings, {"sky-2": 0.5}, 1200.0, 0.2, 0.25, thick={"sky-2": 0.05})

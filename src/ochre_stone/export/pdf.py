@@ -16,7 +16,7 @@ from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.plan import label_places
 from ochre_stone.core.masses.tone import KEEPS
-from ochre_stone.core.mixing.recipe.recipe import ingredient_words
+from ochre_stone.core.mixing.recipe.recipe import base_words, ingredient_words
 from ochre_stone.core.mixing.strings.subjects import BY_ID
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
@@ -262,12 +262,13 @@ def _strings(page: _Page, sheet: Sheet) -> None:
         page.heading(s.name, 13, 16, ROW * 2)
         page.canvas.setStrokeColor(LINE)
         page.canvas.line(MARGIN, page.y, page.width - MARGIN, page.y)
-        if s.tints:
-            words = "; ".join(f"{t.name} ({sheet.amounts.tints.get(f'{s.id}/{t.id}', 0):.1f} ml)" for t in s.tints)
-            page.paragraph(
-                f"First make the tint pile{'s' * (len(s.tints) > 1)}, one part of paint to ten of white: {words}.",
-                8.5,
+        if s.bases:
+            words = "; ".join(
+                f"{base_words(b, lambda i: sheet.document.mixed.tube(i).short)} "
+                f"({sheet.amounts.bases.get(f'{s.id}/{b.id}', 0):.1f} ml)"
+                for b in s.bases
             )
+            page.paragraph(f"First make {words}.", 8.5)
             page.y -= 4
         if s.id in LADDERS or s.id in ADDED:
             page.paragraph(_ladder_words(sheet, s.id), 8.5, QUIET)
@@ -327,7 +328,8 @@ def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) ->
 
 
 def _ordinal(n: int) -> str:
-    return f"{n}{ {1: 'st', 2: 'nd', 3: 'rd'}.get(n, 'th') }"
+    """1st, 2nd, 3rd, 4th, 11th, 12th, 13th, 21st, 22nd ..."""
+    return f"{n}{'th' if n % 100 in (11, 12, 13) else {1: 'st', 2: 'nd', 3: 'rd'}.get(n % 10, 'th')}"
 
 
 def _session(page: _Page, sheet: Sheet) -> None:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_srgb
 from ochre_stone.core.mixing.recipe.recipe import Recipe, ingredient_words
+from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.session.amounts import grams, ribbon_cm
 from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.cautions import hazards, is_safe, substitutes, tube_cautions
@@ -34,6 +35,7 @@ def recipe_json(recipe: Recipe) -> dict[str, Any]:
         "value_error": round(recipe.value_error, 3),
         "hue_error": round(recipe.hue_error, 2),
         "chroma_error": round(recipe.chroma_error, 2),
+        "by_eye": round(recipe.by_eye, 3),
         "uncertainty": round(recipe.uncertainty, 2),
         "why": recipe.why,
     }
@@ -77,20 +79,41 @@ def colour_json(lab: tuple[float, float, float]) -> dict[str, Any]:
 def string_json(string: MixString, document: "Document") -> dict[str, Any]:
     """A string with its piles; how each looks wet, in the picture's medium."""
     from ochre_stone.core.project.drying import drying  # a colour alone needs no project
+    from ochre_stone.core.project.steps import steps_of
 
     return {
         "id": string.id,
         "name": string.name,
         "method": string.method,
-        "tints": [{"id": t.id, "name": t.name, "shares": {i: round(c, 6) for i, c in t.shares}} for t in string.tints],
+        "bases": [
+            {"id": b.id, "name": b.name, "parts": {i: _number(n) for i, n in b.parts},
+             "shares": {i: round(c, 6) for i, c in b.shares}}
+            for b in string.bases
+        ],
         "piles": [
             {"id": p.id, "order": p.order, "origin": p.target.origin, "notes": list(p.target.notes),
              "rules": list(p.target.rules), "pinned": p.pinned, "reachable": p.reachable,
              "target": colour_json(p.target.lab), "recipe": recipe_json(p.recipe),
-             "wet": colour_json(drying(document, p.recipe).wet)}
+             "wet": colour_json(drying(document, p.recipe).wet),
+             "steps": [step_json(s) for s in steps_of(document, p)]}
             for p in string.piles
         ],
     }  # fmt: skip
+
+
+def step_json(step: Step) -> dict[str, Any]:
+    """One thing that the hand does: ``act`` is make (the base pile ``makes`` is made of ``doses``), add (``doses`` go
+    into the pile), cut (the pile is cut in two equal halves and one is kept; what is added from then on goes into the
+    other) or join (``doses`` go into the half that was kept, then both halves are put together)."""
+    return {
+        "act": step.act,
+        "makes": step.makes,
+        "doses": [{"id": d.id, "name": d.name, "parts": round(d.parts, 6), "pile": d.is_pile} for d in step.doses],
+        "half": step.half,
+        "lab": [round(x, 3) for x in step.lab],
+        "do": step.said,
+        "why": step.words,
+    }
 
 
 def branching_json(sheet: "Sheet") -> dict[str, Any]:
@@ -104,7 +127,7 @@ def branching_json(sheet: "Sheet") -> dict[str, Any]:
         "bound": round(plan.bound, 4),
         "from_tubes": round(plan.from_tubes, 4),
         "proven": plan.proven,
-        "order": [{"pile": i, "from": plan.chosen[i].parent} for i in plan.order],
+        "order": [{"pile": i, "from": list(plan.chosen[i].parents)} for i in plan.order],
     }
 
 
@@ -152,7 +175,7 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
         "branching": branching_json(sheet),
         "amounts": {
             "piles_ml": {i: round(v, 2) for i, v in sheet.amounts.piles.items()},
-            "tints_ml": {i: round(v, 2) for i, v in sheet.amounts.tints.items()},
+            "bases_ml": {i: round(v, 2) for i, v in sheet.amounts.bases.items()},
             "tubes_ml": {i: round(v, 2) for i, v in sheet.amounts.tubes.items()},
             "tubes_g": {i: round(grams(v, d.mixed.tube(i)), 2) for i, v in sheet.amounts.tubes.items()},
             "drawn_ml": [{"from": a, "to": b, "ml": round(v, 2)} for (a, b), v in (sheet.amounts.drawn or {}).items()],

@@ -104,7 +104,7 @@ class Pins(unittest.TestCase):
         new = choose_recipe(DEMO, leaf.id, wanted)
         self.assertEqual(pile_of(new, leaf.id).recipe, wanted)
         self.assertEqual(new.mixed.fingerprint, rows.fingerprint(new))
-        self.assertFalse(new.mixed.branching.chosen[leaf.id].parent)
+        self.assertFalse(new.mixed.branching.chosen[leaf.id].draws)
         back = let_go(new, leaf.id)
         self.assertEqual(back.mix.pins, ())
         parent = next(p for p in piles if p.id in drawn)

@@ -13,7 +13,8 @@ from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.families import Family
 from ochre_stone.core.masses.plan import Settings
 from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
-from ochre_stone.core.mixing.session.plan import FIRST
+from ochre_stone.core.mixing.recipe.hand import Hand
+from ochre_stone.core.mixing.session.drafting import FIRST
 from ochre_stone.core.mixing.strings.methods import METHODS
 
 Point = tuple[float, float]
@@ -146,6 +147,19 @@ class StringChoice(Frozen):
         if self.stand == "even" and self.count not in (0, *range(2, 10)):
             raise ValueError(f"has {self.count} even steps: choose 2 to 9")
         return self
+
+
+class HandChoice(Frozen):
+    """What the painter's hand can do; by default what is common practice."""
+
+    least_ml: float = Field(default=Hand().least_ml, ge=0.005, le=1)
+    dose: float = Field(default=Hand().dose, ge=0, le=1)
+    touch: float = Field(default=Hand().touch, ge=0, le=1)
+    knife: float = Field(default=Hand().knife, ge=0, le=0.5)
+    pile_ml: float = Field(default=Hand().pile_ml, ge=0.1, le=20)
+
+    def made(self) -> Hand:
+        return Hand(self.least_ml, self.dose, self.touch, self.knife, self.pile_ml)
 
 
 class PinChoice(Frozen):

@@ -31,6 +31,7 @@ from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
 from ochre_stone.core.project.choices import (
+    HandChoice,
     HarmonyChoice,
     MassChoice,
     PileContents,
@@ -41,7 +42,7 @@ from ochre_stone.core.project.choices import (
     one_of,
 )
 
-FORMAT_VERSION = 7
+FORMAT_VERSION = 8
 TITLE = 200
 """Characters of a title."""
 
@@ -201,7 +202,10 @@ class MixChoice(Frozen):
     """Subjects with a string each for light and shade, or for near, middle and far."""
     pins: tuple[PinChoice, ...] = Field(default=(), max_length=500)
     mix_on: bool = True
-    """Piles may go on from other piles."""
+    """Piles may go on from other piles of their string."""
+    across: bool = False
+    """Also from piles of other strings."""
+    hand: HandChoice = HandChoice()
     learn: bool = True
     """Later piles are mixed from the tubes as the readings show them."""
 
@@ -290,7 +294,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[7] = 7
+    version: Literal[8] = 8
     title: str = Field(default="", max_length=TITLE)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""

@@ -22,6 +22,7 @@ from ochre_stone.core.picture.picture import Picture, linear_to_code
 from ochre_stone.core.picture.reading import open_regular
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.document import FORMAT_VERSION, Document
+from ochre_stone.core.project.older import brought_up
 
 SUFFIX = ".ochre"
 _MOST_JSON = 16_000_000
@@ -134,11 +135,8 @@ def read_document(data: bytes, name: str) -> Document:
         raise OchreError(
             f"'{name}' was saved by a newer Ochre Stone (format {version}): update the program to open it."
         )
-    if version in (1, 2, 3, 4, 5, 6):  # later versions only added fields
-        raw["version"] = FORMAT_VERSION
-        if isinstance(raw.get("mix"), dict):  # piles stay where the painter began to mix them
-            raw["mix"].setdefault("stand", "even")
-        data = json.dumps(raw).encode()
+    if isinstance(version, int) and version in range(1, FORMAT_VERSION):
+        data = json.dumps(brought_up(raw, version)).encode()
     try:
         document = Document.model_validate_json(data)
     except ValidationError as error:

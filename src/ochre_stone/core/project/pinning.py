@@ -18,14 +18,15 @@ def choose_recipe(document: Document, pile_id: str, recipe: Recipe) -> Document:
     if _goes_on(recipe):
         raise ValueError("a recipe that goes on from another pile cannot be kept: choose one from tubes")
     pile = pile_of(document, pile_id)
-    parts = tuple((i.id, i.parts) for i in recipe.ingredients)
+    counted = any(not b.is_tint for b in recipe.bases)  # what is made for one method alone is taken apart
+    parts = tuple(recipe.tube_parts.items()) if counted else tuple((i.id, i.parts) for i in recipe.ingredients)
     mine = PinChoice(pile=pile_id, parts=parts, target=pile.target.lab)
     pins = (*(p for p in document.mix.pins if p.pile != pile_id), mine)
     return _with_pins(document, pins, replace(pile, recipe=recipe, pinned=True))
 
 
 def _goes_on(recipe: Recipe) -> bool:
-    return any(i.is_pile and not i.is_tint for i in recipe.ingredients)
+    return any(i.is_pile and not i.is_base for i in recipe.ingredients)
 
 
 def let_go(document: Document, pile_id: str) -> Document:
@@ -54,11 +55,11 @@ def _with_pins(document: Document, pins: tuple[PinChoice, ...], pile: Pile) -> D
     strings = []
     for s in document.mixed.strings:
         piles = tuple(pile if p.id == pile.id else p for p in s.piles)
-        tints = {t.id: t for p in piles for t in p.recipe.tints}
-        strings.append(replace(s, piles=piles, tints=tuple(tints.values())))
+        bases = {b.id: b for p in piles for b in p.recipe.bases}
+        strings.append(replace(s, piles=piles, bases=tuple(bases.values())))
     plan = document.mixed.branching
     if plan is not None and pile.id in plan.chosen:
-        way = Way("", 0.0, len(pile.recipe.ingredients))
+        way = Way((), len(pile.recipe.ingredients))
         cost = plan.cost + way.cost - plan.chosen[pile.id].cost
         plan = replace(plan, chosen={**plan.chosen, pile.id: way}, cost=cost, bound=0.0)
     ready = document.mixed.fingerprint == fingerprint(document)

@@ -23,7 +23,8 @@ from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.search import weighted_error
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.amounts import Amounts, amounts
-from ochre_stone.core.mixing.session.plan import Pin, Row, plan_session
+from ochre_stone.core.mixing.session.drafting import Pin, Row
+from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.paint.optics import Surface, layer_lab
@@ -60,7 +61,8 @@ def session_tubes(document: Document) -> tuple[Tube, ...]:
 def session_terms(document: Document) -> Terms:
     """What all recipes of a document share: its palette as the readings show it, tubes per pile, what errors weigh."""
     chosen, mix = document.mix.chosen(), document.mix
-    return Terms(session_tubes(document), chosen.name, mix.most_tubes, chosen.surface, mix.order)
+    hand = mix.hand.made()
+    return Terms(session_tubes(document), chosen.name, mix.most_tubes, chosen.surface, mix.order, hand)
 
 
 def _pins(document: Document) -> list[Pin]:
@@ -103,7 +105,9 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
     """Work out every wanted string. ``progress`` gets 0..1 and may raise to cancel."""
     rows = wanted_rows(document)
     mix, need = document.mix, rough_need(document, rows)
-    session = plan_session(rows, session_terms(document), need, _pins(document), mix.mix_on, progress)
+    session = plan_session(
+        rows, session_terms(document), need, _pins(document), MixOn(mix.mix_on, mix.across), progress
+    )
     tweaks = tuple(s.id for s in session.strings if s.id in ADDED)
     return Mixed(
         fingerprint=fingerprint(document), strings=session.strings, laid=mix.laid, branching=session.branching,
@@ -126,7 +130,7 @@ def glimpse(document: Document) -> Mixed | None:
     moved = [r for r in rows if r.id not in before or list(r.goals) != [p.target for p in before[r.id].piles]]
     if not before or not 0 < len(moved) <= MOST_GLIMPSED:
         return None
-    found = plan_session(moved, session_terms(document), None, _pins(document), mix_on=False).strings
+    found = plan_session(moved, session_terms(document), None, _pins(document), MixOn(False)).strings
     new = before | {s.id: s for s in found}
     strings = tuple(new[r.id] for r in rows if r.id in new)
     gone = {p.id for s in before.values() for p in s.piles} - {p.id for s in strings for p in s.piles}
@@ -181,6 +185,13 @@ def pile_cover(
     return out, thick
 
 
+def paint_needed(document: Document, shares: Mapping[str, float], thick: Mapping[str, float]) -> Amounts:
+    """Paint for the document's strings, by what its piles cover (:func:`pile_cover`)."""
+    c, mixed = document.canvas, document.mixed
+    hand = document.mix.hand.made()
+    return amounts(mixed.strings, shares, c.area_cm2, c.thickness, c.spare, mixed.tube, thick, hand)
+
+
 @dataclass(frozen=True, eq=False)
 class Sheet:
     """Everything that is printed."""
@@ -204,8 +215,7 @@ class Sheet:
 def make_sheet(picture: Picture, document: Document, masses: MassPlan, dated: str = "") -> Sheet:
     """Amounts and cautions for a document whose strings are worked out; ``dated``: the day, as it is printed."""
     shares, thick = pile_cover(picture, document, masses)
-    c = document.canvas
-    needed = amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare, document.mixed.tube, thick)
+    needed = paint_needed(document, shares, thick)
     used = tuple(document.mixed.tube(i) for i in needed.tubes)
     return Sheet(document, picture, masses, shares, needed, used, stated(picture, document), dated)
 

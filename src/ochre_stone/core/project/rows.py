@@ -12,7 +12,7 @@ from ochre_stone.core.harmony.ladders import Rung, Way, by_air, by_rule, sky
 from ochre_stone.core.harmony.preview import ways
 from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
-from ochre_stone.core.mixing.session.plan import Row
+from ochre_stone.core.mixing.session.drafting import Row
 from ochre_stone.core.mixing.strings.shadowlight import Lights
 from ochre_stone.core.mixing.strings.subjects import BY_ID
 from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, PileTarget

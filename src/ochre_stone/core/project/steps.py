@@ -1,25 +1,58 @@
 """The order of adding of a pile of the strings: what goes in first, and what it looks like after each addition."""
 
-from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.recipe.recipe import Ingredient
-from ochre_stone.core.mixing.session.adding import Step, adding, pool
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from ochre_stone.core.colour.spaces import Array, as_lab
+from ochre_stone.core.mixing.recipe.hand import Hand
+from ochre_stone.core.mixing.recipe.recipe import PARENT, Ingredient, Source
+from ochre_stone.core.mixing.session.adding import Step, adding, making, pool
 from ochre_stone.core.mixing.strings.targets import Pile
+from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import session_tubes
 
 
 def steps_of(document: Document, pile: Pile) -> list[Step]:
-    """Additions of a pile's recipe in order; ingredients may be tubes, tints of the recipe, or other piles of the
-    document. Tubes count as the session's readings show them."""
-    tubes = session_tubes(document)
+    """What is done for a pile's recipe, in order; ingredients may be tubes, base piles of the recipe, or other piles of
+    the document. Tubes count as the session's readings show them."""
+    tubes, mixed = session_tubes(document), document.mixed
     by_id = {t.id: t for t in tubes}
-    piles = {q.id: q.recipe.shares for s in document.mixed.strings for q in s.piles}
-    tints = {t.id: t.shares for t in pile.recipe.tints}
+    piles = {q.id: q.recipe.shares for s in mixed.strings for q in s.piles}
+    bases = {b.id: b.shares for b in pile.recipe.bases}
 
     def find(item: Ingredient) -> tuple[Array, Array]:
-        shares = piles.get(item.id) or tints.get(item.id) or ((item.id, 1.0),)
-        known = [by_id.get(i) or document.mixed.tube(i) for i, _ in shares]
+        shares = piles.get(item.id) or bases.get(item.id) or ((item.id, 1.0),)
+        known = [by_id.get(i) or mixed.tube(i) for i, _ in shares]
         return spectra(known, [c for _, c in shares])
 
-    return adding(pile.recipe, find, pool(tubes), document.mix.chosen().surface)
+    string = next((s for s in mixed.strings if any(q.id == pile.id for q in s.piles)), None)
+    planned = mixed.branching.ml if mixed.branching is not None else {}
+    surface, hand = document.mix.chosen().surface, document.mix.hand.made()
+    mother = string.mother if string is not None else ""
+    steps = adding(pile.recipe, find, pool(tubes), surface, planned.get(pile.id, 0.0), hand, mother)
+    makes = []
+    for base in pile.recipe.bases:
+        beside = string.piles if string is not None else ()
+        users = [q for q in beside if any(b.id == base.id for b in q.recipe.bases)]
+        if any(q.order < pile.order for q in users):
+            continue  # it is there already
+        lab = as_lab(layer_lab(*find(Ingredient(base.id, base.name, 1.0, True)), surface))
+        words = _made_for(base, pile, users, planned, hand)
+        makes.append(making(base, lambda i: (by_id.get(i) or mixed.tube(i)).short, lab, words))
+    return [*makes, *steps]
+
+
+def _made_for(base: Source, pile: Pile, users: Sequence[Pile], ml: Mapping[str, float], hand: Hand) -> str:
+    """What a base pile is made for, and how much of it."""
+    if base.id.startswith(PARENT):
+        return f"to value {pile.target.value:.1f}: compare it with the other parent"
+    used = 0.0
+    for q in users:
+        whole = sum(i.parts for i in q.recipe.ingredients)
+        used += sum(i.parts for i in q.recipe.ingredients if i.id == base.id) / whole * ml.get(q.id, hand.pile_ml)
+    least = float(hand.measurable(np.array([v for _, v in base.parts])))
+    many = f"for {len(users)} piles" if len(users) > 1 else "for this pile"
+    return f"{max(used, least):.1f} ml, {many}"

@@ -6,12 +6,12 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.session.amounts import Amounts, amounts, shopping
+from ochre_stone.core.mixing.session.amounts import Amounts, shopping
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.planning import note_shares, pile_cover
+from ochre_stone.core.project.planning import note_shares, paint_needed, pile_cover
 from ochre_stone.desktop.session.studio import Studio
 
 
@@ -82,17 +82,17 @@ class Piles(QObject):
         document, picture = self._document, self.studio.picture
         if not document.mixed.strings or not self.studio.strings_ready():
             return None
-        key = (document.mixed, document.canvas, document.light_key, document.masses, document.notes)
+        hand = document.mix.hand
+        key = (document.mixed, document.canvas, document.light_key, document.masses, document.notes, hand)
         if self._needed is not None and self._needed[0] == key:
             return self._needed[1]
 
         def work(_: Any) -> Amounts:
-            c = document.canvas
             shares, thick = note_shares(document), dict[str, float]()
             if picture is not None:
-                masses = fine_masses(picture, document) if c.thick else None
+                masses = fine_masses(picture, document) if document.canvas.thick else None
                 shares, thick = pile_cover(picture, document, masses)
-            return amounts(document.mixed.strings, shares, c.area_cm2, c.thickness, c.spare, document.mixed.tube, thick)
+            return paint_needed(document, shares, thick)
 
         def arrived(found: Amounts) -> None:
             self._needed = key, found

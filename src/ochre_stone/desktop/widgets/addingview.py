@@ -7,7 +7,6 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.mixing.recipe.recipe import Ingredient, ingredient_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import halves, pile
@@ -16,11 +15,6 @@ from ochre_stone.desktop.widgets.theme import sized
 _ROW, _LINE, _CUT = 29, 21, 18
 _FEW = 4
 """Up to so many additions have two lines each."""
-
-
-def step_words(step: Step) -> str:
-    """An addition as it is read out."""
-    return ingredient_words(Ingredient(step.id, step.name, step.parts, not step.id or step.name[-1:].isdigit()))
 
 
 class AddingView(QWidget):
@@ -35,7 +29,7 @@ class AddingView(QWidget):
         """Additions and what they lead to."""
         self._steps, self._target = list(steps), target
         self.setAccessibleName("Order of adding")
-        said = [f"{'cut the pile in two, then ' if s.cut else ''}{step_words(s)}: {s.words}" for s in self._steps]
+        said = [s.said if s.act == "cut" else f"{s.said}: {s.words}" for s in self._steps]
         self.setAccessibleDescription("; ".join(said))
         self.setFixedHeight(self.sizeHint().height())
         self.update()
@@ -43,33 +37,36 @@ class AddingView(QWidget):
     @property
     def _row(self) -> int:
         """Two lines to an addition; one where there are many."""
-        return sized(_ROW if len(self._steps) <= _FEW else _LINE)
+        return sized(_ROW if sum(s.act != "cut" for s in self._steps) <= _FEW else _LINE)
 
     def sizeHint(self) -> QSize:
-        return QSize(300, sum(self._row + sized(_CUT) * s.cut for s in self._steps) + 4)
+        return QSize(300, sum(self._high(s) for s in self._steps) + 4)
+
+    def _high(self, step: Step) -> int:
+        return sized(_CUT) if step.act == "cut" else self._row
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        ground, high = theme.colour("surround"), self._row
-        y = 2.0
+        ground, y = theme.colour("surround"), 2.0
         for n, step in enumerate(self._steps, 1):
-            if step.cut:
+            high = self._high(step)
+            if step.act == "cut":
                 painter.setPen(QPen(theme.colour("text"), 1.4, Qt.PenStyle.DashLine))
-                painter.drawLine(QPointF(4, y + sized(_CUT) / 2), QPointF(58, y + sized(_CUT) / 2))
+                painter.drawLine(QPointF(4, y + high / 2), QPointF(58, y + high / 2))
                 painter.setFont(theme.face(9, bold=True))
-                painter.drawText(QRectF(66, y, self.width() - 70, sized(_CUT)), Qt.AlignmentFlag.AlignVCenter,
-                                 "cut the pile in two, keep one half")  # fmt: skip
-                y += sized(_CUT)
-            painter.fillRect(QRectF(0, y + 1, 58, high - 2), ground)
-            halves(painter, pile(f"{step.id}{n}", QRectF(6, y + 3, 46, high - 6)), self._target, step.lab)
-            self._paint_words(painter, step, y)
+                painter.drawText(QRectF(66, y, self.width() - 70, high), Qt.AlignmentFlag.AlignVCenter, step.said)
+            else:
+                painter.fillRect(QRectF(0, y + 1, 58, high - 2), ground)
+                box = QRectF(6, y + 3, 23 if step.half else 46, high - 6)  # half of it is on the knife
+                halves(painter, pile(f"{step.said}{n}", box), self._target, step.lab)
+                self._paint_words(painter, step, y)
             y += high
 
     def _paint_words(self, painter: QPainter, step: Step, y: float) -> None:
         """What is added, in bold; under it, or behind it where rows are low, what it does."""
-        high, room, words = self._row, self.width() - 70.0, step_words(step)
-        low = len(self._steps) > _FEW
+        high, room, words = self._row, self.width() - 70.0, step.said
+        low = self._row == sized(_LINE)
         painter.setFont(theme.face(9.5 if low else 10, bold=True))
         painter.setPen(theme.colour("text"))
         metrics = QFontMetricsF(painter.font())

@@ -18,7 +18,6 @@ from ochre_stone.core.project.steps import steps_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.addingview import step_words
 from ochre_stone.desktop.widgets.shapes import pile, stacked
 from ochre_stone.desktop.window.awake import Awake
 
@@ -97,8 +96,7 @@ class EaselPage(QDialog):
             recipe = [ingredient_words(i) for i in p.recipe.ingredients]
             return [f"{where}, {value}", *recipe, *([said] if said else [])]
         step = self.steps()[self.step - 1]
-        cut = ["cut the pile in two first"] if step.cut else []
-        return [f"{where}, {value}", *cut, step_words(step), step.words]
+        return [f"{where}, {value}", step.said, *([step.words] if step.act != "cut" else [])]
 
     def _advice_lines(self, now: Advice) -> list[str]:
         c = now.correction

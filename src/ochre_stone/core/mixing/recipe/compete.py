@@ -6,20 +6,20 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.recipe.parts import MOST_PARTS, round_found
+from ochre_stone.core.mixing.recipe.parts import Dosing, round_found
 from ochre_stone.core.mixing.recipe.ranking import Means, Merits, merits
 from ochre_stone.core.mixing.recipe.search import Found, Ints
 from ochre_stone.core.mixing.recipe.sources import Sources
 
-_PER_PART = 0.08
-"""What as many parts as can be counted weigh against one CIEDE2000."""
-_PER_TINT, _PER_PILE = 0.6, 0.05
+_PER_TINT, _PER_PILE = 0.25, 0.05
 """What one more tint pile to make weighs, and one that is there anyway."""
 
 
 @dataclass(frozen=True)
 class Rounding:
     """How continuous mixtures become measurable ones."""
+
+    dosing: Dosing
 
     effort: int = 60
     """Subsets of tubes that are rounded."""
@@ -31,9 +31,11 @@ class Rounding:
 
 @dataclass(frozen=True)
 class Field:
-    """Mixtures that compete: weighted error, cost, parts and index (m, ...), Lab (m, 3)."""
+    """Mixtures that compete: weighted error on paper and as a hand gets it, cost, parts and index (m, ...), Lab
+    (m, 3)."""
 
     error: Array
+    eye: Array
     cost: Array
     parts: Array
     index: Ints
@@ -45,19 +47,19 @@ def compete(
     sources: Sources, goal: Array, pieces: Sequence[tuple[float, Found]], rounding: Rounding, means: Means
 ) -> Field:
     """Round and judge continuous mixtures; each piece has a handicap, below 0 for mixtures that are less work."""
+    dosing = rounding.dosing
     rounded = [
-        (handicap, round_found(sources.paints, goal, found, rounding.effort, least=rounding.least))
+        (handicap, round_found(sources.paints, goal, found, dosing, rounding.effort, least=rounding.least))
         for handicap, found in pieces
     ]
-    widest = max(r[1].shape[1] for _, r in rounded)
-    error = np.concatenate([r[0] for _, r in rounded])
-    parts = np.concatenate([np.pad(r[1], ((0, 0), (0, widest - r[1].shape[1]))) for _, r in rounded])
-    index = np.concatenate([np.pad(r[2], ((0, 0), (0, widest - r[2].shape[1])), "edge") for _, r in rounded])
-    lab = np.concatenate([r[3] for _, r in rounded])
-    handicap = np.concatenate([np.full(len(r[0]), h) for h, r in rounded])
+    widest = max(r.parts.shape[1] for _, r in rounded)
+    error, eye, lab = (np.concatenate([getattr(r, k) for _, r in rounded]) for k in ("error", "eye", "lab"))
+    parts = np.concatenate([np.pad(r.parts, ((0, 0), (0, widest - r.parts.shape[1]))) for _, r in rounded])
+    index = np.concatenate([np.pad(r.index, ((0, 0), (0, widest - r.index.shape[1])), "edge") for _, r in rounded])
+    handicap = np.concatenate([np.full(len(r.error), h) for h, r in rounded])
     found = merits(sources.paints, sources.tubes, sources.content(), parts, index, means)
     # A tint pile is one more pile to make: it has to earn that, unless the string makes it anyway.
     piles = [_PER_PILE if s.id in rounding.ready or not s.is_tint else _PER_TINT for s in sources.extra]
     each = np.array([0.0] * len(sources.tubes) + piles)
-    work = _PER_PART * parts.sum(axis=1) / MOST_PARTS + (each[index] * (parts > 0)).sum(axis=1)
-    return Field(error, error + handicap + work + found.cost, parts, index, lab, found)
+    work = dosing.work(parts, error) + (each[index] * (parts > 0)).sum(axis=1)
+    return Field(error, eye, eye + handicap + work + found.cost, parts, index, lab, found)

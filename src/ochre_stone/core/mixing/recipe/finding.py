@@ -9,8 +9,10 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe.compete import Field, Rounding, compete
+from ochre_stone.core.mixing.recipe.hand import by_eye, slips
+from ochre_stone.core.mixing.recipe.parts import expected, round_found
 from ochre_stone.core.mixing.recipe.ranking import Means, masks, pick
-from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, Source, tint_of
+from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, tint_of
 from ochre_stone.core.mixing.recipe.search import Found, Ints
 from ochre_stone.core.mixing.recipe.sources import Sources, Terms
 from ochre_stone.core.mixing.recipe.tints import MOTHER, through_mother, through_tints
@@ -21,12 +23,16 @@ REACH = 2.0
 practice)."""
 VALUE_OFF = 0.25
 """Steps of ten by which a pile in reach may miss its value."""
-_QUICK = 12
+_QUICK = 16
 """Effort up to which fewer starts and fewer runners-up are looked at: many piles at once."""
+_LITTLE = 0.02
+"""Share of a pile from which a paint is more than a touch of it."""
 _CAUTION = 0.12
 """What one CIEDE2000 of uncertainty weighs against one of predicted error when recipes are ranked."""
 SLACK = 1.5
 """How much worse than the best another way may match, in weighted CIEDE2000."""
+FARTHEST = 2.0
+"""CIEDE2000 beyond the best recipe, on paper and as mixed by eye, from which another way is none."""
 
 
 @dataclass(frozen=True)
@@ -41,6 +47,8 @@ class Wishes:
     """Paints whose tint pile is there; all but whites may be made into one where none are named."""
     mother: str = ""
     """Id of a tube of which every mixture holds at least ``MOTHER``."""
+    ml: float = 0.0
+    """Millilitres that are wanted: what is too small to dose in them makes the pile larger, or goes in from a tint."""
     by_parts: bool = False
     """Whether what no parts that can be counted come near to is out of reach too."""
     means: Means | None = None
@@ -71,7 +79,7 @@ def recipes(target: Array, terms: Terms, wishes: Wishes | None = None) -> tuple[
     goal = np.asarray(target, dtype=float).reshape(3)
     sources, ready = _with_tints(terms, w.tints)
     found = sources.search.find(goal, 60 if w.effort > _QUICK else 32)
-    rounding = Rounding(w.effort, ready, _least(terms, w.mother))
+    rounding = Rounding(sources.dosing(w.ml), w.effort, ready, _least(terms, w.mother))
     field = compete(sources, goal, _pieces(sources, goal, found, w), rounding, w.means or Means())
     far = ciede2000(field.lab, goal)
     nearest = float(ciede2000(sources.search.paints.lab(found.shares[:1], found.index[:1])[0], goal))
@@ -82,8 +90,14 @@ def recipes(target: Array, terms: Terms, wishes: Wishes | None = None) -> tuple[
     chosen = _best(field, told, w)
     if w.means is not None:
         told.begin(chosen)
-        chosen += _by_kind(sources, goal, field, told, replace(rounding, effort=12, least=None), w.means)
+        kinds = _by_kind(sources, goal, field, told, replace(rounding, effort=12, least=None), w.means)
+        chosen += [r for r in kinds if is_a_way(r, chosen[0])]
     return reachable, chosen
+
+
+def is_a_way(recipe: Recipe, best: Recipe) -> bool:
+    """Whether a recipe is another way to a colour, or only another colour."""
+    return recipe.de00 <= best.de00 + FARTHEST and recipe.by_eye <= best.by_eye + FARTHEST
 
 
 def _with_tints(terms: Terms, tints: Sequence[Tube] | None) -> tuple[Sources, frozenset[str]]:
@@ -102,9 +116,17 @@ def _pieces(sources: Sources, goal: Array, found: Found, w: Wishes) -> list[tupl
     """Continuous mixtures to be rounded: from tubes, or with the mother colour; and the same through tint piles."""
     if w.mother:
         return [(0.0, through_mother(sources, goal, sources.ids.index(w.mother)))]
-    best = Found(found.error[: w.effort], found.shares[: w.effort], found.index[: w.effort])
+    best = _steadiest(sources, goal, found, w.effort)
     through = through_tints(sources, best) if sources.extra else None
     return [(0.0, best)] + ([(0.0, through)] if through is not None else [])
+
+
+def _steadiest(sources: Sources, goal: Array, found: Found, count: int) -> Found:
+    """Of the mixtures found those from which a hand gets the nearest."""
+    errors = sources.terms.hand.errors(np.where(found.shares > _LITTLE, 1.0, 0.0))
+    eye = by_eye(*slips(sources.paints, found.shares, found.index, errors), goal, sources.paints.weights)
+    best = np.argsort(eye, kind="stable")[:count]
+    return Found(found.error[best], found.shares[best], found.index[best])
 
 
 def _no_longer_matching(field: Field, far: Array, goal: Array) -> Array:
@@ -160,25 +182,62 @@ def _by_kind(
     for kind, mask in masks(sources.tubes, means).items():
         few = compete(sources, goal, [(0.0, sources.search.find(goal, 12, mask))], rounding, means)
         out.append(told.recipe(few, int(np.argmin(few.cost)), kind))
-    for kind in ("fewest tubes", "least white", "cheapest", "steadiest"):
-        at = pick(kind, field.error, field.merits, SLACK)
+    for kind in ("fewest tubes", "least white", "cheapest"):
+        at = pick(kind, field.eye, field.merits, SLACK)
         out.append(told.recipe(field, at, kind) if at is not None else None)
     return [r for r in out if r is not None]
 
 
-# From a pile
+@dataclass(frozen=True)
+class Finer:
+    """What counting more parts would bring."""
+
+    parts: float
+    gain: float
+    """CIEDE2000 by which a hand would come nearer; 0 where it would not."""
 
 
-def onward_pairs(sources: Sources, pile: int) -> Ints:
-    """Rows (m, 3): the source ``pile`` with every pair of tubes or tints, all tubes together as many as may be."""
+def finer(recipe: Recipe, terms: Terms) -> Finer:
+    """The recipe of a target that a hand gets nearest, however many parts it counts, against this one."""
+    sources, goal = Sources.of(terms), np.array(recipe.target)
+    found = _steadiest(sources, goal, sources.search.find(goal), 24)
+    dosing = replace(sources.dosing(), patience=0.0)
+    r = round_found(sources.paints, goal, found, dosing, 24)
+    eye = expected(sources.paints, goal, r.parts, r.index, dosing, plain=True)
+    best = int(np.argmin(eye))
+    return Finer(float(r.parts[best].sum()), max(recipe.by_eye - float(eye[best]), 0.0))
+
+
+def by_eye_words(recipe: Recipe, more: Finer | None = None) -> str:
+    """How near a recipe comes on paper and in the hand, "within 0.4 as planned, 2.1 as mixed by eye; 14 parts would
+    bring 0.2"."""
+    said = f"within {recipe.de00:.1f} as planned, {recipe.by_eye:.1f} as mixed by eye"
+    if more is None:
+        return said
+    counted = sum(i.parts for i in recipe.ingredients)
+    if more.gain < 0.1 or more.parts <= counted:
+        return f"{said}; more parts would bring nothing"
+    return f"{said}; {more.parts:g} parts would bring {more.gain:.1f}"
+
+
+# From piles
+
+
+def onward_rows(sources: Sources, piles: Sequence[int]) -> Ints:
+    """Rows (m, 3) of sources: each of ``piles`` with every pair of tubes or tints, and each two of ``piles`` with one,
+    all tubes together as many as may be."""
     n = len(sources.tubes)
-    held = sources.tubes_in(pile)
-    others = [i for i in range(len(sources.paints.K)) if i < n or sources.extra[i - n].is_tint]
-    pairs = [
-        (pile, a, b) for k, a in enumerate(others) for b in others[k + 1 :]
-        if len(held | sources.tubes_in(a) | sources.tubes_in(b)) <= sources.terms.most
-    ]  # fmt: skip
-    return np.array(pairs, dtype=np.intp).reshape(-1, 3)
+    bases = [i for i in range(n, len(sources.paints.K)) if sources.extra[i - n].parts and i not in piles]
+    others = [*range(n), *bases]
+    rows = []
+    for k, p in enumerate(piles):
+        held = sources.tubes_in(p)
+        seconds = [*((a, b) for j, a in enumerate(others) for b in others[j + 1 :]),
+                   *((q, a) for q in piles[k + 1 :] for a in others)]  # fmt: skip
+        for a, b in seconds:
+            if len(held | sources.tubes_in(a) | sources.tubes_in(b)) <= sources.terms.most:
+                rows.append((p, a, b))
+    return np.array(rows, dtype=np.intp).reshape(-1, 3)
 
 
 def start_onward(sources: Sources, index: Ints, shares: Sequence[float]) -> Array:
@@ -187,25 +246,28 @@ def start_onward(sources: Sources, index: Ints, shares: Sequence[float]) -> Arra
     return np.asarray(v / np.linalg.norm(v, axis=1, keepdims=True))
 
 
-def from_pile(
-    target: Array, terms: Terms, pile: Source, with_: Sequence[str], tints: Sequence[Tube] = (), reachable: bool = True
-) -> Recipe | None:
-    """The best measurable way from ``pile`` to ``target`` with the tubes or tints ``with_`` (ids, one or two); None
-    where that is no mixture."""
+def from_piles(
+    target: Array, sources: Sources, piles: Sequence[str], with_: Sequence[str], ml: float = 0.0,
+    reachable: bool = True,
+) -> Recipe | None:  # fmt: skip
+    """The best measurable way from ``piles`` (ids, one or two) to ``target`` with the tubes or bases ``with_`` (ids, at
+    most two); None where that is no mixture of all the piles."""
     goal = np.asarray(target, dtype=float).reshape(3)
-    white = terms.white
-    sources = Sources.of(terms, [*([tint_of(t, white) for t in tints] if white is not None else []), pile])
-    at = [sources.ids.index(i) for i in (pile.id, *with_)]
+    at = [sources.ids.index(i) for i in (*piles, *with_)]
     index = np.array([at, at], dtype=np.intp)
-    v = np.vstack([start_onward(sources, index[:1], [0.8, *[0.2 / len(with_)] * len(with_)]),
-                   start_onward(sources, index[:1], [0.3, *[0.7 / len(with_)] * len(with_)])])  # fmt: skip
+    first, rest = len(piles), len(with_)
+    starts = [[0.8, 0.2], [0.3, 0.7]] if rest else [[1.0, 0.0]] * 2
+    v = np.vstack([
+        start_onward(sources, index[:1], [*[a / first] * first, *[b / max(rest, 1)] * rest]) for a, b in starts
+    ])  # fmt: skip
     error, shares = sources.paints.refine(goal, v, index, rounds=12, all_of_them=True)
     best = int(np.argmin(error))
     found = Found(error[best : best + 1], shares[best : best + 1], index[:1])
-    rounding = Rounding(1, frozenset(s.id for s in sources.extra))
+    rounding = Rounding(sources.dosing(ml), 1, frozenset(s.id for s in sources.extra))
     field = compete(sources, goal, [(0.0, found)], rounding, Means())
     for row in np.argsort(field.cost, kind="stable"):
-        if field.parts[row][field.index[row] == at[0]].sum() > 0:
+        used = set(field.index[row][field.parts[row] > 0])
+        if used.issuperset(at[:first]):
             return sources.describe(goal, field.parts[row], field.index[row], field.lab[row], reachable)
     return None
 

@@ -1,24 +1,32 @@
 """Round mixtures to parts that a hand can measure, by search.
 
-A part is one equal measure by volume, a touch a quarter of a part. Naive rounding of the best mixture costs a median
-of 1.55 CIEDE2000; trying both neighbours of every amount at many scales, over many subsets, costs about .2.
+A part is one equal measure by volume, a touch a quarter of a part. Of the many roundings of a mixture, both neighbours
+of every amount at many scales, those stay from which a hand gets the nearest (:mod:`hand`): a mixture that is right
+on paper and turns with every slip of the knife is worth less than one that is a little off and stays there.
 """
 
 import functools
 import itertools
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 import numpy as np
-import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.mixing.recipe.hand import TOUCH, Hand, Wobble, by_eye, slips
 from ochre_stone.core.mixing.recipe.search import Found, Ints, Paints
 
-TOUCH = 0.25
-MOST_PARTS = 20.0
+MOST_PARTS = 16.0
 """More than this cannot be counted out with a knife."""
-LEVELS: Array = np.array([0.0, TOUCH, 0.5, *range(1, 21)])
-_LEAST_WAYS = 10
-_SCALES: Array = np.exp(np.linspace(0.0, np.log(MOST_PARTS), 40))
+WHOLE = 8
+"""Up to so many parts in all, whole ones are counted rather than touches."""
+LEVELS: Array = np.array([0.0, TOUCH, 0.5, *range(1, int(MOST_PARTS) + 1)])
+_PER_PART, _PER_TOUCH, _PER_ML, _ON_PAPER = 0.03, 0.05, 0.12, 0.25
+"""What a part to count, a touch or half part, a millilitre mixed for the sake of its doses, and an error on paper weigh
+against one CIEDE2000 that a hand is expected to be off (judgements)."""
+_LEAST_WAYS = 16
+_ROOM = 2.0  # how much farther than the nearest a rounding may be that a slip of the knife moves less
+_SCALES: Array = np.exp(np.linspace(0.0, np.log(MOST_PARTS), 36))
 
 
 @functools.cache
@@ -33,22 +41,24 @@ def neighbours(shares: Array, most: float = MOST_PARTS) -> Array:
     up = _corners(len(shares))[None] * (shares > 1e-9)  # what a mixture leaves out stays out
     level = (low[:, None, :] + up).reshape(-1, len(shares))
     code = level @ (len(LEVELS) ** np.arange(len(shares)))
-    parts = LEVELS[level[np.unique(code, return_index=True)[1]]]
+    parts = reduce_parts(LEVELS[level[np.unique(code, return_index=True)[1]]])
+    code = np.round(parts * 4).astype(int) @ (4 * len(LEVELS)) ** np.arange(len(shares))
+    parts = parts[np.unique(code, return_index=True)[1]]
     total = parts.sum(axis=1)
     return np.asarray(parts[(total <= most) & (total > 0)])
 
 
-def reduce_parts(parts: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
-    """The same proportions in the smallest amounts on the scale of parts, without touches where whole parts do.
+def reduce_parts(parts: Array) -> Array:
+    """The same proportions (..., k) in the smallest numbers: whole parts where few do, else as they are with what they
+    share divided out.
 
-    A row like 2, 4, 0 becomes 1, 2, 0. Amounts in quarters stay exact.
+    2, 4, 0 becomes 1, 2, 0; 1 and a touch becomes 4, 1; 1, 3 and a touch stays: it is counted sooner than 4, 12, 1.
     """
-    quarters = np.round(parts / TOUCH).astype(int)
-    divisor = int(np.gcd.reduce(quarters[quarters > 0]))
-    smallest = quarters // divisor  # the proportions in lowest terms, in whole units
-    if smallest.sum() <= MOST_PARTS:
-        return smallest.astype(float)
-    return parts
+    quarters = np.round(np.asarray(parts, dtype=float) / TOUCH).astype(int)
+    lowest = quarters // np.maximum(np.gcd.reduce(quarters, axis=-1, keepdims=True), 1)
+    few = lowest.sum(axis=-1, keepdims=True) <= WHOLE
+    whole = (quarters % 4 == 0).all(axis=-1, keepdims=True)
+    return np.asarray(np.where(few | whole, lowest, quarters * TOUCH), dtype=float)
 
 
 def _cheap_distance(lab: Array, target: Array) -> Array:
@@ -57,11 +67,46 @@ def _cheap_distance(lab: Array, target: Array) -> Array:
     return np.asarray(np.linalg.norm((lab - target) * np.array([2.0, shrink, shrink]), axis=1))
 
 
+@dataclass(frozen=True)
+class Dosing:
+    """By whom, and of how much paint, mixtures are dosed."""
+
+    hand: Hand = field(default_factory=Hand)
+    ml: float = 0.0
+    """Millilitres that are wanted of the pile."""
+    wobbles: Mapping[int, Wobble] = field(default_factory=dict)
+    """Of sources that are dosed by eye themselves, by their index."""
+    patience: float = 1.0
+    """How much counting weighs: 0 for who minds no parts."""
+
+    def work(self, parts: Array, error: Array) -> Array:
+        """What counting ``parts`` (m, k) out costs, and paint that is mixed only so that its doses can be measured; of
+        two that a hand gets alike, the one with less ``error`` (m,) on paper is easier to correct."""
+        waste = np.maximum(self.hand.enough(parts) - max(self.ml, self.hand.pile_ml), 0.0)
+        touches = ((parts > 0) & (parts < 1)).sum(axis=1)
+        count = _PER_PART * parts.sum(axis=1) + _PER_TOUCH * touches
+        return np.asarray(self.patience * (count + _PER_ML * waste + _ON_PAPER * error))
+
+
+
+
+@dataclass(frozen=True)
+class Rounded:
+    """Measurable mixtures: weighted ``error`` on paper and ``eye``, as a hand gets it, (m,); ``parts`` and ``index``
+    (m, k); ``lab`` (m, 3)."""
+
+    error: Array
+    eye: Array
+    parts: Array
+    index: Ints
+    lab: Array
+
+
 def round_found(
-    paints: Paints, target: Array, found: Found, subsets: int = 60, most: float = MOST_PARTS,
+    paints: Paints, target: Array, found: Found, dosing: Dosing, subsets: int = 60, most: float = MOST_PARTS,
     least: tuple[int, float] | None = None,
-) -> tuple[Array, Array, Ints, Array]:  # fmt: skip
-    """Measurable versions of continuous mixtures: weighted error (m,), parts (m, k), tube index (m, k), Lab (m, 3).
+) -> Rounded:  # fmt: skip
+    """Measurable versions of continuous mixtures.
 
     ``least``: a source and its least share, kept to where that can be. One row per subset (its best rounding), more
     where there are few subsets, best first. Cost: some 600 mixtures each.
@@ -76,15 +121,23 @@ def round_found(
             parts, index, owner = parts[held], index[held], np.unique(owner[held], return_inverse=True)[1]
     lab = paints.lab(parts / parts.sum(axis=1, keepdims=True), index)
     near = _cheap_distance(lab, target)
-    close = near <= np.minimum.reduceat(near, np.flatnonzero(np.diff(owner, prepend=-1)))[owner] * 1.8 + 0.5
+    close = near <= np.minimum.reduceat(near, np.flatnonzero(np.diff(owner, prepend=-1)))[owner] * 1.5 + _ROOM
     parts, index, lab, owner = parts[close], index[close], lab[close], owner[close]
     error = paints.error(lab, target)
-    # Touches and many parts cost care: prefer the simpler of two equal roundings.
-    care = 0.02 * (parts > 0).sum(axis=1) + 0.01 * (parts % 1 > 0).sum(axis=1) + 0.004 * parts.sum(axis=1)
-    order = np.lexsort((error + care, owner))
+    eye = expected(paints, target, parts, index, dosing)
+    cost = eye + dosing.work(parts, error)
+    order = np.lexsort((cost, owner))
     begins = np.flatnonzero(np.diff(owner[order], prepend=-1))
     each = max(1, _LEAST_WAYS // len(begins))
     rank = np.arange(len(order)) - np.repeat(begins, np.diff(np.append(begins, len(order))))
     first = order[rank < each]
-    first = first[np.argsort((error + care)[first])]
-    return error[first], parts[first], index[first], lab[first]
+    first = first[np.argsort(cost[first])]
+    return Rounded(error[first], eye[first], parts[first], index[first], lab[first])
+
+
+def expected(paints: Paints, target: Array, parts: Array, index: Ints, dosing: Dosing, plain: bool = False) -> Array:
+    """Weighted error (m,) of mixtures ``parts`` (m, k) as a hand gets them; ``plain``: as CIEDE2000."""
+    shares = parts / parts.sum(axis=1, keepdims=True)
+    here = {i: w for i, w in dosing.wobbles.items() if (index == i).any()}
+    lab, shifts = slips(paints, shares, index, dosing.hand.errors(parts), here)
+    return by_eye(lab, shifts, target, None if plain else paints.weights)

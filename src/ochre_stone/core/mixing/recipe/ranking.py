@@ -1,8 +1,8 @@
 """Which of many equal recipes to take, and the other ways worth showing.
 
-Dozens of mixtures match a target alike. Between near-equals the better one has fewer tubes, bears a slip of the knife,
-keeps its colour under lamp light, holds nothing that hurts or fades, and needs no paint in amounts too small to dose
-(common practice, no source; the weights are judgements in CIEDE2000).
+Dozens of mixtures match a target alike. Between those that a hand gets equally near (:mod:`hand`) the better one has
+fewer tubes, keeps its colour under lamp light and holds nothing that hurts or fades (common practice, no source; the
+weights are judgements in CIEDE2000).
 """
 
 from collections.abc import Mapping, Sequence
@@ -17,11 +17,7 @@ from ochre_stone.core.paint.cautions import is_safe
 from ochre_stone.core.paint.optics import reflectance, reflectance_to_lab
 from ochre_stone.core.paint.tubes import Tube
 
-SLIP = 1.10
-"""One paint dosed a tenth too much."""
-_PER_TUBE, _PER_SLIP, _PER_LAMP, _PER_HAZARD, _PER_SMALL = 0.06, 0.12, 0.04, 0.08, 0.05
-_SMALL = 0.05
-"""Share of a pile below which a paint is hard to dose."""
+_PER_TUBE, _PER_LAMP, _PER_HAZARD = 0.06, 0.04, 0.08
 
 KINDS: dict[str, str] = {
     "fewest tubes": "fewest tubes",
@@ -30,7 +26,6 @@ KINDS: dict[str, str] = {
     "safest": "nothing that hurts or fades",
     "cheapest": "cheapest",
     "own stock": "from what is in the box",
-    "steadiest": "steadiest under the knife",
 }
 
 
@@ -47,14 +42,10 @@ class Merits:
     """Figures by which mixtures are told apart, each (m,)."""
 
     tubes: Array
-    slip: Array
-    """CIEDE2000 that one paint dosed a tenth too much costs, at worst."""
     lamp: Array
     """CIEDE2000 between daylight and lamp light (illuminant A), each against its own white."""
     hurts: Array
     """How many paints are hazardous or do not last."""
-    smallest: Array
-    """Share of the smallest paint."""
     white: Array
     black: Array
     price: Array
@@ -63,11 +54,7 @@ class Merits:
     @property
     def cost(self) -> Array:
         """What a mixture has against it, in CIEDE2000."""
-        small = np.log(np.maximum(_SMALL / np.maximum(self.smallest, 1e-4), 1.0))
-        return np.asarray(
-            _PER_TUBE * self.tubes + _PER_SLIP * self.slip + _PER_LAMP * self.lamp + _PER_HAZARD * self.hurts
-            + _PER_SMALL * small
-        )  # fmt: skip
+        return np.asarray(_PER_TUBE * self.tubes + _PER_LAMP * self.lamp + _PER_HAZARD * self.hurts)
 
 
 def spectra_lab(paints: Paints, shares: Array, illuminant: str) -> Array:
@@ -87,12 +74,6 @@ def merits(paints: Paints, tubes: Sequence[Tube], content: Array, parts: Array, 
         dense[np.arange(m), index[:, column]] += parts[:, column]
     dense /= dense.sum(axis=1, keepdims=True)
     lab = spectra_lab(paints, dense, "D65")
-    slip = np.zeros(m)
-    for column in range(parts.shape[1]):
-        slipped = dense.copy()
-        slipped[np.arange(m), index[:, column]] *= np.where(parts[:, column] > 0, SLIP, 1.0)
-        slipped /= slipped.sum(axis=1, keepdims=True)
-        slip = np.maximum(slip, ciede2000(spectra_lab(paints, slipped, "D65"), lab))
     of_tubes = dense @ content
     used = of_tubes > 1e-9
     price = np.array([means.price.get(t.id, np.nan) for t in tubes])
@@ -101,10 +82,8 @@ def merits(paints: Paints, tubes: Sequence[Tube], content: Array, parts: Array, 
     unsafe = np.array([not is_safe(t) for t in tubes])
     return Merits(
         tubes=used.sum(axis=1).astype(float),
-        slip=slip,
         lamp=ciede2000(spectra_lab(paints, dense, "A"), lab),
         hurts=(used & unsafe).sum(axis=1).astype(float),
-        smallest=np.where(dense > 0, dense, np.inf).min(axis=1),
         white=of_tubes @ white,
         black=of_tubes @ black,
         price=np.where(used, of_tubes * np.where(np.isnan(price), 0, price), 0.0).sum(axis=1)
@@ -124,9 +103,10 @@ def masks(tubes: Sequence[Tube], means: Means) -> dict[str, list[bool]]:
 
 
 def pick(kind: str, error: Array, m: Merits, slack: float) -> int | None:
-    """The best mixture of a kind that leaves no tube out, among those at most ``slack`` worse than the best."""
+    """The best mixture of a kind that leaves no tube out, among those at most ``slack`` worse than the best (``error``:
+    as a hand gets them)."""
     near = error <= error.min() + slack
-    figure = {"fewest tubes": m.tubes, "least white": m.white, "cheapest": m.price, "steadiest": m.slip}[kind]
+    figure = {"fewest tubes": m.tubes, "least white": m.white, "cheapest": m.price}[kind]
     score = np.where(near & np.isfinite(figure), figure, np.inf)
     if not np.isfinite(score).any():
         return None

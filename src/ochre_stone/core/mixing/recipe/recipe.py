@@ -1,7 +1,9 @@
 """What a recipe is: tubes and piles in parts that a hand can measure, what comes out, how near, and why."""
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 
 import numpy as np
 
@@ -10,18 +12,21 @@ from ochre_stone.core.paint.tubes import Tube
 
 TINT_WHITE = 10.0
 """A tint pile is one part of paint to ten of white (common practice, no source)."""
-TINT = "tint-"
-"""What the ids of tint piles begin with; the tube's follows."""
+TINT, NEUTRAL, PARENT = "tint-", "neutral-", "parent-"
+"""What the ids of base piles begin with: a tint (the tube's id follows), the neutral of a string (the string's), a
+parent brought to a pile's value (the tube's, and the pile's)."""
 
 
 @dataclass(frozen=True)
 class Source:
-    """Something to mix from that is not a tube: a tint pile or a pile that exists."""
+    """Something to mix from that is not a tube: a base pile, made for some piles alone, or a pile that exists."""
 
     id: str
     name: str
     shares: tuple[tuple[str, float], ...]
     """Tube id and share of volume; sums to 1."""
+    parts: tuple[tuple[str, float], ...] = ()
+    """Of a base pile: the tubes that it is made of and their parts, in the order of adding."""
 
     @property
     def is_tint(self) -> bool:
@@ -47,6 +52,11 @@ class Ingredient:
     def is_tint(self) -> bool:
         return self.id.startswith(TINT)
 
+    @property
+    def is_base(self) -> bool:
+        """Whether it is a small pile that is made for this one or its string, and no pile of the picture."""
+        return self.id.startswith((TINT, NEUTRAL, PARENT))
+
 
 @dataclass(frozen=True)
 class Recipe:
@@ -66,43 +76,69 @@ class Recipe:
     chroma_error: float
     """CIELAB chroma; positive is too strong."""
     uncertainty: float
+    """CIEDE2000 by which the paints' figures may be off."""
     why: str
-    tints: tuple[Source, ...] = ()
-    """Tint piles that the ingredients use."""
+    bases: tuple[Source, ...] = ()
+    """Base piles that the ingredients use."""
+    by_eye: float = 0.0
+    """CIEDE2000 to be expected where a hand doses it by eye."""
     kind: str = ""
     """What it is the best at, a key of ranking.KINDS; empty for the plain best."""
 
     @property
     def tube_parts(self) -> dict[str, float]:
-        """Parts per tube when every tint pile is counted out in its tubes, in lowest terms: whole parts throughout
-        where tint piles are used, else as measured. Holds nothing for piles that are mixed onward from.
+        """Parts per tube when every base pile is counted out in its tubes, in lowest terms: whole parts throughout
+        where base piles are used, else as measured. Holds nothing for piles that are mixed onward from.
         """
-        out: dict[str, float] = {}
+        made = {b.id: b for b in self.bases}
+        exact: dict[str, Fraction] = {}
         for item in self.ingredients:
-            if not item.is_pile:
-                out[item.id] = out.get(item.id, 0.0) + item.parts * (TINT_WHITE + 1 if self.tints else 1)
-            for tint in self.tints:
-                if tint.id == item.id:
-                    for tube_id, share in tint.shares:
-                        out[tube_id] = out.get(tube_id, 0.0) + item.parts * share * (TINT_WHITE + 1)
-        if not self.tints:
-            return out
-        quarters = np.round(np.array(list(out.values())) * 4).astype(int)
-        return {i: float(q) for i, q in zip(out, quarters // np.gcd.reduce(quarters), strict=True)}
+            base = made.get(item.id)
+            if base is not None:
+                whole = sum(Fraction(p).limit_denominator(400) for _, p in base.parts)
+                for tube_id, p in base.parts:
+                    more = Fraction(item.parts).limit_denominator(400) * Fraction(p).limit_denominator(400) / whole
+                    exact[tube_id] = exact.get(tube_id, Fraction(0)) + more
+            elif not item.is_pile:
+                exact[item.id] = exact.get(item.id, Fraction(0)) + Fraction(item.parts).limit_denominator(400)
+        if not made or not exact:
+            return {i: float(p) for i, p in exact.items()}
+        unit = math.lcm(*(p.denominator for p in exact.values()))
+        counts = {i: int(p * unit) for i, p in exact.items()}
+        shared = math.gcd(*counts.values())
+        return {i: float(n // shared) for i, n in counts.items()}
 
 
 def parts_words(parts: float) -> str:
-    """ "touch", "½" or the number of parts."""
-    return {0.25: "touch", 0.5: "½"}.get(parts, f"{parts:g}")
+    """ "touch", "half a touch", "½", "2¾" or the number of parts."""
+    if parts in _TOUCHES:
+        return _TOUCHES[parts]
+    whole, rest = divmod(parts, 1)
+    return f"{f'{whole:.0f}' if whole else ''}{_FRACTIONS[rest]}" if rest in _FRACTIONS else f"{parts:g}"
+
+
+_TOUCHES = {0.0625: "quarter of a touch", 0.125: "half a touch", 0.25: "touch"}
+_FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 
 
 def ingredient_words(item: Ingredient) -> str:
     """An ingredient as it is read out: "4 white", "touch of black", "10 of pile 2"."""
-    of = "of " if item.is_pile or item.parts == 0.25 else ""
-    return f"{parts_words(item.parts)} {of}{item.name}"
+    return dose_words(item.name, item.parts, item.is_pile)
+
+
+def dose_words(name: str, parts: float, is_pile: bool = False) -> str:
+    """The same for any dose."""
+    of = "of " if is_pile or parts in _TOUCHES else ""
+    return f"{parts_words(parts)} {of}{name}"
+
+
+def base_words(base: Source, short: Callable[[str], str]) -> str:
+    """A base pile as it is read out, "ochre tint: 10 white, 1 ochre"; ``short``: the short name of a tube by its id."""
+    return f"{base.name}: {', '.join(dose_words(short(i), parts) for i, parts in base.parts)}"
 
 
 def tint_of(paint: Tube, white: Tube) -> Source:
     """The tint pile of a paint: one part to ten of white."""
     total = TINT_WHITE + 1
-    return Source(f"{TINT}{paint.id}", f"{paint.short} tint", ((white.id, TINT_WHITE / total), (paint.id, 1 / total)))
+    shares = ((white.id, TINT_WHITE / total), (paint.id, 1 / total))
+    return Source(f"{TINT}{paint.id}", f"{paint.short} tint", shares, ((white.id, TINT_WHITE), (paint.id, 1.0)))

@@ -1,14 +1,15 @@
-"""All that a pile can be mixed from: the tubes of a palette, and tint piles or piles that exist, as arrays."""
+"""All that a pile can be mixed from: the tubes of a palette, and base piles or piles that exist, as arrays."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
-from ochre_stone.core.mixing.recipe.parts import reduce_parts
+from ochre_stone.core.mixing.recipe.hand import Hand, Wobble, wobble
+from ochre_stone.core.mixing.recipe.parts import Dosing, expected, reduce_parts
 from ochre_stone.core.mixing.recipe.reasons import explain
 from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe, Source
 from ochre_stone.core.mixing.recipe.search import Ints, Paints, Searcher, searcher
@@ -29,6 +30,8 @@ class Terms:
     """The dry surface; the data's, satin, where none is named."""
     order: str = "value"
     """What an error weighs, a key of search.ORDERS."""
+    hand: Hand = field(default_factory=Hand)
+    """By whom it is dosed."""
 
     @property
     def white(self) -> Tube | None:
@@ -44,20 +47,41 @@ class Sources:
     search: Searcher
     extra: tuple[Source, ...]
     paints: Paints
+    wobbles: Mapping[int, Wobble]
+    """How sources that are dosed by eye themselves may be off, by their index."""
 
     @classmethod
-    def of(cls, terms: Terms, extra: Sequence[Source] = ()) -> "Sources":
-        """Prepare a palette (its searcher is remembered) and ``extra``."""
+    def of(cls, terms: Terms, extra: Sequence[Source] = (), known: Mapping[str, Wobble] | None = None) -> "Sources":
+        """Prepare a palette (its searcher is remembered) and ``extra``; ``known``: how piles among these may be off, by
+        their id. What is made of tubes here is dosed by the same hand."""
         search = searcher(terms.tubes, terms.most, terms.finish, terms.order)
         p = search.paints
         if not extra:
-            return cls(terms, search, (), p)
+            return cls(terms, search, (), p, {})
         spectra = [s.spectra(terms.tubes) for s in extra]
         K = np.vstack([p.K, *(k for k, _ in spectra)])
         S = np.vstack([p.S, *(s for _, s in spectra)])
         power = np.array([max(float(k[4:33].max()), 0.5 * float(s.max())) for k, s in spectra])
         paints = Paints(K, S, np.concatenate([p.power, power]), p.surface, p.weights)
-        return cls(terms, search, tuple(extra), paints)
+        n, at = len(terms.tubes), {t.id: i for i, t in enumerate(terms.tubes)}
+        wobbles = {n + k: known[s.id] for k, s in enumerate(extra) if known is not None and s.id in known}
+        for k, s in enumerate(extra):
+            if s.parts and n + k not in wobbles:
+                parts = np.array([v for _, v in s.parts])
+                index = np.array([at[i] for i, _ in s.parts], dtype=np.intp)
+                wobbles[n + k] = wobble(paints, parts / parts.sum(), index, terms.hand.errors(parts), {})
+        return cls(terms, search, tuple(extra), paints, wobbles)
+
+    def dosing(self, ml: float = 0.0) -> Dosing:
+        """How a pile of which ``ml`` millilitres are wanted is dosed."""
+        return Dosing(self.terms.hand, ml, self.wobbles)
+
+    def wobble_of(self, ingredients: Sequence[Ingredient]) -> Wobble:
+        """How a mixture of these sources, dosed by eye, may be off."""
+        parts = np.array([i.parts for i in ingredients])
+        index = np.array([self.ids.index(i.id) for i in ingredients], dtype=np.intp)
+        inner = {int(i): self.wobbles[int(i)] for i in index if int(i) in self.wobbles}
+        return wobble(self.paints, parts / parts.sum(), index, self.terms.hand.errors(parts), inner)
 
     @property
     def tubes(self) -> tuple[Tube, ...]:
@@ -93,7 +117,7 @@ class Sources:
         """
         told = np.maximum(parts.round(2), 0.01) if exact else reduce_parts(parts)
         used = [(int(i), float(p)) for i, p in zip(index, told, strict=True) if p > 0]
-        ordered, tints = self._in_order(used)
+        ordered, bases = self._in_order(used)
         shares = self._shares(used)
         by_id = {t.id: t for t in self.tubes}
         L, C, h = (float(x) for x in lch(lab))
@@ -108,20 +132,21 @@ class Sources:
             lab=(L, float(lab[1]), float(lab[2])),
             target=as_lab(target),
             de00=float(ciede2000(lab, target)),
+            by_eye=float(expected(self.paints, target, told[None], index[None], self.dosing(), plain=True)[0]),
             value_error=float(value_of_lightness(L) - value_of_lightness(float(target[0]))),
             hue_error=(h - h0 + 180) % 360 - 180 if min(C, C0) > 4 else 0.0,
             chroma_error=C - C0,
             uncertainty=uncertainty([by_id[i] for i in shares], np.array(list(shares.values())), self.paints.surface),
             why=why,
-            tints=tints,
+            bases=bases,
             kind=kind,
         )
 
     def _in_order(self, used: Sequence[tuple[int, float]]) -> tuple[tuple[Ingredient, ...], tuple[Source, ...]]:
-        """Ingredients, piles first, then by power to colour with the body of white before all; and the tints used."""
+        """Ingredients, piles first, then by power to colour with the body of white before all; and the bases used."""
         n, total = len(self.tubes), sum(p for _, p in used)
         items: list[tuple[float, Ingredient]] = []
-        tints = []
+        bases = []
         for i, p in used:
             if i < n:
                 t = self.tubes[i]
@@ -130,10 +155,10 @@ class Sources:
             else:
                 s = self.extra[i - n]
                 items.append((0.5 if s.is_tint else -1.0, Ingredient(s.id, s.name, p, True)))
-                if s.is_tint:
-                    tints.append(s)
+                if s.parts:
+                    bases.append(s)
         items.sort(key=lambda pair: pair[0])
-        return tuple(item for _, item in items), tuple(tints)
+        return tuple(item for _, item in items), tuple(bases)
 
     def _shares(self, used: Sequence[tuple[int, float]]) -> dict[str, float]:
         """Share of volume of each tube, piles taken apart."""

@@ -2,18 +2,24 @@
 
 Light and weak paint comes first, since little of a strong one moves much of a weak one and never the other way round;
 value is set before hue; strong paint goes in by halves of what is left, so that nobody overshoots; before the addition
-that moves the colour most, the pile is cut in two, so that the old one is kept (common practice, no source).
+that moves the colour most, the pile is cut in two, so that the old one is kept: what is added then is for the half on
+the knife, half of each dose, and the same goes into the half kept before both are put together (common practice, no
+source). Whoever does each step to the letter ends at the recipe.
 """
 
+import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.spaces import Array, as_lab
+from ochre_stone.core.colour.relations import shift
+from ochre_stone.core.colour.spaces import Array, Lab, as_lab, lch
+from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.reasons import is_white, white_does
-from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe
+from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe, Source, dose_words
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
@@ -24,82 +30,201 @@ _STRONG_SHARE = 0.25
 """Above this share even a strong paint is no touch."""
 _LEAP = 6.0
 """CIEDE2000 of one addition that is worth cutting the pile for."""
+_SEEN = 8.0
+"""L* from which an addition sets the value."""
+CUT = "cut the pile in two, keep one half as it is"
 Spectra = Callable[[Ingredient], tuple[Array, Array]]
 
 
 @dataclass(frozen=True)
-class Step:
-    """One addition."""
+class Dose:
+    """A tube or a pile and how much of it, in the recipe's parts."""
 
     id: str
     name: str
     parts: float
-    """Of the recipe's parts."""
+    is_pile: bool = False
+
+    @property
+    def said(self) -> str:
+        return dose_words(self.name, self.parts, self.is_pile)
+
+
+@dataclass(frozen=True)
+class Step:
+    """One thing that the hand does."""
+
+    act: Literal["make", "add", "cut", "join"]
+    """Make a base pile of ``doses``; add ``doses``; cut the pile in two, one half of which is kept as it is; add
+    ``doses`` to the half that was kept, and put both halves together."""
+    doses: tuple[Dose, ...]
     share: float
-    """Of the pile as it is then, 0..1."""
+    """Of what was added in the pile as it is then, 0..1."""
     lab: tuple[float, float, float]
-    """Colour after it."""
+    """Colour after it, of what is on the knife."""
     words: str
-    cut: bool = False
-    """Whether to cut the pile in two before it."""
+    half: bool = False
+    """Whether it is done to the half on the knife."""
+    makes: str = ""
+    """Id of the base pile that is made."""
+    name: str = ""
+    """Its name."""
+
+    @property
+    def said(self) -> str:
+        """What to do, in words: "4 white", "half a touch of black into the half"."""
+        if self.act == "cut":
+            return CUT
+        doses = ", ".join(d.said for d in self.doses)
+        if self.act == "make":
+            return f"{self.name}: {doses}"
+        if self.act == "join":
+            return f"{doses} into the half kept, then both together"
+        return f"{doses} into the half" if self.half else doses
 
 
-def _rank(item: Ingredient, K: Array, S: Array, by_touch: bool) -> tuple[int, float]:
-    """Piles at hand first, then the rest by their power to colour; touches of strong paint last."""
+def _rank(item: Ingredient, K: Array, by_touch: bool, S: Array, mother: str) -> tuple[int, float]:
+    """Piles at hand first, then the rest by their power to colour; touches of strong paint last. A mother colour comes
+    after the first: all that follows is then seen with it in."""
     if item.is_pile and not item.is_tint:
         return 0, 0.0
-    return 2 if by_touch else 1, max(float(K[4:33].max()), 0.5 * float(S.max()))
+    if item.id == mother:
+        return 2, 0.0
+    return 3 if by_touch else 1, max(float(K[4:33].max()), 0.5 * float(S.max()))
 
 
-def adding(recipe: Recipe, spectra: Spectra, strong: Callable[[str], bool], surface: Surface = SATIN) -> list[Step]:
-    """Additions of a recipe in order, each with the colour expected after it.
+@dataclass(frozen=True)
+class _Added:
+    """A dose to come."""
 
-    ``spectra`` gives K and S (36,) of an ingredient, ``strong`` whether a tube goes in by touches.
+    dose: Dose
+    K: Array
+    S: Array
+    by_touch: bool
+    words: str = ""
+
+
+def adding(
+    recipe: Recipe, spectra: Spectra, strong: Callable[[str], bool], surface: Surface = SATIN, ml: float = 0.0,
+    hand: Hand = Hand(), mother: str = "",  # noqa: B008
+) -> list[Step]:  # fmt: skip
+    """What is done for a recipe in order, each step with the colour expected after it.
+
+    ``spectra`` gives K and S (36,) of an ingredient, ``strong`` whether a tube goes in by touches; ``ml``: size of the
+    pile, by default the least in which it can be dosed; ``mother``: id of a tube that goes into everything.
     """
+    total = sum(i.parts for i in recipe.ingredients)
+    whole = max(ml, float(hand.enough(np.array([i.parts for i in recipe.ingredients]))))
+    least = hand.least_ml * total / whole
+    doses = _doses(recipe, spectra, strong, mother, least)
+    colours = _colours(doses, surface)
+    at = _cut_at(doses, colours, least)
+    said: set[str] = set()
+    setter = _sets_the_value(colours)
+    steps: list[Step] = []
+    size = 0.0
+    for k, (d, lab) in enumerate(zip(doses, colours, strict=True)):
+        half = at is not None and k >= at
+        if k == at:
+            steps.append(Step("cut", (), 0.0, steps[-1].lab, CUT))
+        size += d.dose.parts
+        words = "first" if k == 0 else d.words or _does(colours[k - 1], lab, is_white(d.K, d.S), k == setter, said)
+        if k and recipe.ingredients[0].is_pile and not d.words and lab[0] > colours[k - 1][0] + 0.5:
+            words = f"onto its edge, the old one left beside it: {words}"
+        if d.dose.parts < least * (1 - 1e-6):
+            words = f"less than the tip of a knife, as little as can be seen: {words}"
+        if d.dose.id == mother:
+            words = f"the mother colour: {words}"
+        dose = _halved(d.dose) if half else d.dose
+        steps.append(Step("add", (dose,), d.dose.parts / size, as_lab(lab), words, half))
+    if at is not None:
+        again: dict[str, Dose] = {}
+        for d in doses[at:]:
+            more = _halved(d.dose)
+            before = again.get(more.id)
+            again[more.id] = more if before is None else replace(more, parts=before.parts + more.parts)
+        words = "where the half is right"
+        steps.append(Step("join", tuple(again.values()), 0.0, as_lab(colours[-1]), words))
+    return steps
+
+
+def making(base: Source, short: Callable[[str], str], lab: Lab, words: str) -> Step:
+    """A base pile as a step; ``short``: the short name of a tube by its id."""
+    doses = tuple(Dose(i, short(i), parts) for i, parts in base.parts)
+    return Step("make", doses, 0.0, lab, words, False, base.id, base.name)
+
+
+def _halved(d: Dose) -> Dose:
+    return replace(d, parts=d.parts / 2)
+
+
+def _doses(recipe: Recipe, spectra: Spectra, strong: Callable[[str], bool], mother: str, least: float) -> list[_Added]:
+    """Doses in their order; what is strong in two halves where a half can still be dosed (``least``, in parts)."""
     rows = []
     total = sum(i.parts for i in recipe.ingredients)
     for item in recipe.ingredients:
         K, S = spectra(item)
         by_touch = strong(item.id) and item.parts / total < _STRONG_SHARE
-        rows.append((_rank(item, K, S, by_touch), item, K, S, by_touch))
+        rows.append((_rank(item, K, by_touch, S, mother), item, K, S, by_touch))
     rows.sort(key=lambda r: r[0])
-    doses: list[tuple[Ingredient, float, Array, Array, bool, str]] = []
+    out: list[_Added] = []
     for place, (_, item, K, S, by_touch) in enumerate(rows):
-        if place and (by_touch or item.parts / total < 0.08) and item.parts >= 0.5:
-            doses.append((item, item.parts / 2, K, S, True, "half of it, and look"))
-            doses.append((item, item.parts / 2, K, S, True, "the rest, bit by bit"))
+        careful = by_touch or item.parts / total < 0.08
+        if place and careful and item.parts >= 0.5 and item.parts / 2 >= least * (1 - 1e-9):
+            half = Dose(item.id, item.name, item.parts / 2, item.is_pile)
+            out += [_Added(half, K, S, True, "half of it, and look"), _Added(half, K, S, True, "the rest, bit by bit")]
         else:
-            doses.append((item, item.parts, K, S, by_touch, ""))
-    k, s, size = np.zeros(36), np.zeros(36), 0.0
-    before: Array | None = None
-    steps: list[Step] = []
-    leaps: list[float] = []
-    for item, parts, K, S, _, words in doses:
-        k, s, size = k + K * parts, s + S * parts, size + parts
-        lab = layer_lab(k / size, s / size, surface)
-        leaps.append(0.0 if before is None else float(ciede2000(before, lab)))
-        said = words or ("first" if before is None else _does(before, lab, is_white(K, S)))
-        steps.append(Step(item.id, item.name, parts, parts / size, as_lab(lab), said))
-        before = lab
-    # One cut, before the strong paint that moves the pile most: what went in cannot be taken out.
-    pushed = [i for i, d in enumerate(doses) if i and d[4] and leaps[i] > _LEAP]
-    if pushed:
-        at = max(pushed, key=lambda i: leaps[i])
-        steps[at] = replace(steps[at], cut=True)
-    return steps
+            out.append(_Added(Dose(item.id, item.name, item.parts, item.is_pile), K, S, by_touch))
+    return out
 
 
-def _does(before: Array, after: Array, white: bool) -> str:
-    """What an addition does, value first; of white all that it does."""
+def _colours(doses: Sequence[_Added], surface: Surface) -> list[Array]:
+    """Lab of the pile after each dose."""
+    k, s, size, out = np.zeros(36), np.zeros(36), 0.0, []
+    for d in doses:
+        k, s, size = k + d.K * d.dose.parts, s + d.S * d.dose.parts, size + d.dose.parts
+        out.append(layer_lab(k / size, s / size, surface))
+    return out
+
+
+def _cut_at(doses: Sequence[_Added], colours: Sequence[Array], least: float) -> int | None:
+    """The dose before which the pile is cut: the strong one that moves it most, for what went in cannot be taken out;
+    none where half of what follows is too small to dose."""
+    leaps = [0.0, *(float(ciede2000(a, b)) for a, b in itertools.pairwise(colours))]
+    pushed = [i for i, d in enumerate(doses) if i and d.by_touch and leaps[i] > _LEAP]
+    if not pushed:
+        return None
+    at = max(pushed, key=lambda i: leaps[i])
+    return at if min(d.dose.parts for d in doses[at:]) / 2 >= least * (1 - 1e-9) else None
+
+
+def _sets_the_value(colours: Sequence[Array]) -> int:
+    """The addition that moves the value most, where it is seen; -1 for none."""
+    moves = [0.0, *(abs(float(b[0] - a[0])) for a, b in itertools.pairwise(colours))]
+    best = int(np.argmax(moves))
+    return best if moves[best] > _SEEN else -1
+
+
+def _does(before: Array, after: Array, white: bool, sets: bool, said: set[str]) -> str:
+    """What an addition does, each thing said once in a list: the strongest that was not said yet."""
     if white and after[0] > before[0]:
-        return white_does(before, after)
-    dL = float(after[0] - before[0])
-    c0, c1 = float(np.hypot(*before[1:])), float(np.hypot(*after[1:]))
-    if abs(dL) > 4:
-        return "sets the value" if abs(dL) > 8 else "lightens" if dL > 0 else "darkens"
-    if abs(c1 - c0) > 3:
-        return "brings the colour" if c1 > c0 else "dulls"
-    return "turns the hue"
+        words = white_does(before, after)
+        return f"sets the value: {words}" if sets else words
+    if sets:
+        return "sets the value"
+    L0, C0, h0 = (float(x) for x in lch(before))
+    L1, C1, h1 = (float(x) for x in lch(after))
+    turn = abs(np.radians((h1 - h0 + 180) % 360 - 180)) * np.sqrt(C0 * C1)
+    way = shift(as_lab(after), as_lab(before)) if min(C0, C1) > 2 else ""
+    ranked = sorted(
+        [(abs(L1 - L0) * 1.2, "lightens" if L1 > L0 else "darkens"),
+         (abs(C1 - C0), "brings the colour" if C1 > C0 else "dulls"),
+         (float(turn), f"makes it {way}" if way else "turns the hue")],
+        reverse=True,
+    )  # fmt: skip
+    new = next((words for _, words in ranked if words not in said), "")
+    said.add(new)
+    return new or "a little more of the same"
 
 
 def pool(tubes: Sequence[Tube]) -> Callable[[str], bool]:

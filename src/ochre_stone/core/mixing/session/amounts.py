@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.mixing.session.branching import LEAST_ML
+from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.tubes import Tube, tube
 
@@ -26,8 +26,8 @@ class Amounts:
     """Millilitres to mix, everything that is mixed onward counted in."""
 
     piles: dict[str, float]
-    tints: dict[str, float]
-    """By string id and tint id, as "skin/tint-burnt-sienna"."""
+    bases: dict[str, float]
+    """By string id and id of the base pile, as "skin/tint-burnt-sienna"."""
     tubes: dict[str, float]
     whites: frozenset[str] = frozenset()
     """Ids of the tubes of white."""
@@ -73,26 +73,29 @@ def amounts(
     spare: float = 0.3,
     known: Callable[[str], Tube] = tube,
     thick: Mapping[str, float] | None = None,
+    hand: Hand = Hand(),  # noqa: B008
 ) -> Amounts:
     """Paint to squeeze out.
 
     ``shares``: pile id to share of the canvas (0..1); ``canvas_cm2`` above 0; ``thickness_mm`` of the wet layer (0.1
     thin ... 0.5 generous); ``spare``: extra on top, 0.3 is a third more; ``thick``: pile id to its own thickness, where
-    it has one. What another pile draws from a pile is mixed on top. ``known``: tells the tubes that the recipes name.
+    it has one. What another pile draws from a pile is mixed on top. ``known``: tells the tubes that the recipes name;
+    ``hand``: no pile is smaller than it can mix, nor than its smallest dose needs.
     """
     own = thick or {}
     if canvas_cm2 <= 0 or thickness_mm <= 0 or spare < 0 or any(t <= 0 for t in own.values()):
         raise ValueError("canvas and thickness need to be above 0, and the spare not below 0")
     piles: dict[str, float] = {}
-    tints: dict[str, float] = {}
+    bases: dict[str, float] = {}
     tubes: dict[str, float] = {}
     drawn: dict[tuple[str, str], float] = {}
     every = [(s, p) for s in strings for p in s.piles]
     for _, p in every:
         wet = canvas_cm2 * own.get(p.id, thickness_mm) / 10
-        piles[p.id] = max(wet * (1 + spare) * shares.get(p.id, 0.0), LEAST_ML)
+        piles[p.id] = wet * (1 + spare) * shares.get(p.id, 0.0)
     for string, p in sorted(every, key=lambda e: -e[1].order):  # those mixed last draw from those mixed first
         whole = sum(i.parts for i in p.recipe.ingredients)
+        piles[p.id] = max(piles[p.id], float(hand.enough(np.array([i.parts for i in p.recipe.ingredients]))))
         for item in p.recipe.ingredients:
             ml = piles[p.id] * item.parts / whole
             if not item.is_pile:
@@ -102,14 +105,17 @@ def amounts(
                 drawn[item.id, p.id] = ml
             else:
                 key = f"{string.id}/{item.id}"
-                tints[key] = tints.get(key, 0.0) + ml
+                bases[key] = bases.get(key, 0.0) + ml
     for string in strings:
-        for source in string.tints:
+        for source in string.bases:
+            key = f"{string.id}/{source.id}"
+            least = float(hand.measurable(np.array([v for _, v in source.parts] or [1.0])))
+            bases[key] = max(bases.get(key, 0.0), least)
             for tube_id, share in source.shares:
-                tubes[tube_id] = tubes.get(tube_id, 0.0) + tints.get(f"{string.id}/{source.id}", 0.0) * share
+                tubes[tube_id] = tubes.get(tube_id, 0.0) + bases[key] * share
     order = sorted(tubes, key=lambda i: -tubes[i])
     whites = frozenset(i for i in tubes if known(i).is_white)
-    return Amounts(piles, tints, {i: float(np.round(tubes[i], 3)) for i in order}, whites, drawn)
+    return Amounts(piles, bases, {i: float(np.round(tubes[i], 3)) for i in order}, whites, drawn)
 
 
 @dataclass(frozen=True)

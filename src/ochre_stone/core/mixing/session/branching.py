@@ -1,11 +1,12 @@
-"""Branching: one plan for the whole session, which piles start from tubes and which go on from another pile.
+"""Branching: one plan for the whole session, which piles start from tubes and which go on from other piles.
 
-Every pile has a few ways: its recipe from tubes, and additions of one or two paints to a pile nearby. One way is chosen
-for each so that the whole costs least: things put on the palette one by one, additions of strong paint, amounts too
-small to dose, colour given away, and paint that is mixed and not needed. What is taken from a pile is mixed on top of
-it. This is a mixed integer linear programme: a binary per way, the millilitres of each pile and of each draw, and each
-pile's depth below the tubes, which forbids circles. HiGHS solves it (Huangfu and Hall 2018, Math. Prog. Comp. 10,
-through SciPy) and proves the optimum, or leaves a bound. The prices are judgements.
+Every pile has a few ways: its recipe from tubes, and one or two piles that are there already with additions of up to
+two paints. One way is chosen for each so that the whole costs least: things put on the palette one by one, additions of
+strong paint, colour that a hand is expected to lose, and paint that is mixed and not needed: a pile has to be large
+enough for its smallest dose. What is taken from a pile is mixed on top of it. A pile goes on only from piles that come
+before it in the order of mixing, so there are no circles. This is a mixed integer linear programme: a binary per way,
+the millilitres of each pile and of each draw. HiGHS solves it (Huangfu and Hall 2018, Math. Prog. Comp. 10, through
+SciPy) and proves the optimum, or leaves a bound. The prices are judgements.
 """
 
 from collections.abc import Mapping, Sequence
@@ -13,13 +14,9 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-LEAST_ML = 0.5
-"""The smallest pile worth mixing."""
-PER_STRONG, PER_SMALL, PER_MISS, PER_ML = 0.5, 0.5, 0.8, 0.25
-"""Prices, in operations: a dose of strong paint; a dose too small to measure well; a weighted CIEDE2000 given away; a
-millilitre mixed and not needed."""
-DEEPEST = 4
-"""Piles mixed on from one another: more, and their errors add up."""
+PER_STRONG, PER_MISS, PER_ML = 0.5, 2.5, 0.25
+"""Prices, in operations: a dose of strong paint; a weighted CIEDE2000 that a hand is expected to be farther off than by
+the best way; a millilitre mixed and not needed."""
 _TIME = 0.5  # seconds for the solver; what it has then is good, and its bound is told
 
 
@@ -27,22 +24,25 @@ _TIME = 0.5  # seconds for the solver; what it has then is good, and its bound i
 class Way:
     """One way to a pile."""
 
-    parent: str
-    """Id of the pile that it goes on from; "" for tubes alone."""
-    share: float
-    """Share of the pile that is drawn from the parent, 0..1."""
+    draws: tuple[tuple[str, float], ...]
+    """Ids of the piles that it goes on from, and the share of the pile that is drawn from each; empty for tubes."""
     operations: int
     """Things put together."""
     strong: int = 0
-    small: int = 0
     miss: float = 0.0
-    """Weighted CIEDE2000 by which it comes less near than the best way."""
+    """Weighted CIEDE2000 by which a hand is expected to be farther off than by the best way."""
     with_: tuple[str, ...] = ()
-    """Ids of what is added to the parent."""
+    """Ids of what is added to those piles."""
+    least_ml: float = 1.0
+    """Millilitres below which a dose is too small, or the pile a smear."""
+
+    @property
+    def parents(self) -> tuple[str, ...]:
+        return tuple(i for i, _ in self.draws)
 
     @property
     def cost(self) -> float:
-        return self.operations + PER_STRONG * self.strong + PER_SMALL * self.small + PER_MISS * self.miss
+        return self.operations + PER_STRONG * self.strong + PER_MISS * self.miss
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ class Branching:
     def words(self) -> str:
         """One sentence on how good the plan is."""
         saved = self.from_tubes - self.cost
-        onward = sum(bool(w.parent) for w in self.chosen.values())
+        onward = sum(bool(w.draws) for w in self.chosen.values())
         if self.bound <= 0:
             best = "changed by hand since"
         elif self.proven:
@@ -77,57 +77,48 @@ class Branching:
             best = f"at most {self.cost / self.bound - 1:.0%} from best"
         if not onward:
             return f"Every pile starts from tubes: nothing is saved by mixing on ({best})."
-        return (
-            f"{onward} of {len(self.chosen)} piles go on from another: {saved / max(self.from_tubes, 1e-9):.0%} less "
-            f"work than all from tubes ({best})."
-        )
+        gain = f"{saved / max(self.from_tubes, 1e-9):.0%} less work than all from tubes ({best})"
+        return f"{onward} of {len(self.chosen)} piles go on from another: {gain}."
 
 
 def total(ways: Mapping[str, Way], need: Mapping[str, float]) -> tuple[float, dict[str, float]]:
-    """Cost of a plan and the millilitres of each pile. Raises ValueError for a circle or a chain beyond ``DEEPEST``.
+    """Cost of a plan, its piles in the order of mixing, and the millilitres of each pile.
 
-    ``need``: millilitres wanted of each pile on the canvas.
+    ``need``: millilitres wanted of each pile on the canvas. Raises ValueError where a pile goes on from one that comes
+    after it.
     """
-    depth: dict[str, int] = {}
-
-    def deep(pile: str, below: int = 0) -> int:
-        if below > len(ways):
-            raise ValueError("piles are mixed on from one another in a circle")
-        if pile not in depth:
-            parent = ways[pile].parent
-            depth[pile] = deep(parent, below + 1) + 1 if parent else 0
-        return depth[pile]
-
-    order = sorted(ways, key=deep, reverse=True)
-    if any(d > DEEPEST for d in depth.values()):
-        raise ValueError(f"more than {DEEPEST} piles are mixed on from one another")
+    turn = {p: i for i, p in enumerate(ways)}
     drawn = dict.fromkeys(ways, 0.0)
     ml: dict[str, float] = {}
     cost = 0.0
-    for pile in order:
-        w = ways[pile]
-        ml[pile] = max(need.get(pile, 0.0) + drawn[pile], LEAST_ML)
-        if w.parent:
-            drawn[w.parent] += w.share * ml[pile]
-        cost += w.cost
-    cost += PER_ML * sum(max(ml[p] - need.get(p, 0.0) - drawn[p], 0.0) for p in ways)
-    return cost, ml
+    for pile in reversed(list(ways)):
+        w, wanted = ways[pile], need.get(pile, 0.0) + drawn[pile]
+        ml[pile] = max(wanted, w.least_ml)
+        for parent, share in w.draws:
+            if turn[parent] >= turn[pile]:
+                raise ValueError(f"'{pile}' goes on from '{parent}', which is mixed later")
+            drawn[parent] += share * ml[pile]
+        cost += w.cost + PER_ML * (ml[pile] - wanted)
+    return cost, {p: ml[p] for p in ways}
 
 
 def branch(ways: Mapping[str, Sequence[Way]], need: Mapping[str, float], time: float = _TIME) -> Branching:
-    """The cheapest plan: for each pile (id) one of its ``ways``, each with at least one from tubes.
+    """The cheapest plan: for each pile (id), in the order of mixing, one of its ``ways``.
 
     ``need``: millilitres of each pile on the canvas; ``time``: seconds for the solver. Raises ValueError where a pile
-    has no way from tubes.
+    has no way at all, or one from a pile that comes after it.
     """
     piles = list(ways)
-    tubes = {p: min((w for w in ways[p] if not w.parent), key=lambda w: w.cost, default=None) for p in piles}
-    if any(w is None for w in tubes.values()):
-        raise ValueError("every pile needs a way from tubes")
-    plain = {p: w for p, w in tubes.items() if w is not None}
+    turn = {p: i for i, p in enumerate(piles)}
+    for p in piles:
+        if not ways[p]:
+            raise ValueError(f"'{p}' has no way")
+        if any(turn.get(i, len(piles)) >= turn[p] for w in ways[p] for i in w.parents):
+            raise ValueError(f"'{p}' goes on from a pile that is not there before it")
+    plain = {p: min(ways[p], key=lambda w: (bool(w.draws), w.cost)) for p in piles}  # tubes, where they may be
     base, ml = total(plain, need)
-    rows = [(p, w) for p in piles for w in ways[p] if not w.parent or w.parent in ways]
-    if all(not w.parent for _, w in rows):
+    rows = [(p, w) for p in piles for w in ways[p]]
+    if len(rows) == len(piles):
         return Branching(plain, ml, base, base, base, tuple(piles))
     chosen, bound = _solve(piles, rows, need, time)
     if chosen is None:
@@ -135,7 +126,7 @@ def branch(ways: Mapping[str, Sequence[Way]], need: Mapping[str, float], time: f
     cost, ml = total(chosen, need)
     if cost > base + 1e-9:
         chosen, (cost, ml) = plain, total(plain, need)
-    return Branching(chosen, ml, cost, min(bound, cost), base)
+    return Branching(chosen, ml, cost, min(bound, cost), base, tuple(piles))
 
 
 def _solve(
@@ -147,60 +138,41 @@ def _solve(
 
     n, m = len(piles), len(rows)
     at = {p: i for i, p in enumerate(piles)}
-    onward = [j for j, (_, w) in enumerate(rows) if w.parent]
-    k = len(onward)
-    most = sum(need.get(p, 0.0) for p in piles) + n * LEAST_ML
-    # y (m) binary, ml (n), draws (k), depth (n), waste (n)
-    size = m + n + k + n + n
-    ML, DRAW, DEPTH, WASTE = m, m + n, m + n + k, m + n + k + n
+    draws = [(j, parent, share) for j, (_, w) in enumerate(rows) for parent, share in w.draws]
+    k = len(draws)
+    most = sum(need.get(p, 0.0) for p in piles) + sum(max(w.least_ml for q, w in rows if q == p) for p in piles)
+    # y (m) binary, ml (n), draws (k), waste (n)
+    size = m + n + k + n
+    ML, DRAW, WASTE = m, m + n, m + n + k
     c = np.zeros(size)
     c[:m] = [w.cost for _, w in rows]
     c[WASTE:] = PER_ML
-    A = lil_matrix((2 * n + 3 * k, size))
+    A = lil_matrix((3 * n + 3 * k, size))
     low, high = np.full(A.shape[0], -np.inf), np.full(A.shape[0], np.inf)
-    for j, (p, _) in enumerate(rows):
-        A[at[p], j] = 1
+    for j, (p, w) in enumerate(rows):
+        A[at[p], j] = 1  # one way for each
+        A[2 * n + at[p], j] = -w.least_ml
     low[:n] = high[:n] = 1
-    for i, p in enumerate(piles):  # ml = need + draws + waste
-        r = n + i
-        A[r, ML + i] = 1
-        A[r, WASTE + i] = -1
-        low[r] = high[r] = need.get(p, 0.0)
-    for d, j in enumerate(onward):
-        p, w = rows[j]
-        parent = at[w.parent]
-        A[n + parent, DRAW + d] = -1
-        r = 2 * n + 3 * d
-        # draw >= share * ml - most * (1 - y)
-        A[r, DRAW + d], A[r, ML + at[p]], A[r, j] = 1, -w.share, -most
+    for i, p in enumerate(piles):
+        A[n + i, ML + i], A[n + i, WASTE + i] = 1, -1  # ml = need + draws + waste
+        low[n + i] = high[n + i] = need.get(p, 0.0)
+        A[2 * n + i, ML + i] = 1  # ml >= what the way needs
+        low[2 * n + i] = 0
+    for d, (j, parent, share) in enumerate(draws):
+        mine, r = at[rows[j][0]], 3 * n + 3 * d
+        A[n + at[parent], DRAW + d] = -1
+        # draw >= share * ml - most * (1 - y), <= share * ml, <= most * y
+        A[r, DRAW + d], A[r, ML + mine], A[r, j] = 1, -share, -most
         low[r] = -most
-        # draw <= most * y
-        A[r + 1, DRAW + d], A[r + 1, j] = 1, -most
+        A[r + 1, DRAW + d], A[r + 1, ML + mine] = 1, -share
         high[r + 1] = 0
-        # depth of the child >= depth of the parent + 1
-        A[r + 2, DEPTH + at[p]], A[r + 2, DEPTH + parent], A[r + 2, j] = 1, -1, -(DEEPEST + 1)
-        low[r + 2] = 1 - (DEEPEST + 1)
-    # one more draw never hides waste: draw <= share * ml
-    extra = lil_matrix((k, size))
-    for d, j in enumerate(onward):
-        p, w = rows[j]
-        extra[d, DRAW + d], extra[d, ML + at[p]] = 1, -w.share
-    loops = _loops(rows, onward)
-    cuts = lil_matrix((max(len(loops), 1), size))
-    for r, loop in enumerate(loops):  # implied by the depths, but they sharpen the bound
-        for j in loop:
-            cuts[r, j] = 1
-    loop_high = np.array([len(loop) - 1 for loop in loops] or [0], dtype=float)
-    lower = np.zeros(size)
-    lower[ML : ML + n] = LEAST_ML
-    upper = np.concatenate([np.ones(m), np.full(n + k, most), np.full(n, float(DEEPEST)), np.full(n, most)])
+        A[r + 2, DRAW + d], A[r + 2, j] = 1, -most
+        high[r + 2] = 0
+    upper = np.concatenate([np.ones(m), np.full(n + k + n, most)])
     whole = np.zeros(size)
     whole[:m] = 1
     found = milp(
-        c, integrality=whole, bounds=Bounds(lower, upper),
-        constraints=[LinearConstraint(A.tocsr(), low, high),
-                     LinearConstraint(extra.tocsr(), -np.inf, np.zeros(k)),
-                     LinearConstraint(cuts.tocsr(), -np.inf, loop_high)],
+        c, integrality=whole, bounds=Bounds(np.zeros(size), upper), constraints=LinearConstraint(A.tocsr(), low, high),
         options={"time_limit": time, "mip_rel_gap": 1e-6},
     )  # fmt: skip
     told = found.mip_dual_bound
@@ -208,36 +180,4 @@ def _solve(
     if found.x is None:
         return None, bound
     picked = {rows[j][0]: rows[j][1] for j in range(m) if found.x[j] > 0.5}
-    return picked, bound
-
-
-def _loops(rows: list[tuple[str, Way]], onward: list[int]) -> list[tuple[int, ...]]:
-    """Circles of two and three ways, as their rows."""
-    out: dict[str, list[int]] = {}
-    for j in onward:
-        out.setdefault(rows[j][0], []).append(j)
-    found: set[tuple[int, ...]] = set()
-    for a in onward:
-        for b in out.get(rows[a][1].parent, ()):
-            if rows[b][1].parent == rows[a][0]:
-                found.add(tuple(sorted((a, b))))
-            for c in out.get(rows[b][1].parent, ()):
-                if rows[c][1].parent == rows[a][0] and len({a, b, c}) == 3:
-                    found.add(tuple(sorted((a, b, c))))
-    return sorted(found)
-
-
-def sequence(chosen: Mapping[str, Way], wanted: Sequence[str]) -> list[str]:
-    """The order of mixing: as ``wanted``, but every pile after the one that it goes on from."""
-    out: list[str] = []
-
-    def visit(pile: str) -> None:
-        if pile in out:
-            return
-        if chosen[pile].parent:
-            visit(chosen[pile].parent)
-        out.append(pile)
-
-    for pile in wanted:
-        visit(pile)
-    return out
+    return {p: picked[p] for p in piles}, bound

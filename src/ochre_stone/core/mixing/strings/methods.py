@@ -1,8 +1,8 @@
 """Schools of building a string: which tubes may go into it, and how; and two ways side by side.
 
-Each method but "nearest" picks, for the whole string, the kit of tubes that comes nearest to all its piles together:
-one tube with white; a tube with its complement and white; a neutral with a colour; or as few tubes as will do. A
-mother colour goes into every pile, at least a twelfth of it. All are common practice, no source.
+Most methods pick, for the whole string, the kit of tubes that comes nearest to all its piles together: one tube with
+white; a tube with its complement and white; a neutral with two colours; or as few tubes as will do. A mother colour
+goes into every pile, at least a twelfth of it. All are common practice, no source.
 """
 
 import itertools
@@ -21,10 +21,11 @@ from ochre_stone.core.paint.tubes import Tube
 
 METHODS: dict[str, tuple[str, str]] = {
     "nearest": ("Nearest match", "Any tubes of the palette, whatever comes nearest."),
-    "parents": ("Value first, then combine", "Two parents are each brought to the pile's value, then combined."),
+    "chain": ("Cut and go on", "Each pile is cut, one half stays, the other goes on to the next."),
+    "parents": ("Value first, then combine", "Two parents are each brought to the pile's value, compared, combined."),
     "ladder": ("One tube and white", "One tube carries the string, white lightens it, the darkest tube darkens it."),
     "complement": ("Greyed by its complement", "A colour, dulled by its complement, and white."),
-    "neutral": ("From one neutral", "A grey of the value comes first, a colour then tints it."),
+    "neutral": ("From one neutral", "One grey pile is mixed first, every pile goes on from it."),
     "mother": ("From a mother colour", "One tube goes into every pile: they hold together."),
     "fewest": ("Fewest tubes", "The smallest set of tubes that comes as near as makes no difference."),
 }
@@ -39,6 +40,8 @@ class Kit:
     tubes: tuple[Tube, ...]
     mother: str = ""
     words: str = ""
+    grey: tuple[Tube, ...] = ()
+    """Of these the neutral is mixed that every pile goes on from."""
 
 
 def _errors(paints: Paints, goals: Array, subsets: Ints) -> Array:
@@ -80,11 +83,12 @@ def kit(
     if method not in METHODS:
         raise ValueError(f"'{method}' is no method: choose {', '.join(METHODS)}")
     every = tuple(tubes)
-    if method in ("nearest", "parents") or len(every) < 3:
+    if method in ("nearest", "parents", "chain") or len(every) < 3:
         return Kit(every)
     search = searcher(every, 4, finish, order)
     goal = np.asarray(goals, dtype=float).reshape(-1, 3)
     n, white = len(every), _lightest(every)
+    grey: tuple[int, ...] = ()
     dark = int(np.argmin([t.lab[0] for t in every]))
     hued = [i for i in range(n) if i != white]
     if method == "mother":
@@ -97,7 +101,8 @@ def kit(
         rows = [(white, a, b) for a, b in itertools.combinations(hued, 2) if _opposed(every[a], every[b])]
     else:
         grey = _neutral(every, white)
-        rows = [tuple(dict.fromkeys((white, *grey, i))) for i in hued if i not in grey]
+        rest = [i for i in hued if i not in grey]
+        rows = [(white, *grey, *pair) for pair in itertools.combinations(rest, 2 if len(grey) == 1 else 1)]
     rows = [r for r in rows if len(set(r)) >= 2]
     if not rows:
         return Kit(every, words="this palette has no tubes for it: all are used")
@@ -105,7 +110,8 @@ def kit(
     subsets = np.array([(*r, *[r[-1]] * (width - len(r))) for r in rows], dtype=np.intp)
     best = rows[int(_errors(search.paints, goal, subsets).sum(axis=0).argmin())]
     chosen = tuple(every[i] for i in best)
-    return Kit(chosen, words=", ".join(t.short for t in chosen))
+    held = tuple(every[i] for i in (white, *grey)) if method == "neutral" else ()
+    return Kit(chosen, words=", ".join(t.short for t in chosen), grey=held)
 
 
 def _neutral(tubes: Sequence[Tube], white: int) -> tuple[int, ...]:

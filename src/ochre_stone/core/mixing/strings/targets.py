@@ -62,16 +62,19 @@ class Pile:
 
 @dataclass(frozen=True)
 class MixString:
-    """A row of piles, dark to light, and the tint piles that they use."""
+    """A row of piles, dark to light, and the base piles that they use."""
 
     id: str
     name: str
     piles: tuple[Pile, ...]
-    tints: tuple[Source, ...]
+    bases: tuple[Source, ...]
+    """Base piles that its recipes use, in the order in which they are wanted."""
     method: str = "nearest"
     """How it is built, a key of methods.METHODS."""
     kit: str = ""
     """The tubes that the method allows, in words."""
+    mother: str = ""
+    """Id of the tube that goes into every pile, if any."""
 
 
 def value_steps(low: float, high: float, steps: int) -> list[float]:

@@ -33,6 +33,8 @@ class Parent:
     shares: tuple[tuple[str, float], ...]
     """Tube id and share of volume; sums to 1."""
     lab: tuple[float, float, float]
+    parts: tuple[tuple[str, float], ...] = ()
+    """The same in countable parts, where it was counted."""
 
 
 @dataclass(frozen=True)

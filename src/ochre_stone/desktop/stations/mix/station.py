@@ -19,6 +19,7 @@ from ochre_stone.desktop.stations.mix.plan import PlanPage
 from ochre_stone.desktop.stations.mix.reached import Reached
 from ochre_stone.desktop.stations.mix.string import StringPage
 from ochre_stone.desktop.stations.mix.strings import StringsView
+from ochre_stone.desktop.stations.mix.ways import WaysPage
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
 from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
@@ -61,8 +62,10 @@ class Mix(Station):
         self.again = button("Work out the strings", "", "main")
         self.again.clicked.connect(self.studio.refresh_strings)
         self.tray.rows.addWidget(self.again)
-        self.pages = pages = Pages(self.tray, "Pile", "Correct", "String", "All", "Plan", "Palette", "Loose")
-        self.pile_page = pages.fill("Pile", lambda tray: PilePage(tray, piles, keeper))
+        names = ("Pile", "Ways", "Correct", "String", "All", "Plan", "Palette", "Loose")
+        self.pages = pages = Pages(self.tray, *names)
+        self.pile_page = pages.fill("Pile", lambda tray: PilePage(tray, piles))
+        self.ways_page = pages.fill("Ways", lambda tray: WaysPage(tray, piles, keeper))
         self.correct_page = pages.fill("Correct", lambda tray: CorrectPage(tray, piles, session.reader, settings))
         self.string_page = pages.fill("String", lambda tray: StringPage(tray, piles))
         self.all_page = pages.fill("All", lambda tray: AllPage(tray, piles))
@@ -72,9 +75,9 @@ class Mix(Station):
         self.panels.addWidget(self.plan_page.panel)
         self.panels.addWidget(self.board_page.panel)
         self.refreshers: dict[str, Callable[[], None]] = {
-            "Pile": self.pile_page.refresh, "Correct": self.correct_page.refresh, "String": self.string_page.refresh,
-            "All": self.all_page.refresh,
-            "Plan": self.plan_page.refresh, "Palette": self.board_page.refresh, "Loose": self.loose_page.refresh,
+            "Pile": self.pile_page.refresh, "Ways": self.ways_page.refresh, "Correct": self.correct_page.refresh,
+            "String": self.string_page.refresh, "All": self.all_page.refresh, "Plan": self.plan_page.refresh,
+            "Palette": self.board_page.refresh, "Loose": self.loose_page.refresh,
         }  # fmt: skip
         pages.changed = self.refresh
         piles.chosen.connect(self.refresh_if_here)

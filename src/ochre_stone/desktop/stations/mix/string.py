@@ -7,7 +7,7 @@ from typing import Any
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
 
 from ochre_stone.core.colour.relations import warmer_by
-from ochre_stone.core.mixing.session.plan import plan_session
+from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.methods import METHODS, Verdict, verdict
 from ochre_stone.core.mixing.strings.shapes import SHAPES
 from ochre_stone.core.mixing.strings.subjects import RULES, Rule
@@ -138,7 +138,7 @@ class StringPage:
             made = []
             for method in (here.method, other):
                 built = replace(row, method=method, mother=here.mother, first=here.first)
-                made.append([p for s in plan_session([built], terms, mix_on=False).strings for p in s.piles])
+                made.append([p for s in plan_session([built], terms, mix_on=MixOn(False)).strings for p in s.piles])
             a, b = ([p.recipe for p in m] for m in made)
             return made[0], made[1], verdict(here.method, a, terms.tubes), verdict(other, b, terms.tubes)
 

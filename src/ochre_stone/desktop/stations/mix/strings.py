@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea
 
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.mixing.recipe.parts import TOUCH
+from ochre_stone.core.mixing.recipe.hand import TOUCH
 from ochre_stone.core.mixing.recipe.recipe import Ingredient, ingredient_words, parts_words
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.project.document import Mixed
@@ -236,7 +236,7 @@ class StringsView(Items):
             painter.fillRect(head.adjusted(-2, 0, 0, 0), theme.colour("surround"))
             painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, name)
             strings = list(dict.fromkeys(s for s, _, _ in column.piles))
-            said = ", ".join(dict.fromkeys(t.name for s in strings for t in s.tints))
+            said = ", ".join(dict.fromkeys(t.name for s in strings for t in s.bases))
             words = f"first: {said}" if said else ""
             tweaks = any(s.id in self._mixed.tweaks for s in strings)
             words += (" · " if words else "") + "tweaks" if tweaks else ""

@@ -1,0 +1,34 @@
+"""What plans are measured on: the demo and five photographs that scikit-image and scikit-learn carry."""
+
+from pathlib import Path
+
+import skimage.data
+import sklearn.datasets
+
+from ochre_stone.core.picture.load import load
+from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.project.document import Document, MixChoice
+from ochre_stone.core.project.files import open_project
+from ochre_stone.core.project.noting import with_shares
+from ochre_stone.core.project.suggesting import suggest_notes
+from ochre_stone.resources import resource
+
+_SKIMAGE, _SKLEARN = Path(skimage.data.__file__).parent, Path(sklearn.datasets.__file__).parent / "images"
+PHOTOS = {
+    "portrait": _SKIMAGE / "astronaut.png", "still life": _SKIMAGE / "coffee.png", "animal": _SKIMAGE / "chelsea.png",
+    "building": _SKLEARN / "china.jpg", "flower": _SKLEARN / "flower.jpg",
+}  # fmt: skip
+
+
+def cases() -> list[tuple[str, Picture, Document]]:
+    """Name, picture and document, its notes suggested; the strings are not worked out."""
+    project = open_project(resource("demo", "orchard-keeper.ochre"))
+    assert project.picture is not None
+    out = [("demo", project.picture, project.document)]
+    for name, path in PHOTOS.items():
+        if path.exists():
+            picture = load(path)
+            document = Document(title=name, reference=picture.name, mix=MixChoice(palette="portrait-ten"))
+            notes = suggest_notes(picture, 12, document).notes
+            out.append((name, picture, with_shares(picture, document.model_copy(update={"notes": notes}))[0]))
+    return out

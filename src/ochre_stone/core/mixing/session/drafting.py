@@ -1,0 +1,151 @@
+"""Rows of piles as wanted, and each pile from tubes by the method of its row."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.mixing.recipe.finding import REACH, Wishes, recipe_of, recipes
+from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, Source
+from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.strings.methods import Kit, kit
+from ochre_stone.core.mixing.strings.neutral import from_neutral, neutral_pile
+from ochre_stone.core.mixing.strings.targets import Pile, PileTarget
+from ochre_stone.core.mixing.technique.parents import by_parents
+from ochre_stone.core.paint.tubes import Tube
+
+_TINTS_PER_STRING = 3
+_EFFORT, _MORE = 14, 60
+_SAME_TARGET = 2.0
+"""CIEDE2000 by which a pinned pile's target may move."""
+_FIRST: dict[str, Callable[[int, int], float]] = {
+    "middle": lambda i, n: abs(i - (n - 1) // 2) + 0.1 * (i < (n - 1) // 2),
+    "lightest": lambda i, n: float(n - i),
+    "darkest": lambda i, n: float(i),
+}
+FIRST = tuple(_FIRST)
+
+
+@dataclass(frozen=True)
+class Pin:
+    """A pile that the painter chose or mixed: its tubes and tints with their parts."""
+
+    pile: str
+    parts: tuple[tuple[str, float], ...]
+    target: tuple[float, float, float]
+    """What it was chosen for: it is let go where the pile is wanted elsewhere now."""
+
+
+@dataclass(frozen=True)
+class Row:
+    """A string as wanted."""
+
+    id: str
+    name: str
+    goals: tuple[PileTarget, ...]
+    method: str = "nearest"
+    mother: str = ""
+    first: str = "middle"
+    """Which pile is mixed first, one of ``FIRST``."""
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A row with its piles from tubes."""
+
+    row: Row
+    kit: Kit
+    piles: tuple[Pile, ...]
+    tints: tuple[Tube, ...]
+    """Paints whose tint piles it uses."""
+
+    def in_turn(self) -> list[str]:
+        """Ids of its piles in the order of mixing."""
+        n = len(self.piles)
+        return [self.piles[i].id for i in sorted(range(n), key=lambda i: _FIRST[self.row.first](i, n))]
+
+
+@dataclass(frozen=True)
+class Drafter:
+    """Works rows out from tubes."""
+
+    terms: Terms
+    need: Mapping[str, float]
+    """Millilitres of each pile on the canvas, by its id."""
+    pins: Mapping[str, Pin]
+
+    def draft(self, row: Row, tick: Callable[[], None]) -> Draft:
+        """Recipes from tubes for a row: first as if any tint pile could be made, then with those that most want."""
+        terms, goals = self.terms, [g.lab for g in row.goals]
+        allowed = kit(row.method, goals, terms.tubes, row.mother, terms.finish, terms.order)
+        grey = neutral_pile(row.id, goals, allowed.grey, terms) if allowed.grey else None
+        firsts = []
+        wanted: dict[str, int] = {}
+        for n, goal in enumerate(row.goals, 1):
+            firsts.append(self._find(row, n, goal, allowed, None, grey))
+            for s in _tints(firsts[-1][1][0]):
+                wanted[s] = wanted.get(s, 0) + 1
+            tick()
+        kept = sorted(wanted, key=lambda i: -wanted[i])[:_TINTS_PER_STRING]
+        piles = []
+        for n, (goal, (reachable, found)) in enumerate(zip(row.goals, firsts, strict=True), 1):
+            more = [s for s in _tints(found[0]) if s not in kept]
+            if more:
+                again = self._find(row, n, goal, allowed, _paints(allowed, kept), grey)
+                if reachable and not again[0]:  # bringing a pile into reach is worth one more tint pile
+                    kept += more
+                else:
+                    reachable, found = again
+            found = [found[0], *(r for r in found[1:] if all(s in kept for s in _tints(r)))]
+            pile_id = f"{row.id}-{n}"
+            pin = self.pins.get(pile_id)
+            chosen = self._pinned(pin, goal, reachable) if pin is not None else None
+            if chosen is not None:
+                rest = [r for r in found if r.ingredients != chosen.ingredients]
+                piles.append(Pile(pile_id, goal, chosen, tuple(rest), reachable, n, True))
+            else:
+                piles.append(Pile(pile_id, goal, found[0], tuple(found[1:]), reachable, n))
+        return Draft(row, allowed, tuple(piles), _paints(allowed, kept))
+
+    def _find(
+        self,
+        row: Row,
+        number: int,
+        goal: PileTarget,
+        allowed: Kit,
+        tints: tuple[Tube, ...] | None,
+        grey: Source | None,
+    ) -> tuple[bool, list[Recipe]]:
+        """Recipes of a pile by its row's method; where few do not match at the first look, all are rounded."""
+        ml = self.need.get(f"{row.id}-{number}", 0.0)
+        target, within = np.array(goal.lab), replace(self.terms, tubes=allowed.tubes)
+        if row.method == "parents":
+            found = by_parents(target, within, f"{row.id}-{number}", ml)
+            if found:
+                return found[0].de00 <= REACH, found
+        if grey is not None:
+            return from_neutral(target, within, grey, ml)
+        wishes = Wishes(count=4, effort=_EFFORT, tints=tints, mother=allowed.mother, ml=ml)
+        answer = recipes(target, within, wishes)
+        if answer[0] and answer[1][0].de00 > REACH:
+            answer = recipes(target, within, replace(wishes, effort=_MORE, by_parts=True))
+        return answer
+
+    def _pinned(self, pin: Pin, goal: PileTarget, reachable: bool) -> Recipe | None:
+        """The pinned recipe, where its tubes are still there and its target has hardly moved."""
+        if float(ciede2000(np.array(pin.target), np.array(goal.lab))) > _SAME_TARGET:
+            return None
+        ids = {t.id for t in self.terms.tubes}
+        if any(i.removeprefix(TINT) not in ids for i, _ in pin.parts):
+            return None
+        return recipe_of(dict(pin.parts), np.array(goal.lab), self.terms, reachable)
+
+
+def _tints(recipe: Recipe) -> list[str]:
+    return [s.id for s in recipe.bases if s.is_tint]
+
+
+def _paints(allowed: Kit, tints: Sequence[str]) -> tuple[Tube, ...]:
+    """The tubes that tint piles, by their ids, are made of."""
+    return tuple(t for t in allowed.tubes if f"{TINT}{t.id}" in tints)

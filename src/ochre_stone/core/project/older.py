@@ -1,0 +1,47 @@
+"""Projects of older formats, brought up to the present one before they are checked."""
+
+from typing import Any
+
+from ochre_stone.core.mixing.recipe.recipe import TINT, TINT_WHITE
+from ochre_stone.core.project.document import FORMAT_VERSION
+
+
+def brought_up(raw: dict[str, Any], version: int) -> dict[str, Any]:
+    """A project's fields as this version has them; what is no project stays what it is, and is refused later."""
+    raw["version"] = FORMAT_VERSION
+    mix = raw.get("mix")
+    if isinstance(mix, dict) and version < 7:  # piles stay where the painter began to mix them
+        mix.setdefault("stand", "even")
+    mixed = raw.get("mixed")
+    if isinstance(mixed, dict):
+        for string in _listed(mixed.get("strings")):
+            _bases(string)
+            for pile in _listed(string.get("piles")):
+                for recipe in (pile.get("recipe"), *_listed(pile.get("alternatives"))):
+                    if isinstance(recipe, dict):
+                        _bases(recipe)
+        plan = mixed.get("branching")
+        chosen = plan.get("chosen") if isinstance(plan, dict) else None
+        for way in chosen.values() if isinstance(chosen, dict) else ():
+            if isinstance(way, dict):
+                parent, share = way.pop("parent", ""), way.pop("share", 0.0)
+                way.pop("small", None)
+                way["draws"] = [[parent, share]] if parent else []
+    return raw
+
+
+def _listed(value: Any) -> list[dict[str, Any]]:
+    return [v for v in value if isinstance(v, dict)] if isinstance(value, list) else []
+
+
+def _bases(holder: dict[str, Any]) -> None:
+    """Tint piles are base piles now, and tell what they are made of."""
+    if "tints" not in holder:
+        return
+    holder["bases"] = holder.pop("tints")
+    for base in _listed(holder["bases"]):
+        shares = base.get("shares")
+        if str(base.get("id", "")).startswith(TINT) and isinstance(shares, list) and len(shares) == 2:
+            ids = [s[0] for s in shares if isinstance(s, list) and s]
+            if len(ids) == 2:
+                base.setdefault("parts", [[ids[0], TINT_WHITE], [ids[1], 1.0]])
