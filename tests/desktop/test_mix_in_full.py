@@ -9,12 +9,14 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.mixing.recipe.finding import FARTHEST
 from ochre_stone.core.mixing.strings.methods import METHODS
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.project.mending import after, begun, last_reading, put
 from ochre_stone.core.project.planning import belief
+from ochre_stone.core.project.steps import bases_before
 from ochre_stone.devices.madeup import painted
 from tests.desktop.helpers import WindowCase
 from tests.helpers import pdf_pages
@@ -36,8 +38,10 @@ class MixCase(WindowCase):
         self.turn(self.mix.pages, name)
         self.settle()
         mix = self.mix
-        pages = {"Pile": mix.pile_page, "Correct": mix.correct_page, "String": mix.string_page, "All": mix.all_page,
-                 "Plan": mix.plan_page, "Palette": mix.board_page, "Loose": mix.loose_page}  # fmt: skip
+        pages = {
+            "Pile": mix.pile_page, "Ways": mix.ways_page, "Correct": mix.correct_page, "String": mix.string_page,
+            "All": mix.all_page, "Plan": mix.plan_page, "Palette": mix.board_page, "Loose": mix.loose_page,
+        }  # fmt: skip
         return pages[name]
 
     def take(self, pile_id):
@@ -60,7 +64,7 @@ class Pile(MixCase):
         self.assertIn("a tweak", page.head.text())
 
     def test_a_chosen_recipe_outlives_new_strings_until_it_is_let_go(self):
-        page = self.page("Pile")
+        page = self.page("Ways")
         p = self.take("skin-3")
         wanted = page.other_ways(p)[0]
         page.others.setCurrentRow(0)
@@ -77,13 +81,42 @@ class Pile(MixCase):
         self.assertFalse(page.loose.isVisible())
 
     def test_nothing_is_taken_where_nothing_is_marked(self):
-        page = self.page("Pile")
+        page = self.page("Ways")
         self.take("skin-3")
         page.others.setCurrentRow(-1)
         before = self.studio.document
         self.click(page.take)
         self.assertEqual(self.studio.document, before)
         self.assertIn("Mark one", self.window.last_told)
+
+
+    def test_other_recipes_are_no_other_colours(self):
+        page = self.page("Ways")
+        for p in self.window.session.piles.order():
+            self.take(p.id)
+            for other in page.other_ways(p):
+                self.assertLessEqual(other.de00, p.recipe.de00 + FARTHEST)
+                self.assertLessEqual(other.by_eye, p.recipe.by_eye + FARTHEST)
+
+    def test_lighter_and_darker_side_by_side(self):
+        page = self.page("Ways")
+        self.take("skin-2")
+        self.assertIn("with white", page.moves.accessibleDescription())
+        page.where.setCurrentIndex(page.where.findText("one value darker"))
+        page.where.activated.emit(page.where.currentIndex())
+        self.settle()
+        said = page.moves.accessibleDescription()
+        for kind in ("complement", "brown", "black"):
+            self.assertIn(f"with {kind}", said)
+        self.assertIn("chroma", said)
+        self.assertFalse(page.moves.grab().isNull())
+        self.assertIn("Step down", page.step.text())
+
+    def test_the_hand_is_shown_and_what_more_parts_would_bring(self):
+        page = self.page("Pile")
+        p = self.take("skin-2")
+        self.assertIn(f"{p.recipe.by_eye:.1f} as mixed by eye", page.result.text())
+        self.assertIn("parts would bring", page.result.text())
 
 
 class Correct(MixCase):
@@ -260,10 +293,13 @@ class Strings(MixCase):
 class Plan(MixCase):
     def test_graph_list_and_amounts_agree(self):
         page = self.page("Plan")
-        self.assertEqual(page.list.count(), 6)
+        bases = sum(len(made) for made in bases_before(self.studio.document).values())
+        self.assertEqual(page.list.count(), 6 + bases)
         self.assertIn("from another", page.words.text())
         self.assertIn("ml in all", page.amounts.text())
-        page.list.itemClicked.emit(page.list.item(4))
+        rows = [page.list.item(i) for i in range(page.list.count())]
+        self.assertEqual(sum(row.text().startswith("first ") for row in rows), bases)
+        page.list.itemClicked.emit(next(row for row in rows if row.text().startswith("5. ")))
         fifth = next(p for s in self.studio.document.mixed.strings for p in s.piles if p.order == 5)
         self.assertEqual(self.window.session.piles.in_hand, fifth.id)
         root = next(i for i in page.view._at if i not in page.view._parent)
@@ -290,7 +326,8 @@ class Plan(MixCase):
 
     def test_no_mixing_on(self):
         self.page("All")
-        self.click(self.mix.all_page.on)
+        self.mix.all_page.on.setCurrentIndex(2)
+        self.mix.all_page.on.activated.emit(2)
         self.settle()
         page = self.page("Plan")
         self.assertIn("Every pile starts from tubes", page.words.text())
@@ -331,18 +368,41 @@ class LoosePage(MixCase):
     def test_parents_and_glaze_follow_the_pile(self):
         page = self.page("Loose")
         self.take("skin-3")
-        self.assertIn("turns of the knife", page.recipe.text())
-        self.assertIn("Loose", page.kept.text())
+        self.assertIn("</b> of (", page.recipe.text())
+        self.assertIn("two turns", page.view.accessibleDescription())
         self.assertIn("coat", page.glaze.text())
         first = page.recipe.text()
         self.click(page.next)
+        self.settle()
         self.assertNotEqual(page.recipe.text(), first)
         page.under.setCurrentIndex(page.under.findData("white"))
         page.under.activated.emit(1)
         self.settle()
-        self.assertIn("white ground", page.glaze.text())
+        self.assertIn("white ground", page.over.text())
         self.take("sky-1")
         self.assertNotEqual(page.recipe.text(), first)
+
+    def test_parents_are_the_painters_choice_and_undone(self):
+        page = self.page("Loose")
+        self.take("skin-3")
+        for box, parent in zip(page.parents, ("cadmium-red-light", "viridian", "sky-2"), strict=True):
+            box.setCurrentIndex(box.findData(parent))
+            box.activated.emit(box.currentIndex())
+            self.settle()
+        chosen = self.studio.document.mix.loose[0]
+        self.assertEqual(chosen.parents, ("cadmium-red-light", "viridian", "sky-2"))
+        self.assertTrue(self.studio.strings_ready(), "the strings stay")
+        page.parts[1].setValue(5)
+        self.settle()
+        self.assertEqual(self.studio.document.mix.loose[0].parts[1], 5.0)
+        self.assertNotIn("100%", page.recipe.text())
+        self.assertIn("of the chroma", page.view.accessibleDescription())
+        self.assertFalse(page.view.grab().isNull())
+        for _ in range(4):
+            self.studio.undo.undo()
+        self.assertEqual(self.studio.document.mix.loose, ())
+        self.settle()
+        self.assertEqual(page.parents[2].currentData(), "", "the third parent went too")
 
     def test_a_palette_without_transparent_tubes(self):
         opaque = ("titanium-white", "yellow-ochre", "cadmium-red", "cadmium-yellow-medium")

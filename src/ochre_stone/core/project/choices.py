@@ -162,6 +162,20 @@ class HandChoice(Frozen):
         return Hand(self.least_ml, self.dose, self.touch, self.knife, self.pile_ml)
 
 
+class LooseChoice(Frozen):
+    """How a pile is mixed loosely: from which tubes or piles, brought to its value, and how much of each."""
+
+    pile: str = Field(min_length=1, max_length=60)
+    parents: tuple[Annotated[str, Field(min_length=1, max_length=80)], ...] = Field(min_length=2, max_length=3)
+    parts: tuple[Annotated[float, Field(gt=0, le=100)], ...] = Field(min_length=2, max_length=3)
+
+    @model_validator(mode="after")
+    def _matching(self) -> "LooseChoice":
+        if len(self.parts) != len(self.parents) or len(set(self.parents)) != len(self.parents):
+            raise ValueError("needs two or three different parents, and parts of each")
+        return self
+
+
 class PinChoice(Frozen):
     """A recipe that the painter chose for a pile; it stays while the pile is wanted where it was."""
 

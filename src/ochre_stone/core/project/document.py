@@ -33,6 +33,7 @@ from ochre_stone.core.picture.sampling import Part
 from ochre_stone.core.project.choices import (
     HandChoice,
     HarmonyChoice,
+    LooseChoice,
     MassChoice,
     PileContents,
     PileReading,
@@ -201,6 +202,8 @@ class MixChoice(Frozen):
     )
     """Subjects with a string each for light and shade, or for near, middle and far."""
     pins: tuple[PinChoice, ...] = Field(default=(), max_length=500)
+    loose: tuple[LooseChoice, ...] = Field(default=(), max_length=500)
+    """Piles that are mixed loosely."""
     mix_on: bool = True
     """Piles may go on from other piles of their string."""
     across: bool = False
@@ -215,7 +218,8 @@ class MixChoice(Frozen):
             raise ValueError(f"has an unknown palette '{self.palette}'")
         if self.laid is not None and self.laid.palette.id != self.palette:
             raise ValueError("keeps another palette than it names")
-        for what, ids in (("strings", [s.id for s in self.strings]), ("pins", [p.pile for p in self.pins])):
+        for what, ids in (("strings", [s.id for s in self.strings]), ("pins", [p.pile for p in self.pins]),
+                          ("loose mixtures", [p.pile for p in self.loose])):  # fmt: skip
             if len(set(ids)) != len(ids):
                 raise ValueError(f"has two {what} of the same name")
         return self

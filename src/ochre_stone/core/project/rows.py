@@ -169,7 +169,7 @@ def fingerprint(document: Document) -> str:
         [n.place for n in document.notes if n.subject == "sky"] if document.harmony.sky is not None else [],
         document.harmony.model_dump(),
         document.masses.range.model_dump() if document.masses.range.keep != "scene" else [],
-        document.mix.model_dump(),
+        document.mix.model_dump(exclude={"loose"}),
         [a.model_dump() for a in document.masses.focus],
         [r.model_dump() for r in document.readings] if document.mix.learn else [],
     ]

@@ -1,11 +1,8 @@
 """The order of adding of a pile of the strings: what goes in first, and what it looks like after each addition."""
 
-from collections.abc import Mapping, Sequence
-
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array, as_lab
-from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.recipe import PARENT, Ingredient, Source
 from ochre_stone.core.mixing.session.adding import Step, adding, making, pool
 from ochre_stone.core.mixing.strings.targets import Pile
@@ -34,22 +31,34 @@ def steps_of(document: Document, pile: Pile) -> list[Step]:
     mother = string.mother if string is not None else ""
     steps = adding(pile.recipe, find, pool(tubes), surface, planned.get(pile.id, 0.0), hand, mother)
     makes = []
-    for base in pile.recipe.bases:
-        beside = string.piles if string is not None else ()
-        users = [q for q in beside if any(b.id == base.id for b in q.recipe.bases)]
-        if any(q.order < pile.order for q in users):
-            continue  # it is there already
+    for base in bases_before(document).get(pile.id, ()):
         lab = as_lab(layer_lab(*find(Ingredient(base.id, base.name, 1.0, True)), surface))
-        words = _made_for(base, pile, users, planned, hand)
+        words = _made_for(document, base, pile)
         makes.append(making(base, lambda i: (by_id.get(i) or mixed.tube(i)).short, lab, words))
     return [*makes, *steps]
 
 
-def _made_for(base: Source, pile: Pile, users: Sequence[Pile], ml: Mapping[str, float], hand: Hand) -> str:
+def bases_before(document: Document) -> dict[str, list[Source]]:
+    """Base piles by the pile before which they are made: the first that wants them."""
+    out: dict[str, list[Source]] = {}
+    for s in document.mixed.strings:
+        there: set[str] = set()
+        for p in sorted(s.piles, key=lambda p: p.order):
+            for base in p.recipe.bases:
+                if base.id not in there:
+                    there.add(base.id)
+                    out.setdefault(p.id, []).append(base)
+    return out
+
+
+def _made_for(document: Document, base: Source, pile: Pile) -> str:
     """What a base pile is made for, and how much of it."""
     if base.id.startswith(PARENT):
         return f"to value {pile.target.value:.1f}: compare it with the other parent"
-    used = 0.0
+    string = next(s for s in document.mixed.strings if any(q.id == pile.id for q in s.piles))
+    users = [q for q in string.piles if any(b.id == base.id for b in q.recipe.bases)]
+    ml = document.mixed.branching.ml if document.mixed.branching is not None else {}
+    hand, used = document.mix.hand.made(), 0.0
     for q in users:
         whole = sum(i.parts for i in q.recipe.ingredients)
         used += sum(i.parts for i in q.recipe.ingredients if i.id == base.id) / whole * ml.get(q.id, hand.pile_ml)

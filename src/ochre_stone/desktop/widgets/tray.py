@@ -114,13 +114,13 @@ class Tabs(QTabBar):
             event.ignore()
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(self.count() * 40, super().minimumSizeHint().height())
+        return QSize(self.count() * 38, super().minimumSizeHint().height())
 
     def tabSizeHint(self, index: int) -> QSize:
         """As wide as its word needs; what is left is shared out."""
         size = super().tabSizeHint(index)
         wide = QFontMetricsF(theme.face(10, bold=True)).horizontalAdvance(self.tabText(index))
-        return QSize(round(wide) + 5, size.height())
+        return QSize(round(wide) + 4, size.height())
 
     def minimumTabSizeHint(self, index: int) -> QSize:
         return self.tabSizeHint(index)

@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-PER_STRONG, PER_MISS, PER_ML = 0.5, 2.5, 0.25
+PER_STRONG, PER_MISS, PER_ML = 0.5, 1.5, 0.25
 """Prices, in operations: a dose of strong paint; a weighted CIEDE2000 that a hand is expected to be farther off than by
 the best way; a millilitre mixed and not needed."""
 _TIME = 0.5  # seconds for the solver; what it has then is good, and its bound is told

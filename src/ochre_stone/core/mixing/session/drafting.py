@@ -15,7 +15,7 @@ from ochre_stone.core.mixing.strings.targets import Pile, PileTarget
 from ochre_stone.core.mixing.technique.parents import by_parents
 from ochre_stone.core.paint.tubes import Tube
 
-_TINTS_PER_STRING = 3
+_TINTS_PER_STRING = 2
 _EFFORT, _MORE = 14, 60
 _SAME_TARGET = 2.0
 """CIEDE2000 by which a pinned pile's target may move."""

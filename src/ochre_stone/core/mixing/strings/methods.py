@@ -6,7 +6,7 @@ goes into every pile, at least a twelfth of it. All are common practice, no sour
 """
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -177,7 +177,9 @@ class Verdict:
 
     method: str
     off: float
-    """CIEDE2000 from the targets."""
+    """CIEDE2000 from the targets, on paper."""
+    by_eye: float
+    """The same to be expected of a hand."""
     value_off: float
     """Munsell value steps."""
     chroma_kept: float
@@ -189,6 +191,11 @@ class Verdict:
     mud: float
 
 
+_FIGURES: tuple[Callable[[Recipe], float], ...] = (
+    lambda r: r.de00, lambda r: r.by_eye, lambda r: abs(r.value_error),
+)  # fmt: skip
+
+
 def verdict(method: str, recipes: Sequence[Recipe], tubes: Sequence[Tube]) -> Verdict:
     """Figures of a string's recipes."""
     lab, goal = np.array([r.lab for r in recipes]), np.array([r.target for r in recipes])
@@ -198,8 +205,9 @@ def verdict(method: str, recipes: Sequence[Recipe], tubes: Sequence[Tube]) -> Ve
     turns = [warmth(r.lab) - warmth(r.target) for r, seen in zip(recipes, hued, strict=True) if seen]
     warmer = float(np.mean(turns)) if turns else 0.0
     used = dict.fromkeys(i for r in recipes for i, _ in r.shares)
+    off, by_eye, value = (np.array([f(r) for r in recipes]).mean() for f in _FIGURES)
     return Verdict(
-        method, float(np.mean([r.de00 for r in recipes])), float(np.mean([abs(r.value_error) for r in recipes])),
+        method, float(off), float(by_eye), float(value),
         float(chroma.sum() / max(wanted.sum(), 1e-6)), warmer, tuple(used),
         float(np.mean([mud(r, tubes) for r in recipes])),
     )  # fmt: skip

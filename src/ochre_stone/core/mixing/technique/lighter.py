@@ -23,6 +23,10 @@ from ochre_stone.core.paint.tubes import Tube
 STEP = 10.0
 """L* of one value step."""
 _MOST_PARTS, _PER_PART, _NEAR = 10.0, 0.15, 2.5
+_MOST_ADDED = 0.75
+"""Share from which it is another pile rather than this one."""
+_MOVED = 2.5
+"""L* below which nothing was made lighter or darker."""
 _YELLOW, _WARM, _BLUE, _BROWN = (70.0, 112.0), (15.0, 112.0), (225.0, 315.0), (30.0, 88.0)
 """CIELAB hue of tints, degrees."""
 _OPPOSED = 125.0
@@ -46,6 +50,8 @@ class Move:
     """Warmth (-1 to 1) gained."""
     off: float
     """CIEDE2000 from the colour that was wanted."""
+    there: bool = True
+    """Whether it gets to the value that was wanted."""
 
     @property
     def words(self) -> str:
@@ -56,7 +62,7 @@ class Move:
 
 def moves(pile: Source, goal: Sequence[float], terms: Terms, lighter_piles: Sequence[Source] = ()) -> list[Move]:
     """Ways from ``pile`` to the lightness of ``goal`` Lab (3,), in the order in which they are named above; those that
-    do not get there are left out.
+    do not get there go as far as they do, and those that hardly move it are left out.
 
     ``lighter_piles``: piles at hand, from which the nearest that is light enough is taken.
     """
@@ -66,33 +72,33 @@ def moves(pile: Source, goal: Sequence[float], terms: Terms, lighter_piles: Sequ
     out = []
     for kind, source in tried:
         found = counted(pile, source, float(goal[0]), terms)
-        if found is None:
+        if found is None or (found[1][0] - own[0]) * np.sign(goal[0] - own[0]) < _MOVED:
             continue
         parts, lab = found
         stronger, warmer = float(lch(lab)[1] - lch(own)[1]), warmth(as_lab(lab)) - warmth(as_lab(own))
         off = float(ciede2000(lab, np.array(goal, dtype=float)))
-        out.append(Move(kind, source, parts, as_lab(lab), stronger, warmer, off))
+        there = abs(float(lab[0]) - float(goal[0])) <= _NEAR
+        out.append(Move(kind, source, parts, as_lab(lab), stronger, warmer, off, there))
     return out
 
 
-def counted(pile: Source, added: Source, lightness: float, terms: Terms) -> tuple[tuple[float, float], Array] | None:
-    """Parts of a pile and of what is ``added`` that come nearest to L* ``lightness``, and their Lab; None where nothing
-    does."""
+def counted(pile: Source, more: Source, lightness: float, terms: Terms) -> tuple[tuple[float, float], Array] | None:
+    """Parts of a pile and of ``more`` that come nearest to L* ``lightness``, and their Lab; None where neither
+    can be counted."""
     surface = terms.finish or SATIN
     K, S = pile.spectra(terms.tubes)
-    k, s = added.spectra(terms.tubes)
+    k, s = more.spectra(terms.tubes)
     share = np.linspace(0, 1, 401)[1:-1, None] ** 2
     L = layer_lab(K * (1 - share) + k * share, S * (1 - share) + s * share, surface)[:, 0]
     at = int(np.argmin(np.abs(L - lightness)))
-    parts = neighbours(np.array([1 - share[at, 0], share[at, 0]]), _MOST_PARTS)
-    parts = parts[(parts > 0).all(axis=1)]
+    added = min(float(share[at, 0]), _MOST_ADDED)
+    parts = neighbours(np.array([1 - added, added]), _MOST_PARTS)
+    parts = parts[(parts > 0).all(axis=1) & (parts[:, 1] <= 4 * parts[:, 0])]
     if not len(parts):
         return None
     c = (parts[:, 1] / parts.sum(axis=1))[:, None]
     lab = layer_lab(K * (1 - c) + k * c, S * (1 - c) + s * c, surface)
     best = int(np.argmin(np.abs(lab[:, 0] - lightness) + _PER_PART * parts.sum(axis=1)))
-    if abs(float(lab[best, 0]) - lightness) > _NEAR:
-        return None
     return (float(parts[best, 0]), float(parts[best, 1])), lab[best]
 
 
@@ -100,14 +106,15 @@ def step_down(before: Source, lightness: float, terms: Terms) -> tuple[tuple[flo
     """A pile as the one before it plus so much white: parts of both and the Lab that comes of them; None without a
     white, or where white does not get there."""
     white = terms.white
-    return None if white is None else counted(before, as_source(white), lightness, terms)
+    found = counted(before, as_source(white), lightness, terms) if white is not None else None
+    return found if found is not None and abs(float(found[1][0]) - lightness) <= _NEAR else None
 
 
 def _lightening(
     own: Array, goal: Sequence[float], terms: Terms, piles: Sequence[Source]
 ) -> list[tuple[str, Source]]:
     surface = terms.finish or SATIN
-    light = [t for t in terms.tubes if t.lab[0] > goal[0] and not t.is_white]
+    light = [t for t in terms.tubes if t.lab[0] > own[0] + _MOVED and not t.is_white]
     out = [("white", as_source(terms.white))] if terms.white is not None else []
     hued = {t.id: _hue(t, terms) for t in light}
     strong = [t for t in light if lch(np.array(t.lab))[1] > _STRONG]
@@ -118,15 +125,15 @@ def _lightening(
     if warm is not None:
         out.append(("warm light", as_source(warm)))
     there = [(p, layer_lab(*p.spectra(terms.tubes), surface)) for p in piles]
-    there = [(p, lab) for p, lab in there if lab[0] > max(goal[0], own[0]) + 1]
-    if there:
-        nearest = min(there, key=lambda pair: float(ciede2000(pair[1], own)))
+    there = [(p, lab) for p, lab in there if lab[0] > own[0] + _MOVED]
+    if there:  # light enough, then as near in colour as there is
+        nearest = min(there, key=lambda pair: (pair[1][0] < goal[0], float(ciede2000(pair[1], own))))
         out.append(("lighter pile", nearest[0]))
     return out
 
 
 def _darkening(own: Array, goal: Sequence[float], terms: Terms) -> list[tuple[str, Source]]:
-    dark = [t for t in terms.tubes if t.lab[0] < goal[0] and not t.is_white]
+    dark = [t for t in terms.tubes if t.lab[0] < own[0] - _MOVED and not t.is_white]
     hues = {t.id: _hue(t, terms) for t in dark}
     _, C, h = (float(x) for x in lch(own))
     out: list[tuple[str, Source]] = []

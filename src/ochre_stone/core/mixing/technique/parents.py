@@ -15,13 +15,13 @@ from ochre_stone.core.mixing.recipe.recipe import PARENT, Recipe, Source
 from ochre_stone.core.mixing.recipe.search import Found
 from ochre_stone.core.mixing.recipe.sources import Sources, Terms
 from ochre_stone.core.mixing.technique.loose import Parent, loosely
-from ochre_stone.core.paint.optics import SATIN, layer_lab
+from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
 _PAIRS = 6
-_MOST_PARTS = 10.0
-_PER_PART = 0.15
-"""What a part to count weighs against one L* of a parent."""
+_MOST_PARTS = 12.25
+_PER_PART, _PER_TURN = 0.15, 0.1
+"""What a part to count, and one CIELAB step of hue and chroma, weigh against one L* of a parent."""
 _THERE, _NEAR = 1.0, 2.0
 """L* within which a parent is at the value as it comes, and by which it may miss it in countable parts."""
 
@@ -33,16 +33,33 @@ def as_source(paint: Tube) -> Source:
 
 def bring(source: Source, lightness: float, terms: Terms) -> Parent | None:
     """A tube or pile brought to L* ``lightness`` (0..100) in the small numbers that come nearest: with the whitest tube
-    where it is darker, with the darkest where it is lighter; None where it cannot be brought there."""
+    where it is darker; where it is lighter, with the dark that can be counted and turns it least. None where it cannot
+    be brought there."""
     surface = terms.finish or SATIN
     K, S = source.spectra(terms.tubes)
-    own = float(layer_lab(K, S, surface)[0])
-    if abs(own - lightness) <= _THERE:
-        return Parent(source.id, source.shares, as_lab(layer_lab(K, S, surface)), ((source.id, 1.0),))
-    ends = sorted(terms.tubes, key=lambda t: t.lab[0])
-    aid = ends[-1] if own < lightness else ends[0]
-    if dict(source.shares).get(aid.id, 0.0) > 0.999:
+    own = layer_lab(K, S, surface)
+    if abs(float(own[0]) - lightness) <= _THERE:
+        return Parent(source.id, source.shares, as_lab(own), ((source.id, 1.0),))
+    held = dict(source.shares)
+    if own[0] < lightness:
+        aids = [max(terms.tubes, key=lambda t: t.lab[0])]
+    else:
+        aids = [t for t in terms.tubes if t.lab[0] < lightness - _NEAR]
+    tried = [_with(K, S, own, aid, lightness, surface) for aid in aids if held.get(aid.id, 0.0) < 0.999]
+    found = [f for f in tried if f is not None]
+    if not found:
         return None
+    _, aid, parts, lab = min(found, key=lambda f: f[0])
+    c = parts[1] / sum(parts)
+    shares = {i: v * (1 - c) for i, v in held.items()}
+    shares[aid.id] = shares.get(aid.id, 0.0) + c
+    return Parent(source.id, tuple(shares.items()), as_lab(lab), ((source.id, parts[0]), (aid.id, parts[1])))
+
+
+def _with(
+    K: Array, S: Array, own: Array, aid: Tube, lightness: float, surface: Surface
+) -> tuple[float, Tube, tuple[float, float], Array] | None:
+    """What an aid costs, the aid, the parts of both and their Lab; None where they are not at the value."""
     share = np.linspace(0, 1, 401)[1:-1, None] ** 2  # fine where a little of a strong dark does much
     L = layer_lab(K * (1 - share) + aid.K * share, S * (1 - share) + aid.S * share, surface)[:, 0]
     c = float(share[np.argmin(np.abs(L - lightness)), 0])
@@ -50,15 +67,14 @@ def bring(source: Source, lightness: float, terms: Terms) -> Parent | None:
     parts = parts[(parts > 0).all(axis=1)]
     if not len(parts):
         return None
-    c_of = (parts[:, 1] / parts.sum(axis=1))[:, None]
-    lab = layer_lab(K * (1 - c_of) + aid.K * c_of, S * (1 - c_of) + aid.S * c_of, surface)
-    best = int(np.argmin(np.abs(lab[:, 0] - lightness) + _PER_PART * parts.sum(axis=1)))
+    each = (parts[:, 1] / parts.sum(axis=1))[:, None]
+    lab = layer_lab(K * (1 - each) + aid.K * each, S * (1 - each) + aid.S * each, surface)
+    turned = np.hypot(*(lab - own)[:, 1:].T) if own[0] > lightness else 0.0  # white is the only lightener
+    cost = np.abs(lab[:, 0] - lightness) + _PER_PART * parts.sum(axis=1) + _PER_TURN * turned
+    best = int(np.argmin(cost))
     if abs(float(lab[best, 0]) - lightness) > _NEAR:
         return None
-    held = {i: v * (1 - float(c_of[best, 0])) for i, v in source.shares}
-    held[aid.id] = held.get(aid.id, 0.0) + float(c_of[best, 0])
-    counted = ((source.id, float(parts[best, 0])), (aid.id, float(parts[best, 1])))
-    return Parent(source.id, tuple(held.items()), as_lab(lab[best]), counted)
+    return float(cost[best]), aid, (float(parts[best, 0]), float(parts[best, 1])), lab[best]
 
 
 def by_parents(target: Array, terms: Terms, pile_id: str, ml: float = 0.0, count: int = 4) -> list[Recipe]:

@@ -8,12 +8,17 @@ from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.project.drying import with_paint
 from ochre_stone.core.project.rows import groups, string_title
 from ochre_stone.desktop.session.piles import Piles
-from ochre_stone.desktop.widgets.parts import allow, narrow, quietly
+from ochre_stone.desktop.stations.mix.hand import HandDialog
+from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 ORDER_WORDS = {
     "value": "value before hue", "hue": "hue before value", "even": "all alike",
 }
+ON_WORDS = (
+    ("piles go on within a family", True, False), ("piles go on across families", True, True),
+    ("each pile from tubes", False, False),
+)  # fmt: skip
 STAND_WORDS = {"notes": "a pile on each note", "even": "even steps of value"}
 FINISH_WORDS = {"": "usual finish", "glossy": "glossy, varnished", "satin": "satin", "matt": "matt"}
 
@@ -91,13 +96,18 @@ class AllPage:
         self.order.activated.connect(lambda _: self._set("What an error weighs", order=self.order.currentData()))
         self.order.setMinimumContentsLength(6)
         tray.row(self.order, self.most).setStretch(0, 1)
-        self.on = QCheckBox("Mix piles on from one another")
+        self.on = narrow(QComboBox())
+        self.on.setAccessibleName("What piles go on from")
         self.on.setToolTip("A pile may start from another one: less paint, fewer doses, colours that belong together")
-        self.on.clicked.connect(lambda v: self._set("Mix piles on", mix_on=v))
+        for words, mix_on, across in ON_WORDS:
+            self.on.addItem(words, (mix_on, across))
+        self.on.activated.connect(lambda _: self._go_on(*self.on.currentData()))
+        self.hand = button("Your hand…", "The smallest dose, how far a dose is off: what recipes are chosen by")
+        self.hand.clicked.connect(self.ask_hand)
         self.learn = QCheckBox("Learn the tubes from readings")
         self.learn.setToolTip("What readings of piles tell of your tubes goes into all later piles")
         self.learn.clicked.connect(lambda v: self._set("Learn from readings", learn=v))
-        tray.rows.addWidget(self.on)
+        tray.row(self.on, self.hand).setStretch(0, 1)
         tray.rows.addWidget(self.learn)
         tray.label("Strings wanted", "head")
         self.wanted = QGridLayout()
@@ -109,6 +119,13 @@ class AllPage:
 
     def _paint(self, text: str, **fields: str) -> None:
         self.studio.change(text, with_paint(self.studio.document, **fields))
+
+    def _go_on(self, mix_on: bool, across: bool) -> None:
+        self._set("What piles go on from", mix_on=mix_on, across=across)
+
+    def ask_hand(self) -> None:
+        """What the painter can dose."""
+        HandDialog(self.hand, self.studio).open()
 
     def _want(self, string_id: str, on: bool) -> None:
         old = self.studio.document.mix.left_out
@@ -132,7 +149,7 @@ class AllPage:
             self.order.setCurrentIndex(self.order.findData(m.order))
             self.steps.setValue(m.steps)
             self.most.setValue(m.most_tubes)
-            self.on.setChecked(m.mix_on)
+            self.on.setCurrentIndex(self.on.findData((m.mix_on, m.mix_on and m.across)))
             self.learn.setChecked(m.learn)
         self.tubes.setText("From " + ", ".join(t.short for t in m.chosen().tubes) + ".")
         self.step.setVisible(m.stand == "notes")

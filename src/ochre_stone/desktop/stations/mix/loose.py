@@ -1,9 +1,11 @@
-"""The Loose page of Mix: the pile in hand as unmixed strokes of two colours, and as a glaze."""
+"""The Loose page of Mix: the pile in hand from parents at its value, combined loosely; and as a glaze."""
 
+from dataclasses import dataclass
 from typing import Any
 
-from PyQt6.QtWidgets import QComboBox
+from PyQt6.QtWidgets import QComboBox, QSpinBox
 
+from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.mixing.technique.glazes import (
     Glaze,
     ground_of,
@@ -12,17 +14,30 @@ from ochre_stone.core.mixing.technique.glazes import (
     underpainting,
     white_ground,
 )
-from ochre_stone.core.mixing.technique.loose import Loose, Parent, alive_grey, loosely
-from ochre_stone.core.project.planning import session_tubes
+from ochre_stone.core.mixing.technique.together import MOST_PARTS, Bits, Together, greying, leans
+from ochre_stone.core.project.choices import LooseChoice
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.loosening import Loosened, brought_words, loosened, suggested, with_loose
+from ochre_stone.core.project.planning import session_terms, session_tubes
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.coats import CoatsView
-from ochre_stone.desktop.widgets.parts import Aside, button, narrow
-from ochre_stone.desktop.widgets.swatch import HalvesSwatch
+from ochre_stone.desktop.widgets.parts import Aside, button, narrow, quietly
+from ochre_stone.desktop.widgets.togetherview import TogetherView
 from ochre_stone.desktop.widgets.tray import Tray
 
 _UNDER = {
-    "best": "over an underpainting, dry", "white": "over the white ground", "ground": "over the ground of Block in",
+    "best": "on underpainting", "white": "on the white ground", "ground": "on the ground",
 }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Worked:
+    """What is shown of one pile."""
+
+    made: Loosened
+    leans: list[Together]
+    bits: list[Bits]
+    glazed: tuple[str, Glaze] | None
 
 
 class LoosePage:
@@ -30,124 +45,206 @@ class LoosePage:
 
     def __init__(self, tray: Tray, piles: Piles) -> None:
         self.piles, self.studio = piles, piles.studio
-        self.next = button("Another pair", "The next best parents", "small")
+        self.next = button("Another pair", "The next best parents for this pile", "small")
         self.next.clicked.connect(self._next)
         self.bits = Aside("How to grey the pile and keep it alive")
         self.head = tray.head("", self.bits, self.next)
-        self.parents, self.compare = HalvesSwatch(62), HalvesSwatch(62)
-        tray.row(self.parents, self.compare).setSpacing(6)
+        self.parents: list[QComboBox] = []
+        self.parts: list[QSpinBox] = []
+        for k, which in enumerate(("First", "Second", "Third")):
+            box, parts = narrow(QComboBox()), QSpinBox()
+            box.setAccessibleName(f"{which} parent")
+            box.activated.connect(lambda _: self._chosen())
+            parts.setRange(1, MOST_PARTS)
+            parts.setSuffix(" parts")
+            parts.setAccessibleName(f"Parts of the {which.lower()} parent")
+            parts.valueChanged.connect(lambda _, n=k: self._measured(n))
+            tray.row(box, parts).setStretch(0, 1)
+            self.parents.append(box)
+            self.parts.append(parts)
         self.recipe = tray.label("")
-        self.kept = tray.label("")
-        tray.label("As a glaze", "head")
+        self.view = TogetherView()
+        tray.rows.addWidget(self.view)
         self.under = narrow(QComboBox())
         self.under.setAccessibleName("What the glaze goes over")
+        self.under.setToolTip("An underpainting made for it, dry; the white ground; or the ground of Block in")
         for key, words in _UNDER.items():
             self.under.addItem(words, key)
         self.under.activated.connect(lambda _: self.refresh())
-        tray.rows.addWidget(self.under)
+        self.over = Aside("What the glaze goes over, and how")
+        tray.head("Glaze", self.over, self.under)
         self.coats = CoatsView()
         tray.rows.addWidget(self.coats)
         self.glaze = tray.label("")
         self._made_for: object = None
-        self._pairs: list[Loose] = []
-        self._bits: list[Parent] = []
-        self._glazed: tuple[str, Glaze] | None = None
+        self._worked: _Worked | None = None
+        self._pairs: tuple[object, list[tuple[str, str]]] = (None, [])
         self._at = 0
 
+    # What is chosen
+
+    def _choice(self, p: Pile) -> LooseChoice | None:
+        return next((c for c in self.studio.document.mix.loose if c.pile == p.id), None)
+
+    def _parents_of(self, p: Pile) -> tuple[tuple[str, ...], tuple[float, ...]]:
+        """Parents and parts as chosen, else the pair that comes nearest."""
+        chosen = self._choice(p)
+        if chosen is not None:
+            return chosen.parents, chosen.parts
+        key = (self.studio.document.mixed.fingerprint, p.id)
+        if self._pairs[0] != key:
+            self._pairs, self._at = (key, suggested(self.studio.document, p)), 0
+        pairs = self._pairs[1]
+        return (pairs[self._at % len(pairs)], ()) if pairs else ((), ())
+
+    def _choose(self, words: str, kind: str, parents: tuple[str, ...], parts: tuple[float, ...] = ()) -> None:
+        found = self.piles.found()
+        if found is None or len(parents) < 2:
+            return
+        document, p = self.studio.document, found[1]
+        made = loosened(document, p, parents, parts)
+        if made.made is None:
+            self.studio.told.emit(made.why)
+            self._fill(p)
+            return
+        choice = LooseChoice(pile=p.id, parents=parents, parts=made.made.parts)
+        loose = [c.model_dump() for c in with_loose(document, p.id, choice)]
+        self.studio.adjust("mix", words, kind, loose=loose)
+
+    def _chosen(self) -> None:
+        ids = [box.currentData() for box in self.parents]
+        self._choose("Parents of a loose mixture", "", tuple(dict.fromkeys(i for i in ids if i)))
+
+    def _measured(self, which: int) -> None:
+        found = self.piles.found()
+        if found is None:
+            return
+        parents, _ = self._parents_of(found[1])
+        parts = tuple(float(box.value()) for box in self.parts[: len(parents)])
+        self._choose("Parts of a loose mixture", f"loose {which}", parents, parts)
+
     def _next(self) -> None:
-        if self._pairs:
-            self._at = (self._at + 1) % len(self._pairs)
-            self._show()
+        """The next best pair takes the place of what was chosen."""
+        found = self.piles.found()
+        if found is None:
+            return
+        document, p = self.studio.document, found[1]
+        self._parents_of(p)
+        self._at += 1
+        if self._choice(p) is not None:
+            loose = [c.model_dump() for c in with_loose(document, p.id, None)]
+            self.studio.adjust("mix", "Another pair of parents", loose=loose)
+        self.refresh()
+
+    # Showing
 
     def refresh(self) -> None:
         """Work both out for the pile in hand, off the main thread."""
         found = self.piles.found()
-        for w in (self.head, self.parents, self.recipe, self.compare, self.kept, self.next, self.coats,
-                  self.glaze):  # fmt: skip
+        for w in (self.head, self.recipe, self.view, self.next, self.coats, self.glaze, *self.parents, *self.parts):
             w.setVisible(found is not None)
         if found is None:
             return
-        s, p = found
-        document, target = self.studio.document, p.target.lab
-        self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)}: two parents of its value")
-        surface, how = document.mix.chosen().surface, self.under.currentData()
-        key = (document.mixed.fingerprint, p.id, how, document.canvas.ground)
+        _, p = found
+        document, how = self.studio.document, self.under.currentData()
+        self.head.setText(f"{self.piles.names()[p.id]}: parents of its value")
+        parents, parts = self._parents_of(p)
+        key = (document.mixed.fingerprint, p.id, how, document.canvas.ground, parents, parts)
         if key == self._made_for:
             self._show()
             return
 
-        def work(_: Any) -> tuple[list[Loose], list[Parent], tuple[str, Glaze] | None]:
-            tubes = session_tubes(document)
-            pairs = loosely(target, tubes, surface, 4, order=document.mix.order)
-            bits = alive_grey(p.recipe.lab, tubes, surface)
-            by_id = {t.id: t.short for t in tubes}
-            if how != "best":
-                toned = document.canvas.ground
-                below = white_ground() if how == "white" else ground_of(toned, tubes, surface)
-                glazes = plan_glaze(target, below, tubes, surface=surface, count=1)
-                name = "the white ground" if how == "white" else "the ground"
-                return pairs, bits, (name, glazes[0]) if glazes else None
-            planned = underpainting(target, tubes, surface)
-            if planned is None:
-                return pairs, bits, None
-            under = " and ".join(f"{c:.0%} {by_id[i]}" for i, c in planned[0])
-            return pairs, bits, (under, planned[1])
+        def work(_: Any) -> _Worked:
+            terms = session_terms(document)
+            made = loosened(document, p, parents, parts) if parents else Loosened(p.id, None, (), _NO_PAIR)
+            turned = leans(made.made.parents, terms) if made.made is not None else []
+            return _Worked(made, turned, greying(p.recipe.lab, terms), _glaze(document, p, how))
 
-        def arrived(answer: tuple[list[Loose], list[Parent], tuple[str, Glaze] | None]) -> None:
+        def arrived(answer: _Worked) -> None:
             now = self.piles.found()
-            here = self.studio.document
-            if now is None or key != (here.mixed.fingerprint, now[1].id, self.under.currentData(), here.canvas.ground):
+            if now is None or now[1].id != p.id or self._parents_of(now[1]) != (parents, parts):
                 return
-            self._made_for, self._at = key, 0
-            self._pairs, self._bits, self._glazed = answer
+            self._made_for, self._worked = key, answer
             self._show()
 
         self.studio.jobs.start("loose", work, arrived, self.studio.failed.emit)
 
-    def _short(self, tube_id: str) -> str:
-        return self.studio.document.mixed.tube(tube_id).short
-
-    def _parent(self, p: Parent) -> str:
-        return " and ".join(f"{c:.0%} {self._short(i)}" for i, c in p.shares)
+    def _fill(self, p: Pile) -> None:
+        """Tubes and piles to choose from, and what is chosen."""
+        names = self.piles.names()
+        choices = [*((t.short, t.id) for t in session_tubes(self.studio.document)),
+                   *((name, i) for i, name in names.items() if i != p.id)]  # fmt: skip
+        parents, _ = self._parents_of(p)
+        for k, box in enumerate(self.parents):
+            with quietly(box):
+                box.clear()
+                if k == 2:
+                    box.addItem("no third parent", "")
+                for name, i in choices:
+                    box.addItem(name, i)
+                box.setCurrentIndex(max(box.findData(parents[k] if k < len(parents) else ""), 0))
 
     def _show(self) -> None:
         found = self.piles.found()
-        assert found is not None
-        target = found[1].target.lab
-        pair = self._pairs[self._at] if self._pairs else None
-        for w in (self.parents, self.compare, self.kept, self.next):
-            w.setVisible(pair is not None)
-        self.next.setVisible(len(self._pairs) > 1)
-        if pair is None:
-            self.recipe.setText("This palette has no two colours that can be brought to this value.")
+        assert found is not None and self._worked is not None
+        p, worked = found[1], self._worked
+        self._fill(p)
+        made = worked.made.made
+        self.view.setVisible(made is not None)
+        self.next.setVisible(len(self._pairs[1]) > 1 or self._choice(p) is not None)
+        for k, box in enumerate(self.parts):
+            there = made is not None and k < len(made.parts)
+            box.setEnabled(there)
+            with quietly(box):
+                box.setValue(round(made.parts[k]) if made is not None and there else 1)
+        if made is None:
+            self.recipe.setText(worked.made.why)
         else:
-            first, second = self._short(pair.first.tube), self._short(pair.second.tube)
-            self.parents.show_pair(pair.first.lab, pair.second.lab, first, second)
-            ways = self._parent(pair.first), self._parent(pair.second)
-            self.recipe.mark_up(
-                f"<b>{pair.area:.0%}</b> of ({ways[0]}), <b>{1 - pair.area:.0%}</b> of ({ways[1]}), two turns of "
-                "the knife."
-            )
-            self.compare.show_pair(pair.loose, pair.full, "loose", "stirred")
-            gain = "" if pair.kept == float("inf") else f"; loose keeps {pair.kept:.1f} times the chroma"
-            self.kept.setText(
-                f"Loose, from where the strokes melt, it is off by {pair.off_loose:.1f}; stirred by "
-                f"{pair.off_full:.1f}{gain}."
-            )
-        bits = ", ".join(self._short(p.tube) for p in self._bits)
-        self.bits.setText(f"To grey the pile and keep it alive: bits of {bits}, brought to its value." if bits else "")
-        if self._glazed is None:
+            document = self.studio.document
+            rows = [
+                f"<b>{parts:g}</b> of ({brought_words(document, one)})"
+                for parts, one in zip(made.parts, made.parents, strict=True)
+            ]
+            self.recipe.mark_up(f"{', '.join(rows)}.")
+            self.view.show_made(made, p.target.lab, worked.leans)
+        bits = "; ".join(f"1 of ({brought_words(self.studio.document, b.parent)}) to {b.pile_parts} of the pile"
+                         for b in worked.bits)  # fmt: skip
+        self.bits.setText(f"To grey it by a third and keep it alive, bits at its value: {bits}." if bits else "")
+        self._show_glaze(worked.glazed, p)
+
+    def _show_glaze(self, glazed: tuple[str, Glaze] | None, p: Pile) -> None:
+        self.coats.setVisible(glazed is not None)
+        self.over.setText("")
+        if glazed is None:
             clear = any(is_transparent(t) for t in session_tubes(self.studio.document))
-            self.coats.hide()
             words = "no ground lighter than it can be made" if clear else "no tube of this palette is transparent"
             self.glaze.setText(f"No glaze: {words}.")
             return
-        under, glaze = self._glazed
-        self.coats.show()
-        self.coats.show_coats(glaze, target, self._short)
+        under, glaze = glazed
+        self.coats.show_coats(glaze, p.target.lab, self._short)
         count = len(glaze.coats)
         layers = ", then ".join(f"1 {self._short(c.tube)} in {c.medium} of medium, {c.um:.0f} µm" for c in glaze.coats)
-        off = "" if glaze.off <= 3 else f" It stays off by {glaze.off:.1f}: films only take light away."
-        self.glaze.setText(
-            f"Over {under}: {count} coat{'s' * (count > 1)}, {layers}; each coat dry before the next.{off}"
-        )
+        off = "" if glaze.off <= 3 else f"; off by {glaze.off:.1f}"
+        less = "" if glaze.off <= 3 else " It stays off: films only take light away."
+        self.glaze.setText(f"{count} coat{'s' * (count > 1)}: {layers}{off}.")
+        self.over.setText(f"Over {under}; each coat dry before the next.{less}")
+
+    def _short(self, tube_id: str) -> str:
+        return self.studio.document.mixed.tube(tube_id).short
+
+
+_NO_PAIR = "This palette has no two colours that can be brought to this value."
+
+
+def _glaze(document: Document, p: Pile, how: str) -> tuple[str, Glaze] | None:
+    """What the glaze goes over, in words, and the glaze; None where there is none."""
+    tubes, surface, target = session_tubes(document), document.mix.chosen().surface, p.target.lab
+    by_id = {t.id: t.short for t in tubes}
+    if how != "best":
+        below = white_ground() if how == "white" else ground_of(document.canvas.ground, tubes, surface)
+        glazes = plan_glaze(target, below, tubes, surface=surface, count=1)
+        return ("the white ground" if how == "white" else "the ground", glazes[0]) if glazes else None
+    planned = underpainting(target, tubes, surface)
+    if planned is None:
+        return None
+    return " and ".join(f"{c:.0%} {by_id[i]}" for i, c in planned[0] if c >= 0.005), planned[1]

@@ -3,9 +3,10 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QListWidgetItem, QScrollArea
 
-from ochre_stone.core.mixing.recipe.recipe import ingredient_words
+from ochre_stone.core.mixing.recipe.recipe import base_words, ingredient_words
 from ochre_stone.core.mixing.session.amounts import Amounts
 from ochre_stone.core.project.planning import blend_words, means_of
+from ochre_stone.core.project.steps import bases_before
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.branchview import BranchView
@@ -51,7 +52,15 @@ class PlanPage:
         names = self.piles.names()
         piles = sorted((p for s in mixed.strings for p in s.piles), key=lambda p: p.order)
         self.list.clear()
+        first = bases_before(self.studio.document)
         for p in piles:
+            for base in first.get(p.id, ()):
+                made = base_words(base, lambda i: mixed.tube(i).short)
+                key = f"{p.id.rsplit('-', 1)[0]}/{base.id}"
+                much = f"; {needed.bases[key]:.1f} ml" if needed is not None and key in needed.bases else ""
+                row = QListWidgetItem(f"first {made}{much}")
+                row.setData(Qt.ItemDataRole.UserRole, p.id)
+                self.list.addItem(row)
             recipe = ", ".join(ingredient_words(i) for i in p.recipe.ingredients)
             kind = "" if any(i.id in names for i in p.recipe.ingredients) else "main: "
             ml = f"; {amount_words(needed, p.id)}" if needed is not None else ""

@@ -149,7 +149,9 @@ class StringPage:
             names = METHODS[here.method][0], METHODS[other][0]
             self.rows.show_rows([(names[0], answer[0]), (names[1], answer[1])])
             self.rows.show()
-            self.figures.mark_up("<br>".join(self._figures(v) for v in answer[2:]))
+            same = [p.recipe.ingredients for p in answer[0]] == [p.recipe.ingredients for p in answer[1]]
+            alike = ["Both come to the same recipes here."] if same else []
+            self.figures.mark_up("<br>".join([*alike, *(self._figures(v) for v in answer[2:])]))
             self.figures.show()
 
         self.studio.jobs.start("compare", work, arrived, self.studio.failed.emit)
@@ -159,7 +161,7 @@ class StringPage:
         mud = "low" if v.mud < 0.35 else "some" if v.mud < 0.65 else "high"
         return (
             f"<b>{METHODS[v.method][0]}</b>: {v.chroma_kept:.0%} of the chroma, {warm}, {len(v.tubes)} tubes, "
-            f"risk of mud {mud}, off by {v.off:.1f} (value {v.value_off:.2f})."
+            f"risk of mud {mud}, off by {v.off:.1f} (value {v.value_off:.2f}), by eye {v.by_eye:.1f}."
         )
 
     def refresh(self) -> None:

@@ -7,6 +7,7 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QListWidgetItem
 
+from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.relations import shift
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.recipe.finding import FARTHEST, Wishes, is_a_way, recipes
@@ -205,11 +206,13 @@ def alternative_words(a: Recipe) -> str:
     chroma = "chroma kept" if abs(a.chroma_error) < 1.5 else "stronger" if a.chroma_error > 0 else "greyer"
     recipe = ", ".join(ingredient_words(i) for i in a.ingredients)
     kind = f"{KINDS[a.kind].capitalize()}: " if a.kind else ""
-    return f"{kind}{recipe}\nvalue {a.value_error:+.1f}, {chroma}, off by {a.de00:.1f}, by eye {a.by_eye:.1f}"
+    value = "value right" if abs(a.value_error) < 0.05 else f"value {a.value_error:+.1f}"
+    return f"{kind}{recipe}\n{value}, {chroma}, off by {a.de00:.1f}, by eye {a.by_eye:.1f}"
 
 
 def does_words(m: Move, before: Lab) -> str:
     """What a way does to chroma and warmth."""
     chroma = "chroma kept" if abs(m.chroma) < 1.5 else f"chroma {m.chroma:+.0f}"
     warm = shift(m.lab, before) if abs(m.warmer) >= 0.03 else "as warm"
-    return f"{chroma}, {warm}"
+    short = "" if m.there else f"; only to value {numbers.short(float(value_of_lightness(m.lab[0])))}"
+    return f"{chroma}, {warm}{short}"
