@@ -58,16 +58,12 @@ class Bench:
         K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
         inside: dict[str, Array] = {}
         out = {}
-        rows = [(s, p) for s in self.document.mixed.strings for p in s.piles]
-        for string, p in sorted(rows, key=lambda row: row[1].order):
+        for p in sorted((p for s in self.document.mixed.strings for p in s.piles), key=lambda p: p.order):
             for base in p.recipe.bases:
-                if f"{string.id}/{base.id}" not in inside:
-                    ml = self.amounts.bases[f"{string.id}/{base.id}"]
-                    inside[f"{string.id}/{base.id}"] = self._put([(at[i], v) for i, v in base.parts], ml)
-            found = [
-                (at[i.id] if i.id in at else inside.get(i.id, inside.get(f"{string.id}/{i.id}")), i.parts)
-                for i in p.recipe.ingredients
-            ]
+                if base.id not in inside:
+                    made = [(at[i], v) for i, v in base.parts]
+                    inside[base.id] = self._put(made, self.amounts.bases[base.id])
+            found = [(at[i.id] if i.id in at else inside[i.id], i.parts) for i in p.recipe.ingredients]
             inside[p.id] = self._put(found, self.amounts.piles[p.id])
             out[p.id] = layer_lab(inside[p.id] @ K, inside[p.id] @ S, surface)
         return out
@@ -86,15 +82,9 @@ def letters(document: Document) -> float:
     """The farthest that steps followed to the letter end from their recipe, CIEDE2000."""
     tubes, surface = document.mix.chosen().tubes, document.mix.chosen().surface
     K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
-    worst = 0.0
-    rows = [(s, p) for s in document.mixed.strings for p in s.piles]
-    made: dict[str, dict[str, dict[str, float]]] = {s.id: {} for s, _ in rows}
-    piles: dict[str, dict[str, float]] = {}
-    for string, p in sorted(rows, key=lambda row: row[1].order):
-        there = made[string.id] | piles
-        inside = follow(steps_of(document, p), there)
-        made[string.id] |= {i: v for i, v in there.items() if i not in piles}
-        piles[p.id] = inside
+    worst, made = 0.0, dict[str, dict[str, float]]()
+    for p in sorted((p for s in document.mixed.strings for p in s.piles), key=lambda p: p.order):
+        inside = made[p.id] = follow(steps_of(document, p), made)
         c = np.array([inside.get(t.id, 0.0) for t in tubes]) / sum(inside.values())
         worst = max(worst, float(ciede2000(layer_lab(c @ K, c @ S, surface), np.array(p.recipe.lab))))
     return worst

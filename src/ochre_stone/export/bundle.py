@@ -2,6 +2,7 @@
 
 import json
 import re
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -68,7 +69,7 @@ def plan_photo(
     found = suggest_notes(picture, count, document).notes
     document, rest = with_shares(picture, document.model_copy(update={"notes": found}))
     document = document.model_copy(update={"mixed": mix_strings(document)})
-    sheet = make_sheet(picture, document, fine_masses(picture, document))
+    sheet = make_sheet(picture, document, fine_masses(picture, document), date.today().isoformat())
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:

@@ -1,7 +1,6 @@
-"""The block-in sheet as a PDF: mass map with numbers, strings with recipes and amounts, cautions."""
+"""The block-in sheet as a PDF: a page to stand beside, then the plan, strings in full, amounts and cautions."""
 
 import io
-from collections.abc import Callable
 from typing import Any
 
 from PIL import Image
@@ -14,8 +13,8 @@ from reportlab.pdfgen.canvas import Canvas
 from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.laying import LAYINGS, order
-from ochre_stone.core.masses.plan import label_places
 from ochre_stone.core.masses.tone import KEEPS
+from ochre_stone.core.mixing.recipe.finding import by_eye_words
 from ochre_stone.core.mixing.recipe.recipe import base_words, ingredient_words
 from ochre_stone.core.mixing.strings.subjects import BY_ID
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
@@ -24,68 +23,22 @@ from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.project.coverage import coverage, coverage_words
 from ochre_stone.core.project.drying import drying, medium_words
-from ochre_stone.core.project.massing import draw_plan, with_hue_lines
+from ochre_stone.core.project.loosening import brought_words, chosen_loose
 from ochre_stone.core.project.planning import Sheet, blend_words
 from ochre_stone.core.project.rows import ADDED, LADDERS
+from ochre_stone.core.project.stepping import stepped
 from ochre_stone.export.board import board_of, draw_board, surface_colour
-from ochre_stone.export.style import BODY, BOLD, GREY, INK, LINE, MARGIN, QUIET, paper_size, register_fonts
+from ochre_stone.export.firstpage import first_page
+from ochre_stone.export.massmap import draw_map
+from ochre_stone.export.page import Page
+from ochre_stone.export.style import BODY, BOLD, GREY, LINE, MARGIN, QUIET, paper_size, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 from ochre_stone.export.tables import ribbon_words
 
-ROW = 39.0
+ROW = 42.0
 _COUNTED = (
     "What these cover is counted with the strings of their notes: a little of each is listed, mix more as you need."
 )
-
-
-def mass_map(sheet: Sheet, width: int = 1400) -> Image.Image:
-    """The planned values as a grey picture ``width`` pixels wide, borders smooth."""
-    height = round(width * sheet.masses.labels.shape[0] / sheet.masses.labels.shape[1])
-    code = draw_plan(sheet.masses, sheet.picture, sheet.document, width, height)
-    return Image.fromarray(with_hue_lines(code, sheet.masses, sheet.picture, sheet.document))
-
-
-class _Page:
-    """A cursor that runs down the page and starts a new one when it is full."""
-
-    def __init__(self, canvas: Any, size: tuple[float, float], footer: Callable[["_Page"], None]) -> None:
-        self.canvas, (self.width, self.height), self.footer = canvas, size, footer
-        self.number = 1
-        self.y = self.height - MARGIN
-
-    @property
-    def inner(self) -> float:
-        return self.width - 2 * MARGIN
-
-    def need(self, space: float) -> None:
-        if self.y - space < MARGIN + 16:
-            self.finish()
-            self.number += 1
-            self.y = self.height - MARGIN
-
-    def finish(self) -> None:
-        self.footer(self)
-        self.canvas.showPage()
-
-    def text(self, x: float, y: float, words: str, size: float = 9, font: str = BODY, ink: Color = INK) -> None:
-        self.canvas.setFont(font, size)
-        self.canvas.setFillColor(ink)
-        self.canvas.drawString(x, y, words)
-
-    def right(self, x: float, y: float, words: str, size: float = 9, font: str = BODY, ink: Color = INK) -> None:
-        self.text(x - pdfmetrics.stringWidth(words, font, size), y, words, size, font, ink)
-
-    def paragraph(self, words: str, size: float = 9, ink: Color = INK, lead: float = 1.3, indent: float = 0) -> None:
-        for line in simpleSplit(words, BODY, size, self.inner - indent):
-            self.need(size * lead)
-            self.y -= size * lead
-            self.text(MARGIN + indent, self.y, line, size, ink=ink)
-
-    def heading(self, words: str, size: float = 13, before: float = 14, keep: float = 40) -> None:
-        self.need(size + before + keep)
-        self.y -= size + before
-        self.text(MARGIN, self.y, words, size, BOLD)
-        self.y -= 5
 
 
 def sheet_pdf(sheet: Sheet) -> bytes:
@@ -117,15 +70,18 @@ def _drawn(sheet: Sheet, canvas: Any, size: tuple[float, float]) -> Any:
     canvas.setAuthor("Ochre Stone")
     canvas.setSubject("Mass map, mixing strings, amounts and cautions")
 
-    def footer(page: _Page) -> None:
+    def footer(page: Page) -> None:
         words = f"Ochre Stone block-in sheet: {title}"[:70] + (f"  ·  {sheet.dated}" if sheet.dated else "")
         page.text(MARGIN, MARGIN - 14, words, 7.5, ink=QUIET)
         page.right(page.width - MARGIN, MARGIN - 14, f"page {page.number}", 7.5, ink=QUIET)
 
-    page = _Page(canvas, size, footer)
+    page = Page(canvas, size, footer)
+    first_page(page, sheet, title)
+    page.turn()
     _front(page, sheet, title)
     _strings(page, sheet)
     _session(page, sheet)
+    _loose(page, sheet)
     _tubes(page, sheet)
     _board(page, sheet)
     _cautions(page, sheet)
@@ -134,7 +90,7 @@ def _drawn(sheet: Sheet, canvas: Any, size: tuple[float, float]) -> Any:
     return canvas
 
 
-def _front(page: _Page, sheet: Sheet, title: str) -> None:
+def _front(page: Page, sheet: Sheet, title: str) -> None:
     d = sheet.document
     page.y -= 18
     page.text(MARGIN, page.y, title[:60], 20, BOLD)
@@ -155,16 +111,7 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
         map_width, map_height = limit / ratio, limit
     page.y -= map_height
     left, bottom = MARGIN, page.y
-    page.canvas.drawImage(ImageReader(mass_map(sheet)), left, bottom, map_width, map_height)
-    greys = sheet.masses.greys()
-    for x, y, index in label_places(sheet.masses):
-        ink = HexColor("#ffffff") if greys[index] < 128 else HexColor("#000000")
-        words = str(index + 1)
-        page.text(left + x * map_width - pdfmetrics.stringWidth(words, BOLD, 11) / 2, bottom + (1 - y) * map_height - 4,
-                  words, 11, BOLD, ink)  # fmt: skip
-    page.canvas.setStrokeColor(LINE)
-    page.canvas.setLineWidth(0.5)
-    page.canvas.rect(left, bottom, map_width, map_height, fill=0, stroke=1)
+    draw_map(page, sheet, left, bottom, map_width, 11)
     _mass_key(page, sheet, left + map_width + 14, bottom + map_height)
     small = linear_to_code(d.seen(sheet.picture, 120_000))
     strip = min(page.width - MARGIN - (left + map_width + 14), 130)
@@ -193,7 +140,7 @@ def _front(page: _Page, sheet: Sheet, title: str) -> None:
            else "the mixture right."), 8, QUIET)  # fmt: skip
 
 
-def _intent(page: _Page, sheet: Sheet) -> None:
+def _intent(page: Page, sheet: Sheet) -> None:
     """The plan in words: key and contrast, edges, blends, range and what harmony does."""
     said, plan, d = sheet.statement, sheet.masses, sheet.document
     page.heading("The plan", 11, 6, 24)
@@ -241,7 +188,7 @@ def _harmony_words(sheet: Sheet) -> str:
     return f"Harmony: {'; '.join(said)}. Values are kept." if said else ""
 
 
-def _mass_key(page: _Page, sheet: Sheet, x: float, top: float) -> None:
+def _mass_key(page: Page, sheet: Sheet, x: float, top: float) -> None:
     page.text(x, top - 9, "Masses", 10, BOLD)
     y = top - 18
     greys = sheet.masses.greys()
@@ -257,7 +204,7 @@ def _mass_key(page: _Page, sheet: Sheet, x: float, top: float) -> None:
         page.text(x + 28, y + 1, f"{m.share:.0%}, {m.family}", 8, ink=QUIET)
 
 
-def _strings(page: _Page, sheet: Sheet) -> None:
+def _strings(page: Page, sheet: Sheet) -> None:
     for s in sheet.strings:
         page.heading(s.name, 13, 16, ROW * 2)
         page.canvas.setStrokeColor(LINE)
@@ -265,7 +212,7 @@ def _strings(page: _Page, sheet: Sheet) -> None:
         if s.bases:
             words = "; ".join(
                 f"{base_words(b, lambda i: sheet.document.mixed.tube(i).short)} "
-                f"({sheet.amounts.bases.get(f'{s.id}/{b.id}', 0):.1f} ml)"
+                f"({sheet.amounts.bases.get(b.id, 0):.1f} ml)"
                 for b in s.bases
             )
             page.paragraph(f"First make {words}.", 8.5)
@@ -292,11 +239,13 @@ def _ladder_words(sheet: Sheet, string_id: str) -> str:
     return f"From the horizon to overhead{band}. {_COUNTED}"
 
 
-def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> None:
+def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> None:
     wide = page.inner - 232
     r = p.recipe
     recipe = ",  ".join(ingredient_words(i) for i in r.ingredients)
-    why = simpleSplit(r.why, BODY, 7.5, wide)[:2]
+    down = stepped(sheet.document, p.id)
+    said = f"{r.why} Step down: {down.words}." if down is not None else r.why
+    why = simpleSplit(f"{said} {by_eye_words(r).capitalize()}.", BODY, 7.5, wide)[:3]
     page.need(ROW)
     top = page.y - 3
     page.y -= ROW
@@ -314,7 +263,7 @@ def _pile(page: _Page, sheet: Sheet, string: MixString, p: Pile, number: int) ->
     size = next((z for z in (10.0, 9.0, 8.0) if pdfmetrics.stringWidth(recipe, BOLD, z) <= room), 7.0)
     page.text(x + 18, top - 10, recipe, size, BOLD)
     for k, line in enumerate(why):
-        page.text(x + 18, top - 20.5 - 8.5 * k, line, 7.5, ink=QUIET)
+        page.text(x + 18, top - 20 - 8.2 * k, line, 7.5, ink=QUIET)
     right = page.width - MARGIN
     page.right(right, top - 10, f"value {p.target.value:.1f}  ·  {sheet.amounts.piles[p.id]:.1f} ml", 8.5, BOLD)
     error = (
@@ -332,7 +281,7 @@ def _ordinal(n: int) -> str:
     return f"{n}{'th' if n % 100 in (11, 12, 13) else {1: 'st', 2: 'nd', 3: 'rd'}.get(n % 10, 'th')}"
 
 
-def _session(page: _Page, sheet: Sheet) -> None:
+def _session(page: Page, sheet: Sheet) -> None:
     """What is mixed when, and on from what."""
     names = {p.id: f"{s.name} {n}" for s in sheet.strings for n, p in enumerate(s.piles, 1)}
     plan = sheet.document.mixed.branching
@@ -359,7 +308,30 @@ def _session(page: _Page, sheet: Sheet) -> None:
             page.text(x + 18, page.y, words[:64], 8.5)
 
 
-def _board(page: _Page, sheet: Sheet) -> None:
+def _loose(page: Page, sheet: Sheet) -> None:
+    """Piles that are mixed loosely."""
+    d = sheet.document
+    found = [one for one in chosen_loose(d) if one.made is not None]
+    if not found:
+        return
+    names = {p.id: f"{s.name} {n}" for s in sheet.strings for n, p in enumerate(s.piles, 1)}
+    page.heading("Mixed loosely", 13, 18, 60)
+    page.paragraph(
+        "Each parent is brought to the pile's value first; strokes side by side keep most of the chroma, two turns of "
+        "the knife less.", 8.5, QUIET,
+    )  # fmt: skip
+    for one in found:
+        made = one.made
+        assert made is not None
+        rows = [f"{parts:g} of ({brought_words(d, p)})" for parts, p in zip(made.parts, made.parents, strict=True)]
+        strokes, turned, stirred = made.kept
+        page.paragraph(
+            f"{names[one.pile]}: {', '.join(rows)}. Chroma as strokes {strokes:.0%}, after two turns {turned:.0%}, "
+            f"stirred {stirred:.0%}.", 9,
+        )  # fmt: skip
+
+
+def _board(page: Page, sheet: Sheet) -> None:
     """Where each pile goes on the palette."""
     board, labs, names = board_of(sheet)
     if not board.spots:
@@ -371,7 +343,7 @@ def _board(page: _Page, sheet: Sheet) -> None:
     draw_board(page.canvas, board, labs, names, MARGIN, page.y, per_cm, surface_colour("grey"))
 
 
-def _tubes(page: _Page, sheet: Sheet) -> None:
+def _tubes(page: Page, sheet: Sheet) -> None:
     page.heading("To squeeze out", 13, 18, 60)
     d = sheet.document
     page.paragraph(
@@ -395,7 +367,7 @@ def _tubes(page: _Page, sheet: Sheet) -> None:
             page.right(x + half - 16, page.y, ribbon_words(ml), 9, BOLD)
 
 
-def _cautions(page: _Page, sheet: Sheet) -> None:
+def _cautions(page: Page, sheet: Sheet) -> None:
     page.heading("Cautions", 13, 18, 50)
     strangers = sheet.document.mix.strangers
     for text in [*([strangers] if strangers else []), *cautions(sheet.tubes)]:

@@ -95,7 +95,7 @@ def string_json(string: MixString, document: "Document") -> dict[str, Any]:
              "rules": list(p.target.rules), "pinned": p.pinned, "reachable": p.reachable,
              "target": colour_json(p.target.lab), "recipe": recipe_json(p.recipe),
              "wet": colour_json(drying(document, p.recipe).wet),
-             "steps": [step_json(s) for s in steps_of(document, p)]}
+             "steps": [step_json(s) for s in steps_of(document, p)], "step_down": stepped_json(document, p.id)}
             for p in string.piles
         ],
     }  # fmt: skip
@@ -114,6 +114,35 @@ def step_json(step: Step) -> dict[str, Any]:
         "do": step.said,
         "why": step.words,
     }
+
+
+def stepped_json(document: "Document", pile_id: str) -> dict[str, Any] | None:
+    """A pile as the darker one beside it plus white; None where that is no way."""
+    from ochre_stone.core.project.stepping import stepped
+
+    found = stepped(document, pile_id)
+    if found is None:
+        return None
+    return {"from": found.before, "parts": list(found.parts), "off": round(found.off, 2), "words": found.words}
+
+
+def loose_json(document: "Document") -> list[dict[str, Any]]:
+    """Piles that are mixed loosely: parents in parts, each brought to the pile's value, and what comes of them."""
+    from ochre_stone.core.project.loosening import chosen_loose
+
+    return [
+        {
+            "pile": one.pile,
+            "parents": [
+                {"id": p.tube, "name": name, "of": parts, "made_of": [{"id": i, "parts": v} for i, v in p.parts],
+                 "lab": [round(x, 3) for x in p.lab]}
+                for p, parts, name in zip(one.made.parents, one.made.parts, one.names, strict=True)
+            ],
+            **{k: [round(x, 3) for x in getattr(one.made, k)] for k in ("strokes", "turned", "stirred")},
+            "kept": [round(k, 3) for k in one.made.kept],
+        }
+        for one in chosen_loose(document) if one.made is not None
+    ]  # fmt: skip
 
 
 def branching_json(sheet: "Sheet") -> dict[str, Any]:
@@ -172,6 +201,8 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
             ],
         },
         "strings": [string_json(s, d) for s in sheet.strings],
+        "loose": loose_json(d),
+        "hand": d.mix.hand.model_dump(),
         "branching": branching_json(sheet),
         "amounts": {
             "piles_ml": {i: round(v, 2) for i, v in sheet.amounts.piles.items()},
@@ -187,23 +218,35 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
 def recipes_csv(sheet: "Sheet") -> str:
     """One line per pile; the tubes in use are columns of millilitres, so that a spreadsheet can add them up."""
     from ochre_stone.core.project.drying import drying
+    from ochre_stone.core.project.loosening import brought_words, chosen_loose
+    from ochre_stone.core.project.stepping import stepped
+    from ochre_stone.core.project.steps import steps_of
 
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     tubes = list(sheet.amounts.tubes)
     head = "string pile mix_order target_value target_munsell recipe mixture_munsell de00 value_error uncertainty"
-    table.writerow([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), "why", "wet_munsell"])
+    more = ("why", "wet_munsell", "by_eye", "steps", "step_down", "loosely")
+    table.writerow([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), *more])
+    loose = {
+        one.pile: ", ".join(f"{parts:g} of ({brought_words(sheet.document, p)})"
+                            for parts, p in zip(one.made.parts, one.made.parents, strict=True))
+        for one in chosen_loose(sheet.document) if one.made is not None
+    }  # fmt: skip
     for s in sheet.strings:
         for k, p in enumerate(s.piles, 1):
             r = p.recipe
             recipe = ", ".join(ingredient_words(i) for i in r.ingredients)
             ml = sheet.amounts.piles[p.id]
-            share = dict(r.shares)
+            share, down = dict(r.shares), stepped(sheet.document, p.id)
             table.writerow([s.name, k, p.order, f"{p.target.value:.1f}", read(p.target.lab).munsell, recipe,
                             read(r.lab).munsell, f"{r.de00:.2f}", f"{r.value_error:+.2f}", f"{r.uncertainty:.1f}",
                             "yes" if p.reachable else "no", f"{ml:.1f}",
                             *(f"{ml * share[t]:.2f}" if t in share else "" for t in tubes), r.why,
-                            read(drying(sheet.document, r).wet).munsell])  # fmt: skip
+                            read(drying(sheet.document, r).wet).munsell, f"{r.by_eye:.2f}",
+                            "; ".join(x.said for x in steps_of(sheet.document, p)),
+                            down.words if down is not None else "",
+                            loose.get(p.id, "")])  # fmt: skip
     return out.getvalue()
 
 

@@ -41,13 +41,12 @@ def steps_of(document: Document, pile: Pile) -> list[Step]:
 def bases_before(document: Document) -> dict[str, list[Source]]:
     """Base piles by the pile before which they are made: the first that wants them."""
     out: dict[str, list[Source]] = {}
-    for s in document.mixed.strings:
-        there: set[str] = set()
-        for p in sorted(s.piles, key=lambda p: p.order):
-            for base in p.recipe.bases:
-                if base.id not in there:
-                    there.add(base.id)
-                    out.setdefault(p.id, []).append(base)
+    there: set[str] = set()
+    for p in sorted((p for s in document.mixed.strings for p in s.piles), key=lambda p: p.order):
+        for base in p.recipe.bases:
+            if base.id not in there:
+                there.add(base.id)
+                out.setdefault(p.id, []).append(base)
     return out
 
 
@@ -55,8 +54,7 @@ def _made_for(document: Document, base: Source, pile: Pile) -> str:
     """What a base pile is made for, and how much of it."""
     if base.id.startswith(PARENT):
         return f"to value {pile.target.value:.1f}: compare it with the other parent"
-    string = next(s for s in document.mixed.strings if any(q.id == pile.id for q in s.piles))
-    users = [q for q in string.piles if any(b.id == base.id for b in q.recipe.bases)]
+    users = [q for s in document.mixed.strings for q in s.piles if any(b.id == base.id for b in q.recipe.bases)]
     ml = document.mixed.branching.ml if document.mixed.branching is not None else {}
     hand, used = document.mix.hand.made(), 0.0
     for q in users:

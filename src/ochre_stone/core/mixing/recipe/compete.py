@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.recipe.ranking import Means, Merits, merits
 from ochre_stone.core.mixing.recipe.search import Found, Ints
 from ochre_stone.core.mixing.recipe.sources import Sources
 
-_PER_TINT, _PER_PILE = 0.35, 0.05
+_PER_TINT, _PER_PILE = 0.25, 0.05
 """What one more tint pile to make weighs, and one that is there anyway."""
 
 

@@ -45,6 +45,8 @@ class Wishes:
     """Subsets of tubes that are rounded."""
     tints: tuple[Tube, ...] | None = None
     """Paints whose tint pile is there; all but whites may be made into one where none are named."""
+    ready: frozenset[str] = frozenset()
+    """Ids of tint piles that are made anyway."""
     mother: str = ""
     """Id of a tube of which every mixture holds at least ``MOTHER``."""
     ml: float = 0.0
@@ -79,7 +81,7 @@ def recipes(target: Array, terms: Terms, wishes: Wishes | None = None) -> tuple[
     goal = np.asarray(target, dtype=float).reshape(3)
     sources, ready = _with_tints(terms, w.tints)
     found = sources.search.find(goal, 60 if w.effort > _QUICK else 32)
-    rounding = Rounding(sources.dosing(w.ml), w.effort, ready, _least(terms, w.mother))
+    rounding = Rounding(sources.dosing(w.ml), w.effort, ready | w.ready, _least(terms, w.mother))
     field = compete(sources, goal, _pieces(sources, goal, found, w), rounding, w.means or Means())
     far = ciede2000(field.lab, goal)
     nearest = float(ciede2000(sources.search.paints.lab(found.shares[:1], found.index[:1])[0], goal))

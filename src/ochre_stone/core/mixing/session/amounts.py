@@ -27,7 +27,7 @@ class Amounts:
 
     piles: dict[str, float]
     bases: dict[str, float]
-    """By string id and id of the base pile, as "skin/tint-burnt-sienna"."""
+    """By id of the base pile: one tint is made for all strings that want it."""
     tubes: dict[str, float]
     whites: frozenset[str] = frozenset()
     """Ids of the tubes of white."""
@@ -93,7 +93,7 @@ def amounts(
     for _, p in every:
         wet = canvas_cm2 * own.get(p.id, thickness_mm) / 10
         piles[p.id] = wet * (1 + spare) * shares.get(p.id, 0.0)
-    for string, p in sorted(every, key=lambda e: -e[1].order):  # those mixed last draw from those mixed first
+    for _, p in sorted(every, key=lambda e: -e[1].order):  # those mixed last draw from those mixed first
         whole = sum(i.parts for i in p.recipe.ingredients)
         piles[p.id] = max(piles[p.id], float(hand.enough(np.array([i.parts for i in p.recipe.ingredients]))))
         for item in p.recipe.ingredients:
@@ -104,15 +104,12 @@ def amounts(
                 piles[item.id] += ml
                 drawn[item.id, p.id] = ml
             else:
-                key = f"{string.id}/{item.id}"
-                bases[key] = bases.get(key, 0.0) + ml
-    for string in strings:
-        for source in string.bases:
-            key = f"{string.id}/{source.id}"
-            least = float(hand.measurable(np.array([v for _, v in source.parts] or [1.0])))
-            bases[key] = max(bases.get(key, 0.0), least)
-            for tube_id, share in source.shares:
-                tubes[tube_id] = tubes.get(tube_id, 0.0) + bases[key] * share
+                bases[item.id] = bases.get(item.id, 0.0) + ml
+    for source in {b.id: b for string in strings for b in string.bases}.values():
+        least = float(hand.measurable(np.array([v for _, v in source.parts] or [1.0])))
+        bases[source.id] = max(bases.get(source.id, 0.0), least)
+        for tube_id, share in source.shares:
+            tubes[tube_id] = tubes.get(tube_id, 0.0) + bases[source.id] * share
     order = sorted(tubes, key=lambda i: -tubes[i])
     whites = frozenset(i for i in tubes if known(i).is_white)
     return Amounts(piles, bases, {i: float(np.round(tubes[i], 3)) for i in order}, whites, drawn)

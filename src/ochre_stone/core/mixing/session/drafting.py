@@ -1,7 +1,7 @@
 """Rows of piles as wanted, and each pile from tubes by the method of its row."""
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -74,6 +74,8 @@ class Drafter:
     need: Mapping[str, float]
     """Millilitres of each pile on the canvas, by its id."""
     pins: Mapping[str, Pin]
+    made: set[str] = field(default_factory=set)
+    """Tint piles that the rows drafted so far use: they are there for the next."""
 
     def draft(self, row: Row, tick: Callable[[], None]) -> Draft:
         """Recipes from tubes for a row: first as if any tint pile could be made, then with those that most want."""
@@ -87,7 +89,8 @@ class Drafter:
             for s in _tints(firsts[-1][1][0]):
                 wanted[s] = wanted.get(s, 0) + 1
             tick()
-        kept = sorted(wanted, key=lambda i: -wanted[i])[:_TINTS_PER_STRING]
+        new = sorted((i for i in wanted if i not in self.made), key=lambda i: -wanted[i])[:_TINTS_PER_STRING]
+        kept = [*(i for i in wanted if i in self.made), *new]
         piles = []
         for n, (goal, (reachable, found)) in enumerate(zip(row.goals, firsts, strict=True), 1):
             more = [s for s in _tints(found[0]) if s not in kept]
@@ -106,6 +109,7 @@ class Drafter:
                 piles.append(Pile(pile_id, goal, chosen, tuple(rest), reachable, n, True))
             else:
                 piles.append(Pile(pile_id, goal, found[0], tuple(found[1:]), reachable, n))
+        self.made.update(s for p in piles for s in _tints(p.recipe))
         return Draft(row, allowed, tuple(piles), _paints(allowed, kept))
 
     def _find(
@@ -126,7 +130,7 @@ class Drafter:
                 return found[0].de00 <= REACH, found
         if grey is not None:
             return from_neutral(target, within, grey, ml)
-        wishes = Wishes(count=4, effort=_EFFORT, tints=tints, mother=allowed.mother, ml=ml)
+        wishes = Wishes(count=4, effort=_EFFORT, tints=tints, mother=allowed.mother, ml=ml, ready=frozenset(self.made))
         answer = recipes(target, within, wishes)
         if answer[0] and answer[1][0].de00 > REACH:
             answer = recipes(target, within, replace(wishes, effort=_MORE, by_parts=True))

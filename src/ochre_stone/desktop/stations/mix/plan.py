@@ -56,8 +56,7 @@ class PlanPage:
         for p in piles:
             for base in first.get(p.id, ()):
                 made = base_words(base, lambda i: mixed.tube(i).short)
-                key = f"{p.id.rsplit('-', 1)[0]}/{base.id}"
-                much = f"; {needed.bases[key]:.1f} ml" if needed is not None and key in needed.bases else ""
+                much = f"; {needed.bases.get(base.id, 0.0):.1f} ml" if needed is not None else ""
                 row = QListWidgetItem(f"first {made}{much}")
                 row.setData(Qt.ItemDataRole.UserRole, p.id)
                 self.list.addItem(row)

@@ -1,0 +1,124 @@
+"""The first page of the sheet, to stand beside the palette: every pile in the order of mixing, its recipe in large
+type, and the mass map.
+
+It is read at arm's length, so nothing stands on it that is not needed while mixing; all else comes on later pages.
+"""
+
+from dataclasses import dataclass
+
+from reportlab.lib.colors import HexColor
+
+from ochre_stone.core.colour.spaces import Lab, lab_to_hex
+from ochre_stone.core.mixing.recipe.recipe import dose_words, ingredient_words
+from ochre_stone.core.paint.optics import layer_lab
+from ochre_stone.core.paint.predict import spectra
+from ochre_stone.core.project.drying import drying, medium_words
+from ochre_stone.core.project.planning import Sheet
+from ochre_stone.core.project.steps import bases_before
+from ochre_stone.export.massmap import draw_map, ratio
+from ochre_stone.export.page import Page
+from ochre_stone.export.style import BODY, BOLD, GREY, LINE, MARGIN, QUIET
+
+_SIZES = (15.0, 14.0, 13.0, 12.0, 11.0, 10.0)
+_MOST, _LEAST = 31.0, 20.0
+"""Height of a row, points."""
+_MAP, _MAP_LEAST = 0.24, 130.0
+"""Height of the map: share of the page's, and points."""
+ORIGINS = {"note": "measured", "between": "between two notes", "rule": "by a rule"}
+
+
+@dataclass(frozen=True)
+class _Row:
+    """A pile, or a base pile that is made before it."""
+
+    number: str
+    name: str
+    recipe: str
+    colours: tuple[Lab, ...]
+    """Target and mixture, and what it is wet, where that is seen; a base pile's own."""
+    about: str
+
+
+def first_page(page: Page, sheet: Sheet, title: str) -> None:
+    """Draw it; where there are more piles than a page holds, they go on on the next."""
+    rows = _rows(sheet)
+    free = page.height - 2 * MARGIN - 32 - _LEAST * len(rows)
+    _head(page, sheet, title, min(max(free, _MAP_LEAST), page.height * _MAP))
+    left = page.y - MARGIN - 16
+    high = min(max(left / max(len(rows), 1), _LEAST), _MOST)
+    for row in rows:
+        page.need(high)
+        _row(page, row, high)
+
+
+def _head(page: Page, sheet: Sheet, title: str, map_high: float) -> None:
+    """The map, and beside it whose sheet this is."""
+    d = sheet.document
+    wide = min(map_high / ratio(sheet), page.inner * 0.5)
+    high = wide * ratio(sheet)
+    top = page.y
+    draw_map(page, sheet, MARGIN, top - high, wide, 12)
+    x, y, room = MARGIN + wide + 18, top - 18, page.inner - wide - 18
+    page.text(x, y, title[:60], page.fits(title[:60], room, (20, 17, 14, 11)), BOLD)
+    if sheet.dated:
+        y -= 17
+        page.text(x, y, sheet.dated, 12)
+    piles = sum(len(s.piles) for s in sheet.strings)
+    lines = [
+        f"{d.canvas.words}, {medium_words(d.mix)}", d.mix.chosen().name,
+        f"{piles} piles, about {sheet.amounts.total:.0f} ml of paint", sheet.statement.key,
+    ]  # fmt: skip
+    for line in lines:
+        y -= 15
+        page.text(x, y, line, page.fits(line, room, (11, 10, 9, 8), BODY))
+    y -= 20
+    for line in ("Measured: the colour was taken from the picture.", "Between two notes, by a rule: worked out.",
+                 "Swatches: left the target, right the mixture."):  # fmt: skip
+        page.text(x, y, line, page.fits(line, room, (8.5, 8, 7.5), BODY), ink=QUIET)
+        y -= 11
+    page.y = min(top - high, y) - 8
+
+
+def _rows(sheet: Sheet) -> list[_Row]:
+    """Piles in the order of mixing, base piles before the first that wants them."""
+    d, out = sheet.document, []
+    first = bases_before(d)
+    names = {p.id: f"{s.name} {n}" if len(s.piles) > 1 else s.name for s in sheet.strings
+             for n, p in enumerate(s.piles, 1)}  # fmt: skip
+    for p in sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order):
+        for base in first.get(p.id, ()):
+            K, S = spectra([d.mixed.tube(i) for i, _ in base.shares], [c for _, c in base.shares])
+            L, a, b = (float(x) for x in layer_lab(K, S, d.mix.chosen().surface))
+            recipe = ", ".join(dose_words(d.mixed.tube(i).short, parts) for i, parts in base.parts)
+            ml = sheet.amounts.bases.get(base.id, 0.0)
+            out.append(_Row("", base.name, recipe, ((L, a, b),), f"make it first, {ml:.1f} ml"))
+        dried = drying(d, p.recipe)
+        colours = (p.target.lab, p.recipe.lab, *((dried.wet,) if dried.differs else ()))
+        recipe = ", ".join(ingredient_words(i) for i in p.recipe.ingredients)
+        reach = "" if p.reachable else ", out of reach"
+        about = f"{p.target.value:.1f}, {sheet.amounts.piles[p.id]:.1f} ml, {ORIGINS[p.target.origin]}{reach}"
+        out.append(_Row(str(p.order), names[p.id], recipe, colours, about))
+    return out
+
+
+def _row(page: Page, row: _Row, high: float) -> None:
+    """Swatch, number, name and recipe on one line; under the name what it is."""
+    bottom, wide = page.y - high, 46.0
+    page.canvas.setFillColor(GREY)
+    page.canvas.rect(MARGIN, bottom + 1, wide + 8, high - 2, fill=1, stroke=0)
+    for k, lab in enumerate(row.colours):  # they touch
+        page.canvas.setFillColor(HexColor(lab_to_hex(lab)))
+        each = wide / len(row.colours)
+        page.canvas.rect(MARGIN + 4 + k * each, bottom + 4, each, high - 8, fill=1, stroke=0)
+    x = MARGIN + wide + 16
+    middle = bottom + high / 2
+    page.text(x, middle - 1, row.number, 13, BOLD)
+    page.text(x + 22, middle + 0.5, row.name, page.fits(row.name, 112, (11, 10, 9, 8)), BOLD)
+    page.text(x + 22, middle - 9, row.about, page.fits(row.about, 116, (7.5, 7, 6.5), BODY), ink=QUIET)
+    at = x + 142
+    room = page.width - MARGIN - at
+    page.text(at, middle - 5, row.recipe, page.fits(row.recipe, room, (*_SIZES, 9, 8, 7)), BOLD)
+    page.canvas.setStrokeColor(LINE)
+    page.canvas.setLineWidth(0.4)
+    page.canvas.line(MARGIN, bottom, page.width - MARGIN, bottom)
+    page.y = bottom
