@@ -1,5 +1,6 @@
 """The whole session: methods, rules of subjects, what is mixed on, the order of adding, and what the painter chose."""
 
+import itertools
 import unittest
 
 import numpy as np
@@ -106,6 +107,26 @@ class Whole(unittest.TestCase):
         self.assertGreater(counted, 0)
         self.assertLessEqual(found.branching.cost, found.branching.from_tubes)
 
+    def test_families_are_crossed_only_when_asked(self):
+        need = {f"{s}-{n}": 3.0 for s in ("skin", "sky") for n in range(1, 6)}
+        inside = plan_session(rows(), BOUNDS, need).branching.chosen
+        self.assertTrue(all(i.split("-")[0] == parent.split("-")[0] for i, w in inside.items() for parent in w.parents))
+        both = [Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5))),
+                Row("wall", "Wall", tuple(targets([(70, 13, 24), (45, 14, 20)], [1] * 2, 4)))]  # fmt: skip
+        across = plan_session(both, BOUNDS, mix_on=MixOn(True, True)).branching.chosen
+        self.assertTrue(any(i.split("-")[0] != parent.split("-")[0] for i, w in across.items() for parent in w.parents))
+
+    def test_the_order_of_a_school_is_kept(self):
+        """A pile goes on only from piles that the school mixes before it."""
+        for first in ("lightest", "middle", "darkest"):
+            session = plan_session(rows(first=first), BOUNDS)
+            order = list(session.branching.order)
+            for i, w in session.branching.chosen.items():
+                self.assertTrue(all(order.index(parent) < order.index(i) for parent in w.parents))
+            skin = [p.order for p in session.strings[0].piles]
+            wanted = {"lightest": [5, 4, 3, 2, 1], "middle": [5, 3, 1, 2, 4], "darkest": [1, 2, 3, 4, 5]}[first]
+            self.assertEqual(skin, wanted)
+
     def test_first_pile_by_school(self):
         for first, number in (("lightest", 5), ("darkest", 1), ("middle", 3)):
             s = plan_session(rows(first=first), BOUNDS, mix_on=MixOn(False)).strings[0]
@@ -128,6 +149,11 @@ class Whole(unittest.TestCase):
                 recipe_of(parts, np.array([50.0, 0, 0]), Terms(PORTRAIT.tubes))
 
 
+def chain(session):
+    """The number of each pile that goes on from another, and the number of that one."""
+    return {int(i[-1]): int(w.parents[0][-1]) for i, w in session.branching.chosen.items() if w.draws}
+
+
 class Methods(unittest.TestCase):
     def build(self, method, mother=""):
         row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), method, mother)
@@ -147,12 +173,36 @@ class Methods(unittest.TestCase):
                 if len(hues) == 2:
                     self.assertGreaterEqual(abs((hues[0] - hues[1] + 180) % 360 - 180), 119)
             elif method == "neutral":
-                self.assertLessEqual(len(every - {white, black}), 2)
+                (base,) = session.strings[0].bases
+                self.assertLessEqual({i for i, _ in base.parts}, {white, black})
+                for p in session.strings[0].piles:
+                    self.assertEqual(p.recipe.ingredients[0].id, base.id, "everything goes on from it")
             elif method == "fewest":
                 self.assertLess(len(every), 6)
             elif method == "parents":
                 self.assertTrue(all(len(u) <= 4 for u in used))
+                for p in session.strings[0].piles:
+                    self.assertEqual([i.id for i in p.recipe.ingredients], [b.id for b in p.recipe.bases])
+                    self.assertEqual(len(p.recipe.bases), 2)
+                    for base in p.recipe.bases:
+                        value = value_of_lightness(predict(dict(base.parts)).lab[0])
+                        self.assertLess(abs(float(value) - p.target.value), 0.25, base.name)
+            elif method == "chain":
+                self.assertEqual(chain(session), {1: 2, 2: 3, 4: 3, 5: 4}, "from the middle both ways")
             self.assertEqual(session.strings[0].method, method)
+
+    def test_a_chain_goes_the_way_that_was_asked_for(self):
+        for first, links in (("lightest", {1: 2, 2: 3, 3: 4, 4: 5}), ("darkest", {2: 1, 3: 2, 4: 3, 5: 4})):
+            row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), "chain", first=first)
+            session = plan_session([row], BOUNDS)
+            self.assertEqual(chain(session), links)
+            self.assertEqual(list(session.branching.order), sorted(
+                session.branching.order, key=lambda i: int(i[-1]) * (-1 if first == "lightest" else 1)))  # fmt: skip
+
+    def test_methods_come_to_different_recipes(self):
+        made = {m: [p.recipe.ingredients for p in self.build(m).strings[0].piles] for m in METHODS}
+        for a, b in itertools.combinations(METHODS, 2):
+            self.assertNotEqual(made[a], made[b], (a, b))
 
     def test_the_mother_is_in_everything(self):
         for mother in ("", "raw-umber"):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.recipe.recipe import Source, dose_words
+from ochre_stone.core.mixing.recipe.recipe import Source, dose_words, parts_words
 from ochre_stone.core.mixing.technique.lighter import step_down
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import session_terms
@@ -31,6 +31,13 @@ class Stepped:
         """ "3 of skin 2, 1 white: off by 2.4"."""
         added = dose_words(self.white, self.parts[1])
         return f"{dose_words(self.name, self.parts[0], True)}, {added}: off by {self.off:.1f}"
+
+
+    @property
+    def short(self) -> str:
+        """The same as a label, "3 + 1 w", as on charts."""
+        pile, white = (parts_words(p).replace("touch", "t") for p in self.parts)
+        return f"{pile} + {white} w"
 
 
 def stepped(document: Document, pile_id: str) -> Stepped | None:

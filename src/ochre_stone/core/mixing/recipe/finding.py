@@ -237,7 +237,7 @@ def onward_rows(sources: Sources, piles: Sequence[int]) -> Ints:
         seconds = [*((a, b) for j, a in enumerate(others) for b in others[j + 1 :]),
                    *((q, a) for q in piles[k + 1 :] for a in others)]  # fmt: skip
         for a, b in seconds:
-            if len(held | sources.tubes_in(a) | sources.tubes_in(b)) <= sources.terms.most:
+            if len(held | sources.tubes_in(a) | sources.tubes_in(b)) <= sources.most:
                 rows.append((p, a, b))
     return np.array(rows, dtype=np.intp).reshape(-1, 3)
 

@@ -9,7 +9,7 @@ from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import Surface, layer_lab
 
 Item = tuple[str, tuple[Array, Array], float, bool]
-"""Name, (K, S), parts, is a pile."""
+"""Name, (K, S), parts, is a pile of the picture."""
 _COOLS, _DULLS, _WHITE = 0.006, 0.5, 0.05
 """Least loss of warmth and of CIELAB chroma told of white; most absorption of a white against its scattering."""
 _TOO = {"warmer": "too warm", "cooler": "too cool", "redder": "too red", "yellower": "too yellow", "bluer": "too blue",
@@ -68,10 +68,10 @@ def explain(
     total = sum(i[2] for i in items)
     K = np.array(sum(i[1][0] * i[2] for i in items)) / total
     S = np.array(sum(i[1][1] * i[2] for i in items)) / total
-    base = max(items, key=lambda i: (i[3] and not i[0].endswith(" tint"), i[2] * float(i[1][0].max() + 0.02)))
+    base = max(items, key=lambda i: (i[3], i[2] * float(i[1][0].max() + 0.02)))
     clauses = []
     carries = (
-        f"mixed on from {base[0]}" if base[3] and not base[0].endswith(" tint") else f"{base[0]} carries the colour"
+        f"mixed on from {base[0]}" if base[3] else f"{base[0]} carries the colour"
     )
     for name, (k, s), parts, _ in items:
         white = is_white(k, s)

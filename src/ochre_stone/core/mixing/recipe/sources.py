@@ -49,6 +49,8 @@ class Sources:
     paints: Paints
     wobbles: Mapping[int, Wobble]
     """How sources that are dosed by eye themselves may be off, by their index."""
+    most: int
+    """Tubes per mixture, those inside piles counted."""
 
     @classmethod
     def of(cls, terms: Terms, extra: Sequence[Source] = (), known: Mapping[str, Wobble] | None = None) -> "Sources":
@@ -57,7 +59,7 @@ class Sources:
         search = searcher(terms.tubes, terms.most, terms.finish, terms.order)
         p = search.paints
         if not extra:
-            return cls(terms, search, (), p, {})
+            return cls(terms, search, (), p, {}, terms.most)
         spectra = [s.spectra(terms.tubes) for s in extra]
         K = np.vstack([p.K, *(k for k, _ in spectra)])
         S = np.vstack([p.S, *(s for _, s in spectra)])
@@ -70,7 +72,7 @@ class Sources:
                 parts = np.array([v for _, v in s.parts])
                 index = np.array([at[i] for i, _ in s.parts], dtype=np.intp)
                 wobbles[n + k] = wobble(paints, parts / parts.sum(), index, terms.hand.errors(parts), {})
-        return cls(terms, search, tuple(extra), paints, wobbles)
+        return cls(terms, search, tuple(extra), paints, wobbles, terms.most)
 
     def dosing(self, ml: float = 0.0) -> Dosing:
         """How a pile of which ``ml`` millilitres are wanted is dosed."""
@@ -123,7 +125,7 @@ class Sources:
         L, C, h = (float(x) for x in lch(lab))
         _, C0, h0 = (float(x) for x in lch(target))
         why = explain(
-            [(i.name, self._spectra(i), i.parts, i.is_pile) for i in ordered],
+            [(i.name, self._spectra(i), i.parts, i.is_pile and not i.is_base) for i in ordered],
             lab, target, reachable, self.terms.palette_name, surface=self.paints.surface,
         )  # fmt: skip
         return Recipe(

@@ -76,8 +76,6 @@ class Step:
         if self.act == "cut":
             return CUT
         doses = ", ".join(d.said for d in self.doses)
-        if self.act == "make":
-            return f"{self.name}: {doses}"
         if self.act == "join":
             return f"{doses} into the half kept, then both together"
         return f"{doses} into the half" if self.half else doses
@@ -151,7 +149,7 @@ def adding(
 def making(base: Source, short: Callable[[str], str], lab: Lab, words: str) -> Step:
     """A base pile as a step; ``short``: the short name of a tube by its id."""
     doses = tuple(Dose(i, short(i), parts) for i, parts in base.parts)
-    return Step("make", doses, 0.0, lab, words, False, base.id, base.name)
+    return Step("make", doses, 0.0, lab, f"{base.name}: {words}", False, base.id, base.name)
 
 
 def _halved(d: Dose) -> Dose:

@@ -18,6 +18,8 @@ _PARENTS, _KEPT = 5, 8
 _NEARBY = 32.0
 """CIELAB distance, value counted twice, beyond which a pile is no parent."""
 _LEAST_DRAW = 0.15
+_GATHERED = 2
+"""Tubes more than in one pile that a chain may gather."""
 _NOTHING = 0.004
 """Share of a pile below which an addition is none."""
 _WORSE = 1.0
@@ -79,13 +81,17 @@ class Onward:
             near = [before[j][0] for j in np.argsort(far, kind="stable") if far[j] < _NEARBY][:_PARENTS]
         return self._priced(p, near, d) if near else []
 
-    def _sources(self, d: Draft, piles: Sequence[Source]) -> Sources:
+    def _most(self, d: Draft) -> int:
+        """Tubes per pile; a chain gathers some on its way."""
+        return self.terms.most + (_GATHERED if d.row.method == "chain" else 0)
+
+    def _sources(self, d: Draft, piles: Sequence[Source], most: int) -> Sources:
         white = self.terms.white
         tints = [tint_of(t, white) for t in d.tints] if white is not None else []
-        return Sources.of(self.terms, [*tints, *piles], self._wobbles)
+        return replace(Sources.of(self.terms, [*tints, *piles], self._wobbles), most=most)
 
     def _priced(self, p: Pile, near: Sequence[Pile], d: Draft) -> list[Way]:
-        sources = self._sources(d, [Source(q.id, q.id, q.recipe.shares) for q in near])
+        sources = self._sources(d, [Source(q.id, q.id, q.recipe.shares) for q in near], self._most(d))
         n = len(sources.ids) - len(near)
         index = onward_rows(sources, range(n, n + len(near)))
         if not len(index):
@@ -113,7 +119,8 @@ class Onward:
             draws = tuple((i, c) for i, c, is_pile in mine if is_pile)
             with_ = tuple(i for i, _, is_pile in mine if not is_pile)
             parents = tuple(sorted(i for i, _ in draws))
-            if parents in out or eye[k] > p.recipe.by_eye + _WORSE:
+            worse = eye[k] > p.recipe.by_eye + _WORSE and d.row.method != "chain"  # which is asked for
+            if parents in out or worse:
                 continue
             doses = int((strong[index[r]] & used[r]).sum())
             least = float(hand.enough(np.where(used[r], shares[r], 0.0)))
@@ -136,10 +143,11 @@ class Onward:
             if not way.draws:
                 continue
             parents = [Source(q, names[q], final[q].recipe.shares) for q in way.parents]
-            sources = self._sources(draft_of[i], parents)
+            sources = self._sources(draft_of[i], parents, self._most(draft_of[i]))
             goal = np.array(p.target.lab)
             recipe = from_piles(goal, sources, way.parents, way.with_, plan.ml[i], p.reachable)
-            if recipe is None or _gives_away(recipe, p, draft_of[i].row.method == "chain"):
+            asked = draft_of[i].row.method == "chain"
+            if recipe is None or (not asked and _gives_away(recipe, p)):
                 chosen[i] = first_way(p.recipe, self.terms)
                 continue
             self._wobbles[i] = sources.wobble_of(recipe.ingredients)
@@ -160,10 +168,10 @@ class Onward:
         )  # fmt: skip
 
 
-def _gives_away(recipe: Recipe, p: Pile, asked: bool) -> bool:
+def _gives_away(recipe: Recipe, p: Pile) -> bool:
     """Whether mixing on, rounded, costs more colour than it may: a pile in reach stays matched."""
     if p.reachable and p.recipe.de00 <= REACH < recipe.de00:
         return True
     if p.reachable and abs(p.recipe.value_error) <= VALUE_OFF < abs(recipe.value_error):
         return True
-    return not asked and recipe.by_eye > p.recipe.by_eye + _WORSE
+    return recipe.by_eye > p.recipe.by_eye + _WORSE

@@ -1,7 +1,7 @@
 """Schools of building a string: which tubes may go into it, and how; and two ways side by side.
 
-Most methods pick, for the whole string, the kit of tubes that comes nearest to all its piles together: one tube with
-white; a tube with its complement and white; a neutral with two colours; or as few tubes as will do. A mother colour
+Some pick, for the whole string, the kit of tubes that comes nearest to all its piles together: one tube with white; a
+tube with its complement and white; or as few tubes as will do. From one neutral every pile goes on; a mother colour
 goes into every pile, at least a twelfth of it. All are common practice, no source.
 """
 
@@ -88,7 +88,9 @@ def kit(
     search = searcher(every, 4, finish, order)
     goal = np.asarray(goals, dtype=float).reshape(-1, 3)
     n, white = len(every), _lightest(every)
-    grey: tuple[int, ...] = ()
+    if method == "neutral":
+        grey = tuple(every[i] for i in (white, *_neutral(every, white)))
+        return Kit(every, words=f"a neutral of {' and '.join(t.short for t in grey)}", grey=grey)
     dark = int(np.argmin([t.lab[0] for t in every]))
     hued = [i for i in range(n) if i != white]
     if method == "mother":
@@ -97,12 +99,8 @@ def kit(
         return _fewest(every, goal, search.paints)
     if method == "ladder":
         rows = [tuple(dict.fromkeys((white, i, dark if i != dark else white, i)))[:3] for i in hued if i != dark]
-    elif method == "complement":
-        rows = [(white, a, b) for a, b in itertools.combinations(hued, 2) if _opposed(every[a], every[b])]
     else:
-        grey = _neutral(every, white)
-        rest = [i for i in hued if i not in grey]
-        rows = [(white, *grey, *pair) for pair in itertools.combinations(rest, 2 if len(grey) == 1 else 1)]
+        rows = [(white, a, b) for a, b in itertools.combinations(hued, 2) if _opposed(every[a], every[b])]
     rows = [r for r in rows if len(set(r)) >= 2]
     if not rows:
         return Kit(every, words="this palette has no tubes for it: all are used")
@@ -110,8 +108,7 @@ def kit(
     subsets = np.array([(*r, *[r[-1]] * (width - len(r))) for r in rows], dtype=np.intp)
     best = rows[int(_errors(search.paints, goal, subsets).sum(axis=0).argmin())]
     chosen = tuple(every[i] for i in best)
-    held = tuple(every[i] for i in (white, *grey)) if method == "neutral" else ()
-    return Kit(chosen, words=", ".join(t.short for t in chosen), grey=held)
+    return Kit(chosen, words=", ".join(t.short for t in chosen))
 
 
 def _neutral(tubes: Sequence[Tube], white: int) -> tuple[int, ...]:

@@ -48,7 +48,8 @@ class HandDialog(QDialog):
             grid.addWidget(label, k, 0)
             grid.addWidget(box, k, 1)
             self.boxes[field] = box
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons = QDialogButtonBox()
+        buttons.addButton("Close", QDialogButtonBox.ButtonRole.RejectRole)
         self.usual = buttons.addButton("As usual", QDialogButtonBox.ButtonRole.ResetRole)
         if self.usual is not None:
             self.usual.clicked.connect(lambda: self._choose(HandChoice(), "The usual hand"))

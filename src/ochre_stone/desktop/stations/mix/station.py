@@ -9,6 +9,7 @@ from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.drying import wet_piles
 from ochre_stone.core.project.planning import glimpse
 from ochre_stone.core.project.rows import string_of
+from ochre_stone.core.project.stepping import stepped
 from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.mix.all import AllPage
 from ochre_stone.desktop.stations.mix.board import BoardPage
@@ -181,7 +182,10 @@ class Mix(Station):
         if here not in panels:
             self.strings.hint = self.piles.none_words()
             ready = self.studio.strings_ready()
-            self.strings.show_strings(self.document.mixed, self.piles.in_hand, not ready, wet_piles(self.document))
+            steps = [stepped(self.document, p.id) for p in found[0].piles] if found is not None and ready else []
+            down = {s.pile: s.short for s in steps if s is not None}
+            wet = wet_piles(self.document)
+            self.strings.show_strings(self.document.mixed, self.piles.in_hand, not ready, wet, down)
         self._busy()
         allow(self.easel, self.session.lacks("piles"))
         self.refreshers[here]()

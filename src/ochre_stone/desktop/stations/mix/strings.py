@@ -8,10 +8,12 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea
 
-from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.recipe.hand import TOUCH
-from ochre_stone.core.mixing.recipe.recipe import Ingredient, ingredient_words, parts_words
+from ochre_stone.core.mixing.recipe.recipe import Ingredient, Source, ingredient_words, parts_words
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
+from ochre_stone.core.paint.optics import layer_lab
+from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread, y_of
 from ochre_stone.desktop.session import numbers
@@ -69,6 +71,8 @@ class StringsView(Items):
         self._columns: list[_Column] = []
         self._stale = False
         self._wet: Mapping[str, Lab] = {}
+        self._down: Mapping[str, str] = {}
+        self._bases: dict[str, Lab] = {}
         self.hint = ""
         self.axis_height = 0.0
         """Height of the scale that the value lines run on from."""
@@ -76,11 +80,14 @@ class StringsView(Items):
         self.taken.connect(self.chosen)
 
     def show_strings(
-        self, mixed: Mixed, selected: str | None, stale: bool, wet: Mapping[str, Lab] | None = None
-    ) -> None:
+        self, mixed: Mixed, selected: str | None, stale: bool, wet: Mapping[str, Lab] | None = None,
+        down: Mapping[str, str] | None = None,
+    ) -> None:  # fmt: skip
         """Strings to show; ``stale`` ones are drawn faintly while new ones are worked out; ``wet``: of piles that look
-        another way wet, what is drawn at their foot."""
-        self._wet = wet or {}
+        another way wet, what is drawn at their foot; ``down``: of piles, the one before plus so much white, in words
+        that are written under them."""
+        self._wet, self._down = wet or {}, down or {}
+        self._bases = {b.id: _colour(b, mixed) for s in mixed.strings for b in s.bases}
         self._mixed, self._strings, self._stale, self._laid = mixed, mixed.strings, stale, None
         self._columns = _columns(self._strings)
         self.setMinimumWidth(self._least() * max(len(self._columns), 1) + 6)
@@ -264,6 +271,11 @@ class StringsView(Items):
         painter.setPen(ink_on(p.recipe.lab))
         words = f"{said}{' •' * p.pinned}{' !' * (not p.reachable)}"
         painter.drawText(box.adjusted(0, box.height() * 0.42, 0, 0), Qt.AlignmentFlag.AlignCenter, words)
+        if p.id in self._down and slot.room > box.height() + 10:
+            painter.setFont(theme.face(8.5 * k))
+            painter.setPen(theme.colour("on_surround"))
+            under = QRectF(box.left() - 4, box.bottom() + 2, box.width() + 8, 13 * k)
+            painter.drawText(under, Qt.AlignmentFlag.AlignCenter, self._down[p.id])
         self._paint_recipe(painter, p, slot, k)
 
     def _lab_of(self, item: Ingredient) -> Lab:
@@ -273,7 +285,7 @@ class StringsView(Items):
             for p in s.piles:
                 if p.id == item.id:
                     return p.recipe.lab
-        return self._mixed.tube(item.id.removeprefix("tint-")).lab
+        return self._bases.get(item.id, (50.0, 0.0, 0.0))
 
     def _paint_recipe(self, painter: QPainter, p: Pile, slot: _Slot, k: float) -> None:
         """Parts, a ribbon of the paint and its name; where there is no height for names, two ribbons in a line."""
@@ -311,6 +323,13 @@ class _Sideways(QScrollArea):
     def resizeEvent(self, event: object) -> None:
         self.view.axis_height = float(self.height())
         super().resizeEvent(event)  # type: ignore[arg-type]
+
+
+def _colour(base: Source, mixed: Mixed) -> Lab:
+    """What a base pile looks like; a tint is told by its paint."""
+    if base.is_tint:
+        return mixed.tube(base.parts[-1][0]).lab
+    return as_lab(layer_lab(*spectra([mixed.tube(i) for i, _ in base.shares], [c for _, c in base.shares])))
 
 
 def _brief(name: str, metrics: QFontMetricsF, room: float) -> str:
