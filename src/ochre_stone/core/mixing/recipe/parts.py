@@ -21,7 +21,7 @@ MOST_PARTS = 16.0
 WHOLE = 8
 """Up to so many parts in all, whole ones are counted rather than touches."""
 LEVELS: Array = np.array([0.0, TOUCH, 0.5, *range(1, int(MOST_PARTS) + 1)])
-_PER_PART, _PER_TOUCH, _PER_ML, _ON_PAPER = 0.03, 0.05, 0.12, 0.25
+_PER_PART, _PER_TOUCH, _PER_ML, _ON_PAPER = 0.05, 0.05, 0.12, 0.25
 """What a part to count, a touch or half part, a millilitre mixed for the sake of its doses, and an error on paper weigh
 against one CIEDE2000 that a hand is expected to be off (judgements)."""
 _LEAST_WAYS = 16
