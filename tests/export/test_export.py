@@ -6,11 +6,15 @@ import unittest
 
 from pypdf import PdfReader
 
+from ochre_stone.core.mixing.recipe.recipe import ingredient_words
+from ochre_stone.core.mixing.session.adding import Dose, Step
 from ochre_stone.core.project import massing, planning
+from ochre_stone.core.project.choices import LooseChoice
 from ochre_stone.export.bundle import parse_canvas
 from ochre_stone.export.pdf import sheet_pdf
-from ochre_stone.export.tables import palette_gpl, recipes_csv, ribbon_words, sheet_json
+from ochre_stone.export.tables import ordinal, palette_gpl, recipes_csv, ribbon_words, sheet_json
 from tests.core.project.test_project import DOCUMENT, PICTURE
+from tests.helpers import follow
 
 
 def the_sheet(**canvas: object) -> planning.Sheet:
@@ -42,11 +46,53 @@ class Pdf(unittest.TestCase):
                 self.assertIn(f"{self.sheet.amounts.piles[p.id]:.1f} ml", self.text)
 
     def test_the_mass_map_has_its_numbers(self):
-        front = self.reader.pages[0]
-        self.assertGreaterEqual(len(front.images), 2)
-        lines = front.extract_text().split("\n")
-        for m in self.sheet.masses.masses:
-            self.assertIn(str(m.index + 1), lines)
+        front, plan = self.reader.pages[:2]
+        self.assertGreaterEqual(len(plan.images), 2)  # the picture beside it
+        for page in (front, plan):
+            lines = page.extract_text().split("\n")
+            for m in self.sheet.masses.masses:
+                self.assertIn(str(m.index + 1), lines)
+
+    def test_one_page_first_to_stand_beside(self):
+        """Every pile in the order of mixing, its recipe in type that is read at arm's length; map, name and day."""
+        sheet = planning.make_sheet(PICTURE, self.sheet.document, self.sheet.masses, "2026-05-01")
+        front = PdfReader(io.BytesIO(sheet_pdf(sheet))).pages[0]
+        sizes, places = {}, {}
+
+        def visit(text, cm, tm, font, size):
+            if text.strip():
+                sizes[text.strip()], places[text.strip()] = size, tm[5]
+
+        front.extract_text(visitor_text=visit)
+        said = "\n".join(sizes)
+        self.assertIn("2026-05-01", sizes)
+        self.assertIn(sheet.document.title, said)
+        self.assertIn("measured", said)
+        piles = sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order)
+        heights = []
+        for p in piles:
+            recipe = ", ".join(ingredient_words(i) for i in p.recipe.ingredients)
+            self.assertIn(recipe, sizes, p.id)
+            self.assertGreaterEqual(sizes[recipe], 10, recipe)
+            heights.append(places[recipe])
+        self.assertEqual(heights, sorted(heights, reverse=True), "in the order of mixing")
+        for base in (b for s in sheet.strings for b in s.bases):
+            self.assertIn(base.name, sizes)
+        self.assertGreaterEqual(len(front.images), 1)
+
+    def test_loose_mixtures_are_on_it(self):
+        pile = self.sheet.strings[0].piles[1]
+        document = self.sheet.document
+        parents = tuple(t.id for t in document.mix.chosen().tubes if not t.is_white)[:2]
+        choice = LooseChoice(pile=pile.id, parents=parents, parts=(3, 2))
+        mix = document.mix.model_copy(update={"loose": (choice,)})
+        sheet = planning.make_sheet(PICTURE, document.model_copy(update={"mix": mix}), self.sheet.masses)
+        text = "\n".join(p.extract_text() for p in PdfReader(io.BytesIO(sheet_pdf(sheet))).pages)
+        self.assertIn("Mixed loosely", text)
+        (told,) = sheet_json(sheet)["loose"]
+        self.assertEqual([p["id"] for p in told["parents"]], list(choice.parents))
+        rows = list(csv.DictReader(io.StringIO(recipes_csv(sheet))))
+        self.assertEqual([bool(r["loosely"]) for r in rows].count(True), 1)
 
     def test_faces_are_embedded(self):
         fonts = self.reader.pages[0]["/Resources"]["/Font"]
@@ -100,6 +146,27 @@ class Tables(unittest.TestCase):
         data = json.loads(json.dumps(sheet_json(self.sheet), allow_nan=False))
         self.assertEqual(len(data["strings"]), len(self.sheet.strings))
         self.assertEqual(data["canvas"]["width"], 30)
+
+    def test_steps_are_told_whole(self):
+        """What plan.json says to do, done to the letter, is the recipe."""
+        told, made = sheet_json(self.sheet), {}
+        piles = sorted((p for s in told["strings"] for p in s["piles"]), key=lambda p: p["order"])
+        for p in piles:
+            steps = [
+                Step(s["act"], tuple(Dose(d["id"], d["name"], d["parts"], d["pile"]) for d in s["doses"]), 0.0,
+                     tuple(s["lab"]), s["why"], s["half"], s["makes"])
+                for s in p["steps"]
+            ]  # fmt: skip
+            inside = made[p["id"]] = follow(steps, made)
+            for i, share in p["recipe"]["shares"].items():
+                self.assertAlmostEqual(inside[i] / sum(inside.values()), share, places=4)
+        self.assertEqual(told["hand"]["least_ml"], 0.05)
+        self.assertTrue(all("by_eye" in p["recipe"] for p in piles))
+
+    def test_ordinals(self):
+        said = [ordinal(n) for n in (1, 2, 3, 4, 11, 12, 13, 21, 22, 23, 31, 33, 101, 111)]
+        wanted = "1st 2nd 3rd 4th 11th 12th 13th 21st 22nd 23rd 31st 33rd 101st 111th"
+        self.assertEqual(said, wanted.split())
 
     def test_words(self):
         self.assertEqual(ribbon_words(3), "3.0 ml, 6 cm")

@@ -33,7 +33,7 @@ from ochre_stone.export.massmap import draw_map
 from ochre_stone.export.page import Page
 from ochre_stone.export.style import BODY, BOLD, GREY, LINE, MARGIN, QUIET, paper_size, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
-from ochre_stone.export.tables import ribbon_words
+from ochre_stone.export.tables import ordinal, ribbon_words
 
 ROW = 42.0
 _COUNTED = (
@@ -271,14 +271,9 @@ def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> 
         if abs(r.value_error) < 0.05
         else f"value {abs(r.value_error):.1f} too {'light' if r.value_error > 0 else 'dark'}"
     )
-    page.right(right, top - 20.5, f"mix {_ordinal(p.order)}, {error}", 7.5, ink=QUIET)
+    page.right(right, top - 20.5, f"mix {ordinal(p.order)}, {error}", 7.5, ink=QUIET)
     reach = Prediction(r.lab, r.uncertainty).trust if p.reachable else "out of reach"
     page.right(right, top - 29, reach, 7.5, ink=QUIET)
-
-
-def _ordinal(n: int) -> str:
-    """1st, 2nd, 3rd, 4th, 11th, 12th, 13th, 21st, 22nd ..."""
-    return f"{n}{'th' if n % 100 in (11, 12, 13) else {1: 'st', 2: 'nd', 3: 'rd'}.get(n % 10, 'th')}"
 
 
 def _session(page: Page, sheet: Sheet) -> None:

@@ -263,3 +263,8 @@ def palette_gpl(sheet: "Sheet") -> str:
 def ribbon_words(ml: float) -> str:
     """An amount as painters squeeze it."""
     return f"{ml:.1f} ml, {ribbon_cm(ml):.0f} cm" if ml >= 0.5 else f"{max(ml, 0.05):.1f} ml, a touch"
+
+
+def ordinal(n: int) -> str:
+    """1st, 2nd, 3rd, 4th, 11th, 12th, 13th, 21st, 22nd ..."""
+    return f"{n}{'th' if n % 100 in (11, 12, 13) else {1: 'st', 2: 'nd', 3: 'rd'}.get(n % 10, 'th')}"

@@ -265,10 +265,39 @@ class OlderFiles(unittest.TestCase):
             for p in s["piles"]:
                 p.pop("pinned")
                 p["target"].pop("rules")
+        as_tints(raw)
         old = read_document(json.dumps(raw).encode(), "old.ochre")
         self.assertEqual(old.version, FORMAT_VERSION)
         self.assertIsNone(old.mixed.branching)
         self.assertEqual(old.mix, DEMO.mix)
+
+    def test_version_seven_keeps_its_strings(self):
+        """Tints became base piles, and ways may draw on two piles."""
+        raw = json.loads(DEMO.model_dump_json())
+        raw["version"] = 7
+        as_tints(raw)
+        for gone in ("hand", "loose", "across"):
+            raw["mix"].pop(gone)
+        ways = raw["mixed"]["branching"]["chosen"]
+        for way in ways.values():
+            draws = way.pop("draws")
+            way.pop("least_ml")
+            way |= {"parent": draws[0][0] if draws else "", "share": draws[0][1] if draws else 0.0, "small": 0}
+        old = read_document(json.dumps(raw).encode(), "old.ochre")
+        self.assertEqual(old.version, FORMAT_VERSION)
+        self.assertEqual(old.mix, DEMO.mix)
+        for a, b in zip(old.mixed.strings, DEMO.mixed.strings, strict=True):
+            self.assertEqual([x.recipe.bases for x in a.piles], [x.recipe.bases for x in b.piles])
+            self.assertEqual(a.bases, b.bases)
+        for i, way in old.mixed.branching.chosen.items():
+            self.assertEqual(way.parents[:1], DEMO.mixed.branching.chosen[i].parents[:1])
+
+
+def as_tints(raw):
+    """Base piles as formats up to 7 told them."""
+    for s in raw["mixed"]["strings"]:
+        for holder in (s, *(r for p in s["piles"] for r in (p["recipe"], *p["alternatives"]))):
+            holder["tints"] = [{k: v for k, v in b.items() if k != "parts"} for b in holder.pop("bases")]
 
 
 if __name__ == "__main__":

@@ -12,6 +12,8 @@ from ochre_stone.core.paint.tubes import Tube
 
 TINT_WHITE = 10.0
 """A tint pile is one part of paint to ten of white (common practice, no source)."""
+BODY = 0.15
+"""Share from which white is the body of a pile, and comes first."""
 TINT, NEUTRAL, PARENT = "tint-", "neutral-", "parent-"
 """What the ids of base piles begin with: a tint (the tube's id follows), the neutral of a string (the string's), a
 parent brought to a pile's value (the tube's, and the pile's)."""

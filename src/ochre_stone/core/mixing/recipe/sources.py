@@ -11,7 +11,7 @@ from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.mixing.recipe.hand import Hand, Wobble, wobble
 from ochre_stone.core.mixing.recipe.parts import Dosing, expected, reduce_parts
 from ochre_stone.core.mixing.recipe.reasons import explain
-from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe, Source
+from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source
 from ochre_stone.core.mixing.recipe.search import Ints, Paints, Searcher, searcher
 from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.predict import uncertainty
@@ -152,7 +152,7 @@ class Sources:
         for i, p in used:
             if i < n:
                 t = self.tubes[i]
-                first = 0.0 if t.is_white and p / total > 0.4 else self.paints.power[i]
+                first = 0.0 if t.is_white and p / total >= BODY else self.paints.power[i]
                 items.append((float(first), Ingredient(t.id, t.short, p)))
             else:
                 s = self.extra[i - n]

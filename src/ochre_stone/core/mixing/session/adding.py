@@ -19,7 +19,7 @@ from ochre_stone.core.colour.relations import shift
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab, lch
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.reasons import is_white, white_does
-from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe, Source, dose_words
+from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source, dose_words
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
@@ -81,14 +81,17 @@ class Step:
         return f"{doses} into the half" if self.half else doses
 
 
-def _rank(item: Ingredient, K: Array, by_touch: bool, S: Array, mother: str) -> tuple[int, float]:
-    """Piles at hand first, then the rest by their power to colour; touches of strong paint last. A mother colour comes
-    after the first: all that follows is then seen with it in."""
+def _rank(item: Ingredient, share: float, K: Array, S: Array, by_touch: bool, mother: str) -> tuple[int, float]:
+    """Piles at hand first, then the body of white, then tints, then the rest by their power to colour; touches of
+    strong paint last. A mother colour comes after the body: all that follows is then seen with it in."""
+    power = max(float(K[4:33].max()), 0.5 * float(S.max()))
     if item.is_pile and not item.is_tint:
         return 0, 0.0
     if item.id == mother:
         return 2, 0.0
-    return 3 if by_touch else 1, max(float(K[4:33].max()), 0.5 * float(S.max()))
+    if is_white(K, S) and share >= BODY and not item.is_tint:
+        return 1, 0.0
+    return (4, power) if by_touch else (2, power) if item.is_tint else (3, power)
 
 
 @dataclass(frozen=True)
@@ -127,7 +130,8 @@ def adding(
             steps.append(Step("cut", (), 0.0, steps[-1].lab, CUT))
         size += d.dose.parts
         words = "first" if k == 0 else d.words or _does(colours[k - 1], lab, is_white(d.K, d.S), k == setter, said)
-        if k and recipe.ingredients[0].is_pile and not d.words and lab[0] > colours[k - 1][0] + 0.5:
+        on = recipe.ingredients[0].is_pile and not recipe.ingredients[0].is_base
+        if k and on and not d.words and lab[0] > colours[k - 1][0] + 0.5:
             words = f"onto its edge, the old one left beside it: {words}"
         if d.dose.parts < least * (1 - 1e-6):
             words = f"less than the tip of a knife, as little as can be seen: {words}"
@@ -163,7 +167,7 @@ def _doses(recipe: Recipe, spectra: Spectra, strong: Callable[[str], bool], moth
     for item in recipe.ingredients:
         K, S = spectra(item)
         by_touch = strong(item.id) and item.parts / total < _STRONG_SHARE
-        rows.append((_rank(item, K, by_touch, S, mother), item, K, S, by_touch))
+        rows.append((_rank(item, item.parts / total, K, S, by_touch, mother), item, K, S, by_touch))
     rows.sort(key=lambda r: r[0])
     out: list[_Added] = []
     for place, (_, item, K, S, by_touch) in enumerate(rows):
