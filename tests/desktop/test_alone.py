@@ -155,7 +155,7 @@ class Widgets(unittest.TestCase):
         self.assertEqual(
             view.accessibleDescription(),
             "4 white: first; cut the pile in two, keep one half as it is; half a touch of black into the half: sets "
-            "the value; half a touch of black into the half kept, then both together: where the half is right",
+            "the value; half a touch of black into the half kept; join both: where the half is right",
         )
         plain = AddingView()
         plain.show_steps(steps[:1], (70.0, 0.0, 0.0))

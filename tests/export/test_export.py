@@ -10,6 +10,7 @@ from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.session.adding import Dose, Step
 from ochre_stone.core.project import massing, planning
 from ochre_stone.core.project.choices import LooseChoice
+from ochre_stone.core.project.steps import steps_of
 from ochre_stone.export.bundle import parse_canvas
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import ordinal, palette_gpl, recipes_csv, ribbon_words, sheet_json
@@ -79,6 +80,13 @@ class Pdf(unittest.TestCase):
         for base in (b for s in sheet.strings for b in s.bases):
             self.assertIn(base.name, sizes)
         self.assertGreaterEqual(len(front.images), 1)
+
+    def test_every_step_is_on_it(self):
+        text = " ".join(self.text.split())
+        self.assertIn("Step by step", text)
+        for p in (p for s in self.sheet.strings for p in s.piles):
+            for step in steps_of(self.sheet.document, p):
+                self.assertIn(step.said, text)
 
     def test_loose_mixtures_are_on_it(self):
         pile = self.sheet.strings[0].piles[1]

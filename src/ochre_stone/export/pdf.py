@@ -27,6 +27,7 @@ from ochre_stone.core.project.loosening import brought_words, chosen_loose
 from ochre_stone.core.project.planning import Sheet, blend_words
 from ochre_stone.core.project.rows import ADDED, LADDERS
 from ochre_stone.core.project.stepping import stepped
+from ochre_stone.core.project.steps import steps_of
 from ochre_stone.export.board import board_of, draw_board, surface_colour
 from ochre_stone.export.firstpage import first_page
 from ochre_stone.export.massmap import draw_map
@@ -81,6 +82,7 @@ def _drawn(sheet: Sheet, canvas: Any, size: tuple[float, float]) -> Any:
     _front(page, sheet, title)
     _strings(page, sheet)
     _session(page, sheet)
+    _steps(page, sheet)
     _loose(page, sheet)
     _tubes(page, sheet)
     _board(page, sheet)
@@ -301,6 +303,25 @@ def _session(page: Page, sheet: Sheet) -> None:
             more = f", {onward:.1f} ml of it goes on" if onward >= 0.05 else ""
             words = f"{names[p.id]}: {how}; {sheet.amounts.piles[p.id]:.1f} ml{more}"
             page.text(x + 18, page.y, words[:64], 8.5)
+
+
+def _steps(page: Page, sheet: Sheet) -> None:
+    """Each pile's additions in order: followed to the letter they end at its recipe."""
+    piles = sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order)
+    if not piles:
+        return
+    names = {p.id: f"{s.name} {n}" for s in sheet.strings for n, p in enumerate(s.piles, 1)}
+    page.heading("Step by step", 13, 18, 60)
+    page.paragraph(
+        "Where a pile is cut, one half stays as it is; what follows is for the other half, and goes into the half kept "
+        "as well when that one is right.", 8.5, QUIET,
+    )  # fmt: skip
+    page.y -= 2
+    for p in piles:
+        steps = steps_of(sheet.document, p)
+        said = [f"make the {s.name} ({s.said})" if s.act == "make" else s.said for s in steps]
+        page.paragraph(f"{p.order}  {names[p.id]}: {'; '.join(said)}.", 8.5)
+        page.y -= 1.5
 
 
 def _loose(page: Page, sheet: Sheet) -> None:

@@ -13,7 +13,7 @@ from ochre_stone.desktop.widgets.shapes import halves, pile
 from ochre_stone.desktop.widgets.theme import sized
 
 _ROW, _LINE, _CUT = 29, 21, 18
-_FEW = 4
+_FEW = 7
 """Up to so many additions have two lines each."""
 
 
@@ -70,6 +70,11 @@ class AddingView(QWidget):
         painter.setFont(theme.face(9.5 if low else 10, bold=True))
         painter.setPen(theme.colour("text"))
         metrics = QFontMetricsF(painter.font())
+        if not low and metrics.horizontalAdvance(words) > room:  # what to do comes before what it does
+            painter.setFont(theme.face(9, bold=True))
+            both = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(QRectF(66, y, room, high), both, words)
+            return
         whole = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room)
         top = QRectF(66, y, room, high if low else high / 2 + 2)
         painter.drawText(top, Qt.AlignmentFlag.AlignVCenter if low else Qt.AlignmentFlag.AlignBottom, whole)

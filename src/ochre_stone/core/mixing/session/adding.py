@@ -77,7 +77,7 @@ class Step:
             return CUT
         doses = ", ".join(d.said for d in self.doses)
         if self.act == "join":
-            return f"{doses} into the half kept, then both together"
+            return f"{doses} into the half kept; join both"
         return f"{doses} into the half" if self.half else doses
 
 
@@ -174,7 +174,7 @@ def _doses(recipe: Recipe, spectra: Spectra, strong: Callable[[str], bool], moth
         careful = by_touch or item.parts / total < 0.08
         if place and careful and item.parts >= 0.5 and item.parts / 2 >= least * (1 - 1e-9):
             half = Dose(item.id, item.name, item.parts / 2, item.is_pile)
-            out += [_Added(half, K, S, True, "half of it, and look"), _Added(half, K, S, True, "the rest, bit by bit")]
+            out += [_Added(half, K, S, True, "look, then the rest"), _Added(half, K, S, True, "the rest, bit by bit")]
         else:
             out.append(_Added(Dose(item.id, item.name, item.parts, item.is_pile), K, S, by_touch))
     return out
