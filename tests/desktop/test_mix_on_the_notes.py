@@ -8,7 +8,7 @@ from ochre_stone.core.masses.tone import FINISHES as BLACKS
 from ochre_stone.core.mixing.strings.subjects import RULES
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.project.drying import wet_piles
-from ochre_stone.core.project.steps import steps_of
+from ochre_stone.core.project.steps import bases_before, steps_of
 from tests.desktop.test_mix_in_full import MixCase
 
 
@@ -22,7 +22,8 @@ class Demo(MixCase):
     def test_where_a_pile_comes_from_and_the_whole_plan(self):
         page = self.page("Pile")
         count = sum(len(s.piles) for s in self.studio.document.mixed.strings)
-        self.assertEqual(self.page("Plan").list.count(), count)
+        first = sum(len(made) for made in bases_before(self.studio.document).values())
+        self.assertEqual(self.page("Plan").list.count(), count + first)
         self.studio.adjust("mix", "Even steps", stand="even")
         self.settle()
         self.page("Pile")

@@ -70,6 +70,10 @@ class Through(unittest.TestCase):
         noted = [float(value_of_lightness(t.lab[0])) for t in row if t.notes]
         np.testing.assert_allclose(ends, [min(noted), max(noted)])
 
+    def test_of_two_that_are_all_but_level_the_darker_comes_first(self):
+        row = through([(82.625, 1, 0), (82.609375, 0, 0)], [2, 1], ["a", "b"], touch=0.5)
+        self.assertEqual([t.notes for t in row], [("b",), ("a",)])
+
     def test_near_duplicates_share_the_pile_of_the_weightier(self):
         row = through([(60, 10, 20), (60.5, 10, 20), (40, 5, 5)], [1, 3, 1], ["a", "b", "c"])
         self.assertEqual([t.notes for t in row], [("c",), ("b", "a")] if len(row) == 2 else

@@ -9,7 +9,7 @@ import numpy as np
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.relations import WARMTHS, shift, warmer, warmth
 from ochre_stone.core.mixing.correcting.words import addition_words, volume_words
-from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipe_of, recipes
 from ochre_stone.core.mixing.recipe.reasons import is_white, miss, white_does
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
@@ -66,7 +66,9 @@ class Misses(unittest.TestCase):
         for base, words in (("cadmium-red", "lightens, cools and dulls"), ("ultramarine-blue", "lightens and cools")):
             t = tube(base)
             self.assertEqual(white_does(layer_lab(t.K, t.S), layer_lab(t.K + 4 * white.K, t.S + 4 * white.S)), words)
-        found = recipes(np.array([70.0, 24, 24]), Terms(PORTRAIT.tubes, PORTRAIT.name), Wishes(count=3))[1]
+        goal, terms = np.array([70.0, 24, 24]), Terms(PORTRAIT.tubes, PORTRAIT.name)
+        pale = ({"cadmium-red-light": 0.5, "yellow-ochre": 0.5}, {"cadmium-red-light": 0.5}, {"ultramarine-blue": 0.25})
+        found = [recipe_of({"titanium-white": 16.0, **more}, goal, terms) for more in pale]
         white_first = [r.why for r in found if r.why.startswith("White")]
         self.assertTrue(white_first)
         for why in white_first:

@@ -82,4 +82,4 @@ def _held(rule: str, labs: Sequence[Lab]) -> list[PileTarget]:
         value = min(max(float(value_of_lightness(min(max(lab[0], 0.0), 100.0))), DARKEST), LIGHTEST)
         colour = (float(lightness_of_value(value)), lab[1], lab[2])
         made.append(PileTarget(colour, round(value, 2), "rule", (rule,)))
-    return sorted(made, key=lambda t: t.value)
+    return sorted(made, key=lambda t: t.lab[0])

@@ -119,7 +119,7 @@ def ladder_targets(rungs: Sequence[Rung]) -> list[PileTarget]:
     for r in rungs:
         value = min(max(float(value_of_lightness(min(r.lab[0], 100.0))), DARKEST), LIGHTEST)
         out.append(PileTarget((float(lightness_of_value(value)), r.lab[1], r.lab[2]), round(value, 2), "rule"))
-    return sorted(out, key=lambda t: t.value)
+    return sorted(out, key=lambda t: t.lab[0])
 
 
 PARTS = {"lit": "lit", "shade": "shaded", "near": "near", "middle": "in the middle", "far": "far"}

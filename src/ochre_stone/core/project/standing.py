@@ -79,7 +79,7 @@ def standing_rows(
         steps = steps[: max(room - sum(map(len, on_them.values())), 0)]
     for s, row in on_them.items():
         rows[s] = [*row, *(t for _, own, t in steps if own == s)]
-    return {s: sorted(rows[s], key=lambda t: t.value) for s in strings if rows.get(s)}
+    return {s: sorted(rows[s], key=lambda t: t.lab[0]) for s in strings if rows.get(s)}
 
 
 def _even(string_id: str, m: Members, steps: int, active: Collection[str]) -> list[PileTarget]:

@@ -33,7 +33,7 @@ def shaped(
     what loses least of as many in all.
     """
     lab, weight = np.asarray(notes, dtype=float).reshape(-1, 3), np.asarray(weights, dtype=float)
-    row = sorted(standing, key=lambda t: t.value)
+    row = sorted(standing, key=lambda t: t.lab[0])
     worth = dict(zip(ids, weight.tolist(), strict=True))
     low, high = row[0].value, row[-1].value
     if high - low < _NARROW:
@@ -51,7 +51,7 @@ def shaped(
             a, b = path(float(np.clip(goal, value[0], value[-1]))).tolist()
             own.append(PileTarget((float(lightness_of_value(goal)), a, b), round(goal, 2), "between"))
         out += own
-    return sorted(out, key=lambda t: t.value)
+    return sorted(out, key=lambda t: t.lab[0])
 
 
 def _fewer(row: Sequence[PileTarget], most: int, worth: Mapping[str, float]) -> list[PileTarget]:

@@ -173,7 +173,7 @@ def on_notes(
     value = _values(lab)
     out = [PileTarget(as_lab(lab[k]), round(float(value[k]), 2), "note", (), tuple(ids[i] for i in members))
            for k, members in sharing.items()]  # fmt: skip
-    return sorted(out, key=lambda t: t.value)
+    return sorted(out, key=lambda t: t.lab[0])  # the value is rounded
 
 
 def between(

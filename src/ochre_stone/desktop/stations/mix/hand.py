@@ -1,6 +1,6 @@
 """Your hand: what the painter can dose, as the plan takes it."""
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QDoubleSpinBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QDoubleSpinBox, QGridLayout, QVBoxLayout, QWidget
 
 from ochre_stone.core.project.choices import HandChoice
 from ochre_stone.desktop.session.studio import Studio
@@ -43,7 +43,7 @@ class HandDialog(QDialog):
             box.setSuffix(unit)
             box.setAccessibleName(words)
             box.valueChanged.connect(lambda v, f=field, s=scale: self._set(f, v / s))
-            label = QLabel(words)
+            label = Words(words)
             label.setBuddy(box)
             grid.addWidget(label, k, 0)
             grid.addWidget(box, k, 1)
