@@ -36,6 +36,8 @@ class Field:
 
     error: Array
     eye: Array
+    plain: Array
+    """The same as CIEDE2000."""
     cost: Array
     parts: Array
     index: Ints
@@ -53,7 +55,8 @@ def compete(
         for handicap, found in pieces
     ]
     widest = max(r.parts.shape[1] for _, r in rounded)
-    error, eye, lab = (np.concatenate([getattr(r, k) for _, r in rounded]) for k in ("error", "eye", "lab"))
+    names = ("error", "eye", "plain", "lab")
+    error, eye, plain, lab = (np.concatenate([getattr(r, k) for _, r in rounded]) for k in names)
     parts = np.concatenate([np.pad(r.parts, ((0, 0), (0, widest - r.parts.shape[1]))) for _, r in rounded])
     index = np.concatenate([np.pad(r.index, ((0, 0), (0, widest - r.index.shape[1])), "edge") for _, r in rounded])
     handicap = np.concatenate([np.full(len(r.error), h) for h, r in rounded])
@@ -62,4 +65,4 @@ def compete(
     piles = [_PER_PILE if s.id in rounding.ready or not s.is_tint else _PER_TINT for s in sources.extra]
     each = np.array([0.0] * len(sources.tubes) + piles)
     work = dosing.work(parts, error) + (each[index] * (parts > 0)).sum(axis=1)
-    return Field(error, eye, eye + handicap + work + found.cost, parts, index, lab, found)
+    return Field(error, eye, plain, eye + handicap + work + found.cost, parts, index, lab, found)

@@ -160,7 +160,8 @@ class _Told:
         if key in self._seen:
             return None
         self._seen.add(key)
-        return self.sources.describe(self.goal, p, i, field.lab[row], self.reachable, kind)
+        hand = float(field.plain[row])
+        return self.sources.describe(self.goal, p, i, field.lab[row], self.reachable, kind, by_eye=hand)
 
 
 def _best(field: Field, told: _Told, w: Wishes) -> list[Recipe]:

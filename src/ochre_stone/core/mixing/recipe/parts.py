@@ -26,7 +26,7 @@ _PER_PART, _PER_TOUCH, _PER_ML, _ON_PAPER = 0.05, 0.05, 0.12, 0.25
 against one CIEDE2000 that a hand is expected to be off (judgements)."""
 _LEAST_WAYS = 16
 _ROOM = 2.0  # how much farther than the nearest a rounding may be that a slip of the knife moves less
-_SCALES: Array = np.exp(np.linspace(0.0, np.log(MOST_PARTS), 36))
+_SCALES: Array = np.exp(np.linspace(0.0, np.log(MOST_PARTS), 28))
 
 
 @functools.cache
@@ -92,11 +92,12 @@ class Dosing:
 
 @dataclass(frozen=True)
 class Rounded:
-    """Measurable mixtures: weighted ``error`` on paper and ``eye``, as a hand gets it, (m,); ``parts`` and ``index``
-    (m, k); ``lab`` (m, 3)."""
+    """Measurable mixtures: weighted ``error`` on paper and ``eye``, as a hand gets it, and that as ``plain`` CIEDE2000,
+    (m,); ``parts`` and ``index`` (m, k); ``lab`` (m, 3)."""
 
     error: Array
     eye: Array
+    plain: Array
     parts: Array
     index: Ints
     lab: Array
@@ -132,7 +133,9 @@ def round_found(
     rank = np.arange(len(order)) - np.repeat(begins, np.diff(np.append(begins, len(order))))
     first = order[rank < each]
     first = first[np.argsort(cost[first])]
-    return Rounded(error[first], eye[first], parts[first], index[first], lab[first])
+    parts, index = parts[first], index[first]
+    plain = expected(paints, target, parts, index, dosing, plain=True)
+    return Rounded(error[first], eye[first], plain, parts, index, lab[first])
 
 
 def expected(paints: Paints, target: Array, parts: Array, index: Ints, dosing: Dosing, plain: bool = False) -> Array:

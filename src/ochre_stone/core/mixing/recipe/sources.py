@@ -111,13 +111,16 @@ class Sources:
 
     def describe(
         self, target: Array, parts: Array, index: Ints, lab: Array, reachable: bool, kind: str = "",
-        exact: bool = False,
+        exact: bool = False, by_eye: float | None = None,
     ) -> Recipe:  # fmt: skip
-        """The recipe of one mixture: ``parts`` and ``index`` (k,) of the sources, its Lab (3,).
+        """The recipe of one mixture: ``parts`` and ``index`` (k,) of the sources, its Lab (3,); ``by_eye``: what a hand
+        gets, where that was worked out.
 
         ``exact``: parts as they are, to a hundredth; else in the smallest whole proportions.
         """
         told = np.maximum(parts.round(2), 0.01) if exact else reduce_parts(parts)
+        if by_eye is None:
+            by_eye = float(expected(self.paints, target, told[None], index[None], self.dosing(), plain=True)[0])
         used = [(int(i), float(p)) for i, p in zip(index, told, strict=True) if p > 0]
         ordered, bases = self._in_order(used)
         shares = self._shares(used)
@@ -134,7 +137,7 @@ class Sources:
             lab=(L, float(lab[1]), float(lab[2])),
             target=as_lab(target),
             de00=float(ciede2000(lab, target)),
-            by_eye=float(expected(self.paints, target, told[None], index[None], self.dosing(), plain=True)[0]),
+            by_eye=by_eye,
             value_error=float(value_of_lightness(L) - value_of_lightness(float(target[0]))),
             hue_error=(h - h0 + 180) % 360 - 180 if min(C, C0) > 4 else 0.0,
             chroma_error=C - C0,

@@ -14,6 +14,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from ochre_stone.core.colour.spaces import Array
+
 PER_STRONG, PER_MISS, PER_ML = 0.5, 1.5, 0.25
 """Prices, in operations: a dose of strong paint; a weighted CIEDE2000 that a hand is expected to be farther off than by
 the best way; a millilitre mixed and not needed."""
@@ -129,6 +131,21 @@ def branch(ways: Mapping[str, Sequence[Way]], need: Mapping[str, float], time: f
     return Branching(chosen, ml, cost, min(bound, cost), base, tuple(piles))
 
 
+def _most(piles: list[str], rows: list[tuple[str, Way]], need: Mapping[str, float]) -> Array:
+    """Millilitres that no plan goes beyond, for each pile: tight bounds make the programme quick."""
+    at = {p: i for i, p in enumerate(piles)}
+    drawn = np.zeros((len(piles), len(piles)))  # the largest share of each that any way draws from each
+    least = np.zeros(len(piles))
+    for p, w in rows:
+        least[at[p]] = max(least[at[p]], w.least_ml)
+        for parent, share in w.draws:
+            drawn[at[p], at[parent]] = max(drawn[at[p], at[parent]], share)
+    most = np.zeros(len(piles))
+    for i in reversed(range(len(piles))):
+        most[i] = max(need.get(piles[i], 0.0) + float(drawn[:, i] @ most), least[i])
+    return most
+
+
 def _solve(
     piles: list[str], rows: list[tuple[str, Way]], need: Mapping[str, float], time: float
 ) -> tuple[dict[str, Way] | None, float]:
@@ -140,7 +157,7 @@ def _solve(
     at = {p: i for i, p in enumerate(piles)}
     draws = [(j, parent, share) for j, (_, w) in enumerate(rows) for parent, share in w.draws]
     k = len(draws)
-    most = sum(need.get(p, 0.0) for p in piles) + sum(max(w.least_ml for q, w in rows if q == p) for p in piles)
+    most = _most(piles, rows, need)
     # y (m) binary, ml (n), draws (k), waste (n)
     size = m + n + k + n
     ML, DRAW, WASTE = m, m + n, m + n + k
@@ -161,14 +178,14 @@ def _solve(
     for d, (j, parent, share) in enumerate(draws):
         mine, r = at[rows[j][0]], 3 * n + 3 * d
         A[n + at[parent], DRAW + d] = -1
-        # draw >= share * ml - most * (1 - y), <= share * ml, <= most * y
-        A[r, DRAW + d], A[r, ML + mine], A[r, j] = 1, -share, -most
-        low[r] = -most
+        # draw >= share * (ml - most * (1 - y)), <= share * ml, <= share * most * y
+        A[r, DRAW + d], A[r, ML + mine], A[r, j] = 1, -share, -share * most[mine]
+        low[r] = -share * most[mine]
         A[r + 1, DRAW + d], A[r + 1, ML + mine] = 1, -share
         high[r + 1] = 0
-        A[r + 2, DRAW + d], A[r + 2, j] = 1, -most
+        A[r + 2, DRAW + d], A[r + 2, j] = 1, -share * most[mine]
         high[r + 2] = 0
-    upper = np.concatenate([np.ones(m), np.full(n + k + n, most)])
+    upper = np.concatenate([np.ones(m), most, [share * most[at[rows[j][0]]] for j, _, share in draws], most])
     whole = np.zeros(size)
     whole[:m] = 1
     found = milp(

@@ -16,7 +16,7 @@ from ochre_stone.core.mixing.technique.parents import by_parents
 from ochre_stone.core.paint.tubes import Tube
 
 _TINTS_PER_STRING = 2
-_EFFORT, _MORE = 14, 60
+_EFFORT, _MORE = 10, 60
 _SAME_TARGET = 2.0
 """CIEDE2000 by which a pinned pile's target may move."""
 _FIRST: dict[str, Callable[[int, int], float]] = {
@@ -130,7 +130,7 @@ class Drafter:
                 return found[0].de00 <= REACH, found
         if grey is not None:
             return from_neutral(target, within, grey, ml)
-        wishes = Wishes(count=4, effort=_EFFORT, tints=tints, mother=allowed.mother, ml=ml, ready=frozenset(self.made))
+        wishes = Wishes(count=3, effort=_EFFORT, tints=tints, mother=allowed.mother, ml=ml, ready=frozenset(self.made))
         answer = recipes(target, within, wishes)
         if answer[0] and answer[1][0].de00 > REACH:
             answer = recipes(target, within, replace(wishes, effort=_MORE, by_parts=True))

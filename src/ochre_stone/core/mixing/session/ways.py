@@ -13,7 +13,7 @@ from ochre_stone.core.mixing.session.branching import PER_MISS, PER_STRONG, Bran
 from ochre_stone.core.mixing.session.drafting import Draft
 from ochre_stone.core.mixing.strings.targets import Pile
 
-_PARENTS, _KEPT = 5, 8
+_PARENTS, _KEPT = 5, 6
 """Piles nearby that are tried as parents, and ways that are weighed against one another."""
 _NEARBY = 32.0
 """CIELAB distance, value counted twice, beyond which a pile is no parent."""
