@@ -14,7 +14,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000_vector
 from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
-from ochre_stone.core.mixing.recipe.search import Ints, Paints
+from ochre_stone.core.mixing.recipe.search import Ints, Paints, lab_slopes
 
 TOUCH = 0.25
 """Parts that are called a touch."""
@@ -94,14 +94,7 @@ def slips(
     standard deviation of each independent error makes.
     """
     K, S = (np.einsum("mk,mkb->mb", shares, x[index]) for x in (paints.K, paints.S))
-    q = K / S
-    root = np.sqrt(q * (q + 2))
-    R = 1 + q - root
-    k1, k2, g = paints.surface.k1, paints.surface.k2, paints.surface.g
-    w = spectral_weights()
-    white = w.sum(axis=0)
-    xyz = (g * k1 + (1 - k1) * (1 - k2) * R / (1 - k2 * R)) @ w
-    slope = (1 - k1) * (1 - k2) / (1 - k2 * R) ** 2 * (1 - (q + 1) / np.maximum(root, 1e-9)) / S
+    xyz, q, slope = paints.curve(K, S)
     step = (shares * errors)[..., None]
     moved = step * (paints.K[index] - q[:, None] * paints.S[index])
     if wobbles:
@@ -115,12 +108,9 @@ def slips(
                     start = column * most
                     more[rows, start : start + len(own.K)] = shares[rows, column, None, None] * part
         moved = np.concatenate([moved, more], axis=1)
-    dxyz = (moved * slope[:, None]) @ w
-    t = xyz / white
-    df = np.where(t > 216 / 24389, np.cbrt(np.maximum(t, 1e-12)) ** -2 / 3, 24389 / 27 / 116) / white
-    dF = dxyz * df[:, None]
-    dlab = np.stack([116 * dF[..., 1], 500 * (dF[..., 0] - dF[..., 1]), 200 * (dF[..., 1] - dF[..., 2])], axis=-1)
-    return xyz_to_lab(xyz, white), dlab
+    w = spectral_weights()
+    white = w.sum(axis=0)
+    return xyz_to_lab(xyz, white), lab_slopes(xyz, white, (moved * slope[:, None]) @ w)
 
 
 def by_eye(lab: Array, shifts: Array, target: Array, weights: Array | None = None) -> Array:

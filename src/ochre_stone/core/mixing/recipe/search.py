@@ -76,6 +76,17 @@ class Paints:
         k1, k2, g = self.surface.k1, self.surface.k2, self.surface.g
         return xyz_to_lab((g * k1 + (1 - k1) * (1 - k2) * R / (1 - k2 * R)) @ w, w.sum(axis=0))
 
+    def curve(self, K: Array, S: Array) -> tuple[Array, Array, Array]:
+        """XYZ (m, 3) of hiding layers of K and S (m, 36), their K/S (m, 36), and the slope (m, 36) of reflectance over
+        K at one S: what K - q S adds moves it by that."""
+        q = K / S
+        root = np.sqrt(q * (q + 2))
+        R = 1 + q - root
+        k1, k2, g = self.surface.k1, self.surface.k2, self.surface.g
+        xyz = (g * k1 + (1 - k1) * (1 - k2) * R / (1 - k2 * R)) @ spectral_weights()
+        slope = (1 - k1) * (1 - k2) / (1 - k2 * R) ** 2 * (1 - (q + 1) / np.maximum(root, 1e-9)) / S
+        return xyz, q, slope
+
     def refine(
         self, target: Array, v: Array, index: Ints, rounds: int = 14, all_of_them: bool = False
     ) -> tuple[Array, Array]:
@@ -86,38 +97,27 @@ class Paints:
         Kc = self.K[index] / self.power[index][..., None]
         Sc = self.S[index] / self.power[index][..., None]
         damping = np.full(len(v), 1e-2)
-        k1, k2, g = self.surface.k1, self.surface.k2, self.surface.g
-        w = spectral_weights()
-        white = w.sum(axis=0)
         nudge = 1e-3
 
-        def state(v: Array) -> tuple[Array, Array, Array, Array, Array]:
+        def state(v: Array) -> tuple[Array, Array, Array, Array]:
             square = (v * v)[:, None, :]
-            K, S = (square @ Kc)[:, 0], (square @ Sc)[:, 0]
-            q = K / S
-            root = np.sqrt(q * (q + 2))
-            R = 1 + q - root
-            xyz = (g * k1 + (1 - k1) * (1 - k2) * R / (1 - k2 * R)) @ w
-            slope = (1 - k1) * (1 - k2) / (1 - k2 * R) ** 2 * (1 - (q + 1) / np.maximum(root, 1e-9)) / S
-            return xyz_to_lab(xyz, white), xyz, q, slope, S
+            xyz, q, slope = self.curve((square @ Kc)[:, 0], (square @ Sc)[:, 0])
+            return xyz_to_lab(xyz, white), xyz, q, slope
 
+        w = spectral_weights()
+        white = w.sum(axis=0)
         # The colour itself and three beside it: the residual and its slopes in one call.
         around = np.concatenate([np.zeros((1, 3)), nudge * np.eye(3)])
 
         def residuals(lab: Array) -> Array:
             return ciede2000_vector(lab[:, None] + around, target) * self.weights  # (m, 1 + 3 lab, 3 residual)
 
-        lab, xyz, q, slope, _ = state(v)
+        lab, xyz, q, slope = state(v)
         at_all = residuals(lab)
         error = (at_all[:, 0] * at_all[:, 0]).sum(axis=1)
         for turn in range(rounds):
             dxyz = ((Kc - q[:, None] * Sc) * slope[:, None]) @ w * (2 * v)[..., None]
-            t = xyz / white
-            df = np.where(t > 216 / 24389, np.cbrt(np.maximum(t, 1e-12)) ** -2 / 3, 24389 / 27 / 116) / white
-            dF = dxyz * df[:, None]
-            dlab = np.stack(
-                [116 * dF[..., 1], 500 * (dF[..., 0] - dF[..., 1]), 200 * (dF[..., 1] - dF[..., 2])], axis=1
-            )  # (m, 3, k)
+            dlab = lab_slopes(xyz, white, dxyz).transpose(0, 2, 1)  # (m, 3, k)
             r = at_all[:, 0]
             J = ((at_all[:, 1:] - r[:, None]) / nudge).transpose(0, 2, 1) @ dlab  # (m, 3, k)
             H = J.transpose(0, 2, 1) @ J
@@ -140,6 +140,13 @@ class Paints:
                 break
         shares = v * v / self.power[index]
         return np.sqrt(error), shares / shares.sum(axis=1, keepdims=True)
+
+
+def lab_slopes(xyz: Array, white: Array, dxyz: Array) -> Array:
+    """Changes of CIELAB (m, k, 3) for small changes ``dxyz`` (m, k, 3) of colours ``xyz`` (m, 3)."""
+    t = xyz / white
+    dF = dxyz * (np.where(t > 216 / 24389, np.cbrt(np.maximum(t, 1e-12)) ** -2 / 3, 24389 / 27 / 116) / white)[:, None]
+    return np.stack([116 * dF[..., 1], 500 * (dF[..., 0] - dF[..., 1]), 200 * (dF[..., 1] - dF[..., 2])], axis=-1)
 
 
 @dataclass(frozen=True)

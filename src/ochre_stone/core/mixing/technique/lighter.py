@@ -13,10 +13,9 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.relations import warmth
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab, lch
-from ochre_stone.core.mixing.recipe.parts import neighbours
 from ochre_stone.core.mixing.recipe.recipe import Source, dose_words
 from ochre_stone.core.mixing.recipe.sources import Terms
-from ochre_stone.core.mixing.technique.parents import as_source
+from ochre_stone.core.mixing.technique.parents import as_source, levelled
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
@@ -85,19 +84,15 @@ def moves(pile: Source, goal: Sequence[float], terms: Terms, lighter_piles: Sequ
 def counted(pile: Source, more: Source, lightness: float, terms: Terms) -> tuple[tuple[float, float], Array] | None:
     """Parts of a pile and of ``more`` that come nearest to L* ``lightness``, and their Lab; None where neither
     can be counted."""
-    surface = terms.finish or SATIN
-    K, S = pile.spectra(terms.tubes)
-    k, s = more.spectra(terms.tubes)
-    share = np.linspace(0, 1, 401)[1:-1, None] ** 2
-    L = layer_lab(K * (1 - share) + k * share, S * (1 - share) + s * share, surface)[:, 0]
-    at = int(np.argmin(np.abs(L - lightness)))
-    added = min(float(share[at, 0]), _MOST_ADDED)
-    parts = neighbours(np.array([1 - added, added]), _MOST_PARTS)
-    parts = parts[(parts > 0).all(axis=1) & (parts[:, 1] <= 4 * parts[:, 0])]
-    if not len(parts):
+    surface, paints = terms.finish or SATIN, (pile.spectra(terms.tubes), more.spectra(terms.tubes))
+    found = levelled(*paints, lightness, surface, _MOST_PARTS, _MOST_ADDED)
+    if found is None:
         return None
-    c = (parts[:, 1] / parts.sum(axis=1))[:, None]
-    lab = layer_lab(K * (1 - c) + k * c, S * (1 - c) + s * c, surface)
+    parts, lab = found
+    few = parts[:, 1] <= 4 * parts[:, 0]
+    if not few.any():
+        return None
+    parts, lab = parts[few], lab[few]
     best = int(np.argmin(np.abs(lab[:, 0] - lightness) + _PER_PART * parts.sum(axis=1)))
     return (float(parts[best, 0]), float(parts[best, 1])), lab[best]
 

@@ -56,19 +56,32 @@ def bring(source: Source, lightness: float, terms: Terms) -> Parent | None:
     return Parent(source.id, tuple(shares.items()), as_lab(lab), ((source.id, parts[0]), (aid.id, parts[1])))
 
 
-def _with(
-    K: Array, S: Array, own: Array, aid: Tube, lightness: float, surface: Surface
-) -> tuple[float, Tube, tuple[float, float], Array] | None:
-    """What an aid costs, the aid, the parts of both and their Lab; None where they are not at the value."""
+def levelled(
+    first: tuple[Array, Array], second: tuple[Array, Array], lightness: float, surface: Surface, most: float,
+    most_added: float = 1.0,
+) -> tuple[Array, Array] | None:  # fmt: skip
+    """Countable parts (m, 2) of two paints, K and S (36,) each, about where they come to L* ``lightness``, at most
+    ``most`` in all, and their Lab (m, 3); None where both cannot be counted. ``most_added``: share of the second."""
+    (K, S), (k, s) = first, second
     share = np.linspace(0, 1, 401)[1:-1, None] ** 2  # fine where a little of a strong dark does much
-    L = layer_lab(K * (1 - share) + aid.K * share, S * (1 - share) + aid.S * share, surface)[:, 0]
-    c = float(share[np.argmin(np.abs(L - lightness)), 0])
-    parts = neighbours(np.array([1 - c, c]), _MOST_PARTS)
+    L = layer_lab(K * (1 - share) + k * share, S * (1 - share) + s * share, surface)[:, 0]
+    c = min(float(share[np.argmin(np.abs(L - lightness)), 0]), most_added)
+    parts = neighbours(np.array([1 - c, c]), most)
     parts = parts[(parts > 0).all(axis=1)]
     if not len(parts):
         return None
     each = (parts[:, 1] / parts.sum(axis=1))[:, None]
-    lab = layer_lab(K * (1 - each) + aid.K * each, S * (1 - each) + aid.S * each, surface)
+    return parts, layer_lab(K * (1 - each) + k * each, S * (1 - each) + s * each, surface)
+
+
+def _with(
+    K: Array, S: Array, own: Array, aid: Tube, lightness: float, surface: Surface
+) -> tuple[float, Tube, tuple[float, float], Array] | None:
+    """What an aid costs, the aid, the parts of both and their Lab; None where they are not at the value."""
+    found = levelled((K, S), (aid.K, aid.S), lightness, surface, _MOST_PARTS)
+    if found is None:
+        return None
+    parts, lab = found
     turned = np.hypot(*(lab - own)[:, 1:].T) if own[0] > lightness else 0.0  # white is the only lightener
     cost = np.abs(lab[:, 0] - lightness) + _PER_PART * parts.sum(axis=1) + _PER_TURN * turned
     best = int(np.argmin(cost))

@@ -55,15 +55,19 @@ def together(parents: Sequence[Parent], parts: Sequence[float], terms: Terms) ->
     """
     if not 2 <= len(parents) <= 3 or len(parts) != len(parents) or min(parts) <= 0:
         raise ValueError("two or three parents are combined, with parts above 0 of each")
+    strokes, turned, stirred = (as_lab(labs[0]) for labs in _mixed(parents, np.array([parts], dtype=float), terms))
+    return Together(tuple(parents), tuple(float(p) for p in parts), strokes, turned, stirred)
+
+
+def _mixed(parents: Sequence[Parent], parts: Array, terms: Terms) -> tuple[Array, Array, Array]:
+    """Lab (m, 3) of strokes, after two turns and stirred, for every row of ``parts`` (m, n)."""
     surface, w = terms.finish or SATIN, spectral_weights()
-    share = np.array(parts, dtype=float) / sum(parts)
+    share = parts / parts.sum(axis=1, keepdims=True)
     K, S = _spectra(parents, terms)
     strokes = share @ (reflectance(K, S, surface) @ w)
     stirred = reflectance(share @ K, share @ S, surface) @ w
-    white = w.sum(axis=0)
-    labs = (as_lab(xyz_to_lab(x, white)) for x in (strokes, (1 - TURNED) * strokes + TURNED * stirred, stirred))
-    a, b, c = labs
-    return Together(tuple(parents), tuple(float(p) for p in parts), a, b, c)
+    a, b, c = (xyz_to_lab(x, w.sum(axis=0)) for x in (strokes, (1 - TURNED) * strokes + TURNED * stirred, stirred))
+    return a, b, c
 
 
 def _spectra(parents: Sequence[Parent], terms: Terms) -> tuple[Array, Array]:
@@ -75,8 +79,8 @@ def nearest_parts(parents: Sequence[Parent], target: Sequence[float], terms: Ter
     """The small whole numbers of parents, at least one of each, whose mixture after two turns comes nearest to
     ``target`` Lab (3,); the simpler of two that are as near."""
     rows = [p for p in itertools.product(range(1, MOST_PARTS + 1), repeat=len(parents)) if math.gcd(*p) == 1]
-    labs = np.array([together(parents, p, terms).turned for p in rows])
-    error = weighted_error(labs, np.array(target, dtype=float), np.array(ORDERS[terms.order]))
+    turned = _mixed(parents, np.array(rows, dtype=float), terms)[1]
+    error = weighted_error(turned, np.array(target, dtype=float), np.array(ORDERS[terms.order]))
     return tuple(float(x) for x in rows[int(np.argmin(error + 0.1 * np.array([sum(r) for r in rows])))])
 
 

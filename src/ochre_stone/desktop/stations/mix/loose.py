@@ -34,7 +34,10 @@ _UNDER = {
 class _Worked:
     """What is shown of one pile."""
 
+    pairs: list[tuple[str, str]]
+    """Of tubes that come near to it, best first; none where the painter chose."""
     made: Loosened
+    parents: tuple[str, ...]
     leans: list[Together]
     bits: list[Bits]
     glazed: tuple[str, Glaze] | None
@@ -78,24 +81,13 @@ class LoosePage:
         self.glaze = tray.label("")
         self._made_for: object = None
         self._worked: _Worked | None = None
-        self._pairs: tuple[object, list[tuple[str, str]]] = (None, [])
         self._at = 0
+        self._at_of = ""
 
     # What is chosen
 
     def _choice(self, p: Pile) -> LooseChoice | None:
         return next((c for c in self.studio.document.mix.loose if c.pile == p.id), None)
-
-    def _parents_of(self, p: Pile) -> tuple[tuple[str, ...], tuple[float, ...]]:
-        """Parents and parts as chosen, else the pair that comes nearest."""
-        chosen = self._choice(p)
-        if chosen is not None:
-            return chosen.parents, chosen.parts
-        key = (self.studio.document.mixed.fingerprint, p.id)
-        if self._pairs[0] != key:
-            self._pairs, self._at = (key, suggested(self.studio.document, p)), 0
-        pairs = self._pairs[1]
-        return (pairs[self._at % len(pairs)], ()) if pairs else ((), ())
 
     def _choose(self, words: str, kind: str, parents: tuple[str, ...], parts: tuple[float, ...] = ()) -> None:
         found = self.piles.found()
@@ -119,7 +111,7 @@ class LoosePage:
         found = self.piles.found()
         if found is None:
             return
-        parents, _ = self._parents_of(found[1])
+        parents = self._worked.parents if self._worked is not None else ()
         parts = tuple(float(box.value()) for box in self.parts[: len(parents)])
         self._choose("Parts of a loose mixture", f"loose {which}", parents, parts)
 
@@ -129,7 +121,6 @@ class LoosePage:
         if found is None:
             return
         document, p = self.studio.document, found[1]
-        self._parents_of(p)
         self._at += 1
         if self._choice(p) is not None:
             loose = [c.model_dump() for c in with_loose(document, p.id, None)]
@@ -148,33 +139,43 @@ class LoosePage:
         _, p = found
         document, how = self.studio.document, self.under.currentData()
         self.head.setText(f"{self.piles.names()[p.id]}: parents of its value")
-        parents, parts = self._parents_of(p)
-        key = (document.mixed.fingerprint, p.id, how, document.canvas.ground, parents, parts)
+        if self._at_of != p.id:
+            self._at_of, self._at = p.id, 0
+        key = self._key(p)
+        at, choice = self._at, self._choice(p)
         if key == self._made_for:
             self._show()
             return
 
         def work(_: Any) -> _Worked:
             terms = session_terms(document)
-            made = loosened(document, p, parents, parts) if parents else Loosened(p.id, None, (), _NO_PAIR)
+            pairs = suggested(document, p) if choice is None else []
+            chosen = choice.parents if choice is not None else pairs[at % len(pairs)] if pairs else ()
+            parts = choice.parts if choice is not None else ()
+            made = loosened(document, p, chosen, parts) if chosen else Loosened(p.id, None, (), _NO_PAIR)
             turned = leans(made.made.parents, terms) if made.made is not None else []
-            return _Worked(made, turned, greying(p.recipe.lab, terms), _glaze(document, p, how))
+            return _Worked(pairs, made, chosen, turned, greying(p.recipe.lab, terms), _glaze(document, p, how))
 
         def arrived(answer: _Worked) -> None:
             now = self.piles.found()
-            if now is None or now[1].id != p.id or self._parents_of(now[1]) != (parents, parts):
+            if now is None or self._key(now[1]) != key:
                 return
             self._made_for, self._worked = key, answer
             self._show()
 
         self.studio.jobs.start("loose", work, arrived, self.studio.failed.emit)
 
+    def _key(self, p: Pile) -> tuple[object, ...]:
+        document = self.studio.document
+        how = self.under.currentData()
+        return document.mixed.fingerprint, p.id, how, document.canvas.ground, self._choice(p), self._at
+
     def _fill(self, p: Pile) -> None:
         """Tubes and piles to choose from, and what is chosen."""
         names = self.piles.names()
         choices = [*((t.short, t.id) for t in session_tubes(self.studio.document)),
                    *((name, i) for i, name in names.items() if i != p.id)]  # fmt: skip
-        parents, _ = self._parents_of(p)
+        parents = self._worked.parents if self._worked is not None else ()
         for k, box in enumerate(self.parents):
             with quietly(box):
                 box.clear()
@@ -191,7 +192,7 @@ class LoosePage:
         self._fill(p)
         made = worked.made.made
         self.view.setVisible(made is not None)
-        self.next.setVisible(len(self._pairs[1]) > 1 or self._choice(p) is not None)
+        self.next.setVisible(len(worked.pairs) > 1 or self._choice(p) is not None)
         for k, box in enumerate(self.parts):
             there = made is not None and k < len(made.parts)
             box.setEnabled(there)
