@@ -1,6 +1,7 @@
 """Safe copies of unsaved work: who owns them, what they hold, what is left of them."""
 
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -109,6 +110,16 @@ class SafeCopies(FolderCase):
         copy.write(copy.turn, self.noted, self.picture, None, None, None)
         copy.clear()
         self.assertEqual([p.name for p in copy.folder.iterdir()], ["lock"])
+
+    def test_a_folder_that_was_tidied_away_is_made_anew(self):
+        copy = self.kept(self.document)
+        shutil.rmtree(copy.folder.parent)
+        copy.write(copy.turn, self.noted, self.picture, None, None, None)
+        copy.let_go()
+        (left,) = ownerless()
+        brought = bring(left)
+        self.assertEqual(brought.project.document, self.noted)
+        self.assertEqual(brought.project.picture.source, self.picture.source, "the picture came along")
 
     def test_the_reference_is_written_once(self):
         copy = self.kept(self.document)

@@ -160,6 +160,10 @@ class SafeCopy:
         self._written = picture
 
     def _own(self) -> Path:
+        if self._folder is not None and not self._folder.is_dir():  # somebody tidied up: what is kept needs a new place
+            if self._lock is not None:
+                locking.let_go(self._lock)
+            self._folder, self._lock, self._written, self._reference = None, None, None, ""
         if self._folder is None:
             try:
                 folder = root() / uuid.uuid4().hex

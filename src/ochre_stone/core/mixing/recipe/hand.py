@@ -18,7 +18,7 @@ from ochre_stone.core.mixing.recipe.search import Ints, Paints, lab_slopes
 
 TOUCH = 0.25
 """Parts that are called a touch."""
-_MOST_TIMES = 65.0
+_MOST_TIMES = 81.0
 _NUDGE = 1e-3
 
 
@@ -47,7 +47,7 @@ class Hand:
         return np.asarray(np.hypot(sigma, self.knife))
 
     def measurable(self, parts: Array) -> Array:
-        """Millilitres in which every dose of a recipe, ``parts`` (..., k), can be measured: (...). A touch in sixteen
+        """Millilitres in which every dose of a recipe, ``parts`` (..., k), can be measured: (...). A touch in twenty
         parts is the smallest that more is mixed for."""
         used = np.where(parts > 0, parts, np.inf).min(axis=-1)
         return np.asarray(self.least_ml * np.minimum(parts.sum(axis=-1) / used, _MOST_TIMES))

@@ -16,7 +16,7 @@ from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe.hand import TOUCH, Hand, Wobble, by_eye, slips
 from ochre_stone.core.mixing.recipe.search import Found, Ints, Paints
 
-MOST_PARTS = 16.0
+MOST_PARTS = 20.0
 """More than this cannot be counted out with a knife."""
 WHOLE = 8
 """Up to so many parts in all, whole ones are counted rather than touches."""
