@@ -29,6 +29,8 @@ LEAST_VALUES, MOST_VALUES = 3, 10
 MOST_ROWS = 400
 _FINEST = 1e-5
 """Least share of the base in a tint."""
+_HALVINGS = 27
+"""Of the bisection: a share to a hundred millionth."""
 _LEAST_ADDED = 0.05
 """With less white than a twentieth the base is as good as it comes."""
 _NEAR_WHITE, _NEAR_BLACK = 0.5, 0.4
@@ -228,9 +230,10 @@ def white_for(K: Array, S: Array, white: Tube, lightness: npt.ArrayLike, palette
         return np.asarray(layer_lab(k, s, palette.surface)[:, 0])
 
     low, high = np.zeros(len(K)), np.full(len(K), 1 - _FINEST)
-    rises = light(high) > light(low)
-    possible = (light(low) - goal) * (light(high) - goal) < 0
-    for _ in range(40):
+    darkest, lightest = light(low), light(high)
+    rises = lightest > darkest
+    possible = (darkest - goal) * (lightest - goal) < 0
+    for _ in range(_HALVINGS):
         middle = (low + high) / 2
         over = (light(middle) > goal) == rises
         low, high = np.where(over, low, middle), np.where(over, middle, high)
