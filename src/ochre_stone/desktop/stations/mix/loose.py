@@ -79,7 +79,7 @@ class LoosePage:
         self.coats = CoatsView()
         tray.rows.addWidget(self.coats)
         self.glaze = tray.label("")
-        self._made_for: object = None
+        self._made_for: tuple[object, ...] | None = None
         self._worked: _Worked | None = None
         self._at = 0
         self._at_of = ""
@@ -143,6 +143,8 @@ class LoosePage:
             self._at_of, self._at = p.id, 0
         key = self._key(p)
         at, choice = self._at, self._choice(p)
+        same = self._made_for is not None and self._made_for[:4] == key[:4]
+        before = self._worked if same else None  # bits and glaze do not hang on the parents
         if key == self._made_for:
             self._show()
             return
@@ -154,7 +156,9 @@ class LoosePage:
             parts = choice.parts if choice is not None else ()
             made = loosened(document, p, chosen, parts) if chosen else Loosened(p.id, None, (), _NO_PAIR)
             turned = leans(made.made.parents, terms) if made.made is not None else []
-            return _Worked(pairs, made, chosen, turned, greying(p.recipe.lab, terms), _glaze(document, p, how))
+            bits = before.bits if before is not None else greying(p.recipe.lab, terms)
+            glazed = before.glazed if before is not None else _glaze(document, p, how)
+            return _Worked(pairs, made, chosen, turned, bits, glazed)
 
         def arrived(answer: _Worked) -> None:
             now = self.piles.found()
