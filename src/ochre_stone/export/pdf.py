@@ -318,8 +318,7 @@ def _steps(page: Page, sheet: Sheet) -> None:
     )  # fmt: skip
     page.y -= 2
     for p in piles:
-        steps = steps_of(sheet.document, p)
-        said = [f"make the {s.name} ({s.said})" if s.act == "make" else s.said for s in steps]
+        said = [s.told for s in steps_of(sheet.document, p)]
         page.paragraph(f"{p.order}  {names[p.id]}: {'; '.join(said)}.", 8.5)
         page.y -= 1.5
 

@@ -111,7 +111,7 @@ def step_json(step: Step) -> dict[str, Any]:
         "doses": [{"id": d.id, "name": d.name, "parts": round(d.parts, 6), "pile": d.is_pile} for d in step.doses],
         "half": step.half,
         "lab": [round(x, 3) for x in step.lab],
-        "do": step.said,
+        "do": step.told,
         "why": step.words,
     }
 
@@ -244,7 +244,7 @@ def recipes_csv(sheet: "Sheet") -> str:
                             "yes" if p.reachable else "no", f"{ml:.1f}",
                             *(f"{ml * share[t]:.2f}" if t in share else "" for t in tubes), r.why,
                             read(drying(sheet.document, r).wet).munsell, f"{r.by_eye:.2f}",
-                            "; ".join(x.said for x in steps_of(sheet.document, p)),
+                            "; ".join(x.told for x in steps_of(sheet.document, p)),
                             down.words if down is not None else "",
                             loose.get(p.id, "")])  # fmt: skip
     return out.getvalue()

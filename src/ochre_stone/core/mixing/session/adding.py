@@ -80,6 +80,11 @@ class Step:
             return f"{doses} into the half kept; join both"
         return f"{doses} into the half" if self.half else doses
 
+    @property
+    def told(self) -> str:
+        """The same where it stands alone: "make the ochre tint: 10 white, 1 ochre"."""
+        return f"make the {self.name}: {self.said}" if self.act == "make" else self.said
+
 
 def _rank(item: Ingredient, share: float, K: Array, S: Array, by_touch: bool, mother: str) -> tuple[int, float]:
     """Piles at hand first, then the body of white, then tints, then the rest by their power to colour; touches of
