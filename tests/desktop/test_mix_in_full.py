@@ -14,9 +14,11 @@ from ochre_stone.core.mixing.strings.methods import METHODS
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
+from ochre_stone.core.project.choices import HandChoice
 from ochre_stone.core.project.mending import after, begun, last_reading, put
 from ochre_stone.core.project.planning import belief
 from ochre_stone.core.project.steps import bases_before
+from ochre_stone.desktop.stations.mix.hand import HandDialog
 from ochre_stone.devices.madeup import painted
 from tests.desktop.helpers import WindowCase
 from tests.helpers import pdf_pages
@@ -331,6 +333,41 @@ class Plan(MixCase):
         self.settle()
         page = self.page("Plan")
         self.assertIn("Every pile starts from tubes", page.words.text())
+
+
+    def test_across_families_and_back(self):
+        page = self.page("All").on
+        self.assertEqual((page.currentData(), self.studio.document.mix.across), ("family", False))
+        for index, (mix_on, across) in ((1, (True, True)), (2, (False, False)), (0, (True, False))):
+            page.setCurrentIndex(index)
+            page.activated.emit(index)
+            self.settle()
+            mix = self.studio.document.mix
+            self.assertEqual((mix.mix_on, mix.across, page.currentIndex()), (mix_on, across, index))
+            self.assertTrue(page.currentText())
+
+    def test_your_hand_is_the_plans(self):
+        self.page("All").ask_hand()
+        dialog = self.mix.all_page.hand.findChild(HandDialog)
+        self.addCleanup(dialog.close)
+        self.assertEqual(dialog.boxes["dose"].value(), 20)
+        dialog.boxes["least_ml"].setValue(0.2)
+        dialog.boxes["pile_ml"].setValue(3)
+        self.settle()
+        hand = self.studio.document.mix.hand
+        self.assertEqual((hand.least_ml, hand.pile_ml), (0.2, 3.0))
+        for p in self.window.session.piles.order():
+            ml = self.studio.document.mixed.branching.ml[p.id]
+            whole = sum(i.parts for i in p.recipe.ingredients)
+            self.assertGreaterEqual(ml, 3.0)
+            self.assertGreaterEqual(min(i.parts for i in p.recipe.ingredients) / whole * ml, 0.2 - 1e-9)
+        self.studio.undo.undo()
+        self.studio.undo.undo()
+        self.assertEqual(dialog.boxes["least_ml"].value(), 0.05)
+        dialog.boxes["touch"].setValue(60)
+        dialog.usual.click()
+        self.assertEqual(self.studio.document.mix.hand, HandChoice())
+        self.settle()
 
 
 class Palette(MixCase):

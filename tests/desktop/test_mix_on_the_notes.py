@@ -137,6 +137,13 @@ class Demo(MixCase):
             bar = self.window.stage.trays.currentWidget().verticalScrollBar()
             self.assertEqual(bar.maximum(), 0, pile.id)
 
+    def test_no_page_scrolls_at_the_usual_size(self):
+        for name in ("Ways", "All", "String", "Loose"):
+            self.page(name)
+            self.take("skin-3")
+            bar = self.window.stage.trays.currentWidget().verticalScrollBar()
+            self.assertEqual(bar.maximum(), 0, name)
+
     def test_strings_that_rules_add(self):
         page, wanted = self.page("String"), []
         for pile, rule, string in (("skin-3", "skin-flush", "skin-flush"), ("sky-2", "sky-clouds", "sky-clouds"),

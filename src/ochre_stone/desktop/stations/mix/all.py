@@ -9,16 +9,15 @@ from ochre_stone.core.project.drying import with_paint
 from ochre_stone.core.project.rows import groups, string_title
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.mix.hand import HandDialog
-from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Aside, allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 ORDER_WORDS = {
     "value": "value before hue", "hue": "hue before value", "even": "all alike",
 }
-ON_WORDS = (
-    ("piles go on within a family", True, False), ("piles go on across families", True, True),
-    ("each pile from tubes", False, False),
-)  # fmt: skip
+ON_WORDS = {
+    "family": "piles go on in a family", "across": "piles go on across families", "tubes": "each pile from tubes",
+}  # fmt: skip
 STAND_WORDS = {"notes": "a pile on each note", "even": "even steps of value"}
 FINISH_WORDS = {"": "usual finish", "glossy": "glossy, varnished", "satin": "satin", "matt": "matt"}
 
@@ -44,8 +43,8 @@ class AllPage:
         self.finish.activated.connect(lambda _: self._paint("Finish", finish=self.finish.currentData()))
         tray.row(self.medium, self.finish)
         self.strangers = tray.label("")
-        tray.label("In every string", "head")
-        self.tubes = tray.label("", "quiet")
+        self.tubes = Aside("The tubes of this palette")
+        tray.head("In every string", self.tubes)
         self.stand = narrow(QComboBox())
         self.stand.setMinimumContentsLength(6)
         self.stand.setAccessibleName("Where piles stand")
@@ -99,9 +98,9 @@ class AllPage:
         self.on = narrow(QComboBox())
         self.on.setAccessibleName("What piles go on from")
         self.on.setToolTip("A pile may start from another one: less paint, fewer doses, colours that belong together")
-        for words, mix_on, across in ON_WORDS:
-            self.on.addItem(words, (mix_on, across))
-        self.on.activated.connect(lambda _: self._go_on(*self.on.currentData()))
+        for key, words in ON_WORDS.items():
+            self.on.addItem(words, key)
+        self.on.activated.connect(lambda _: self._go_on(self.on.currentData()))
         self.hand = button("Your hand…", "The smallest dose, how far a dose is off: what recipes are chosen by")
         self.hand.clicked.connect(self.ask_hand)
         self.learn = QCheckBox("Learn the tubes from readings")
@@ -120,8 +119,8 @@ class AllPage:
     def _paint(self, text: str, **fields: str) -> None:
         self.studio.change(text, with_paint(self.studio.document, **fields))
 
-    def _go_on(self, mix_on: bool, across: bool) -> None:
-        self._set("What piles go on from", mix_on=mix_on, across=across)
+    def _go_on(self, how: str) -> None:
+        self._set("What piles go on from", mix_on=how != "tubes", across=how == "across")
 
     def ask_hand(self) -> None:
         """What the painter can dose."""
@@ -149,7 +148,8 @@ class AllPage:
             self.order.setCurrentIndex(self.order.findData(m.order))
             self.steps.setValue(m.steps)
             self.most.setValue(m.most_tubes)
-            self.on.setCurrentIndex(self.on.findData((m.mix_on, m.mix_on and m.across)))
+            how = "tubes" if not m.mix_on else "across" if m.across else "family"
+            self.on.setCurrentIndex(self.on.findData(how))
             self.learn.setChecked(m.learn)
         self.tubes.setText("From " + ", ".join(t.short for t in m.chosen().tubes) + ".")
         self.step.setVisible(m.stand == "notes")
