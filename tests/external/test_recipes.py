@@ -12,7 +12,7 @@ import numpy as np
 from scipy.optimize import differential_evolution
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.recipe.hand import PERFECT, Hand
+from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.parts import LEVELS, Dosing, expected, round_found
 from ochre_stone.core.mixing.recipe.search import Searcher, weighted_error
 from ochre_stone.core.paint.optics import layer_lab
@@ -94,7 +94,7 @@ class AgainstAGlobalOptimiser(unittest.TestCase):
         levels = [float(x) for x in LEVELS]
         rows = np.array([p for p in itertools.product(levels, repeat=4) if 0 < sum(p) <= 20])
         index = np.tile(np.arange(4), (len(rows), 1))
-        for hand in (PERFECT, Hand()):
+        for hand in (Hand(1e-6, 0.0, 0.0, 0.0, 1e-6), Hand()):
             gaps = []
             for target in reachable_targets(search, 12, seed=6):
                 best = float(expected(search.paints, target, rows, index, Dosing(hand)).min())

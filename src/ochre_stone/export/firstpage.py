@@ -73,7 +73,8 @@ def _head(page: Page, sheet: Sheet, title: str, map_high: float) -> None:
         page.text(x, y, line, page.fits(line, room, (11, 10, 9, 8), BODY))
     y -= 20
     for line in ("Measured: the colour was taken from the picture.", "Between two notes, by a rule: worked out.",
-                 "Swatches: left the target, right the mixture."):  # fmt: skip
+                 "Swatches: the target, the mixture, and where it differs",
+                 "what it looks like wet: mix to that."):  # fmt: skip
         page.text(x, y, line, page.fits(line, room, (8.5, 8, 7.5), BODY), ink=QUIET)
         y -= 11
     page.y = min(top - high, y) - 8

@@ -6,7 +6,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.recipe.finding import FARTHEST, Wishes, by_eye_words, finer, recipes
-from ochre_stone.core.mixing.recipe.hand import PERFECT, Hand, by_eye, slips, wobble
+from ochre_stone.core.mixing.recipe.hand import Hand, by_eye, slips, wobble
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.recipe import tint_of
 from ochre_stone.core.mixing.recipe.search import searcher
@@ -70,7 +70,7 @@ class Forecast(unittest.TestCase):
     def test_a_machine_never_errs(self):
         paints = searcher(PORTRAIT.tubes).paints
         parts, index = np.array([[2.0, 0.25]]), np.array([[0, 1]])
-        lab, shifts = slips(paints, parts / parts.sum(), index, PERFECT.errors(parts))
+        lab, shifts = slips(paints, parts / parts.sum(), index, Hand(dose=0.0, touch=0.0, knife=0.0).errors(parts))
         self.assertAlmostEqual(float(by_eye(lab, shifts, lab[0])[0]), 0.0, places=6)
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.mixing.recipe.finding import recipe_of
+from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.recipe.tints import MOTHER
 from ochre_stone.core.mixing.session.adding import adding, pool
@@ -345,6 +346,26 @@ class Adding(unittest.TestCase):
         self.assertIn("mother", next(s for s in steps if s.doses and s.doses[0].id == "raw-umber").words)
         order = [s.doses[0].id for s in steps if s.doses]
         self.assertLess(order.index("raw-umber"), order.index("ivory-black"))
+
+    def test_what_was_mixed_already_is_too_fine_for_a_hand(self):
+        """A pile kept as it was mixed may hold less than can be dosed: it errs by more, and the step says so."""
+        parts = {"titanium-white": 10, "ivory-black": 0.01}
+        recipe, steps = self.steps(parts, ml=1.0)
+        self.assertIn("less than the tip of a knife", steps[-1].words)
+        steady = recipe_of(parts, np.array(recipe.target), Terms(PORTRAIT.tubes, hand=Hand(least_ml=0.001)))
+        at_goal = [recipe_of(parts, np.array(recipe.lab), Terms(PORTRAIT.tubes, hand=h)).by_eye
+                   for h in (Hand(), Hand(least_ml=0.001))]  # fmt: skip
+        self.assertGreater(at_goal[0], 1.5 * at_goal[1])
+        self.assertEqual(steady.lab, recipe.lab)
+
+    def test_a_part_that_goes_on_is_cut_off(self):
+        row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), "chain")
+        p = next(p for p in plan_session([row], BOUNDS).strings[0].piles if any(
+            i.is_pile and not i.is_base for i in p.recipe.ingredients))  # fmt: skip
+        by_id = {t.id: t for t in PORTRAIT.tubes}
+        white = by_id["titanium-white"]
+        steps = adding(p.recipe, lambda i: (by_id.get(i.id, white).K, by_id.get(i.id, white).S), pool(PORTRAIT.tubes))
+        self.assertIn("the rest stays as it is", steps[0].words)
 
     def test_a_single_tube(self):
         _, steps = self.steps({"burnt-sienna": 1})

@@ -32,7 +32,6 @@ class Stepped:
         added = dose_words(self.white, self.parts[1])
         return f"{dose_words(self.name, self.parts[0], True)}, {added}: off by {self.off:.1f}"
 
-
     @property
     def short(self) -> str:
         """The same as a label, "3 + 1 w", as on charts."""

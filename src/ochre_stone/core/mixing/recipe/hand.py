@@ -57,10 +57,6 @@ class Hand:
         return np.maximum(self.measurable(parts), self.pile_ml)
 
 
-PERFECT = Hand(least_ml=1e-6, dose=0.0, touch=0.0, knife=0.0, pile_ml=1e-6)
-"""A machine."""
-
-
 @dataclass(frozen=True)
 class Wobble:
     """How a source that was itself dosed by eye may be off: one independent way of being off per row, one standard

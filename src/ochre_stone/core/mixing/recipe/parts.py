@@ -142,5 +142,6 @@ def expected(paints: Paints, target: Array, parts: Array, index: Ints, dosing: D
     """Weighted error (m,) of mixtures ``parts`` (m, k) as a hand gets them; ``plain``: as CIEDE2000."""
     shares = parts / parts.sum(axis=1, keepdims=True)
     here = {i: w for i, w in dosing.wobbles.items() if (index == i).any()}
-    lab, shifts = slips(paints, shares, index, dosing.hand.errors(parts), here)
+    ml = shares * np.maximum(dosing.hand.enough(parts), dosing.ml)[:, None]
+    lab, shifts = slips(paints, shares, index, dosing.hand.errors(parts, ml), here)
     return by_eye(lab, shifts, target, None if plain else paints.weights)

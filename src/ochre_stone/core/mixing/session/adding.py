@@ -134,9 +134,11 @@ def adding(
         if k == at:
             steps.append(Step("cut", (), 0.0, steps[-1].lab, CUT))
         size += d.dose.parts
-        words = "first" if k == 0 else d.words or _does(colours[k - 1], lab, is_white(d.K, d.S), k == setter, said)
-        on = recipe.ingredients[0].is_pile and not recipe.ingredients[0].is_base
-        if k and on and not d.words and lab[0] > colours[k - 1][0] + 0.5:
+        if k == 0:
+            words = _begin(recipe.ingredients[0])
+        else:
+            words = d.words or _does(colours[k - 1], lab, is_white(d.K, d.S), k == setter, said)
+        if k and _goes_on(recipe.ingredients[0]) and not d.words and lab[0] > colours[k - 1][0] + 0.5:
             words = f"onto its edge, the old one left beside it: {words}"
         if d.dose.parts < least * (1 - 1e-6):
             words = f"less than the tip of a knife, as little as can be seen: {words}"
@@ -153,6 +155,15 @@ def adding(
         words = "where the half is right"
         steps.append(Step("join", tuple(again.values()), 0.0, as_lab(colours[-1]), words))
     return steps
+
+
+def _goes_on(item: Ingredient) -> bool:
+    return item.is_pile and not item.is_base
+
+
+def _begin(item: Ingredient) -> str:
+    """What is said of the first dose."""
+    return "first: cut it off, the rest stays as it is" if _goes_on(item) else "first"
 
 
 def making(base: Source, short: Callable[[str], str], lab: Lab, words: str) -> Step:

@@ -21,7 +21,7 @@ from ochre_stone.core.paint.tubes import Tube
 
 METHODS: dict[str, tuple[str, str]] = {
     "nearest": ("Nearest match", "Any tubes of the palette, whatever comes nearest."),
-    "chain": ("Cut and go on", "Each pile is cut, one half stays, the other goes on to the next."),
+    "chain": ("Cut and go on", "A part of each pile is cut off and goes on to the next, the rest stays."),
     "parents": ("Value first, then combine", "Two parents are each brought to the pile's value, compared, combined."),
     "ladder": ("One tube and white", "One tube carries the string, white lightens it, the darkest tube darkens it."),
     "complement": ("Greyed by its complement", "A colour, dulled by its complement, and white."),

@@ -57,4 +57,4 @@ def from_neutral(target: Array, terms: Terms, neutral: Source, ml: float, count:
             out.append(sources.describe(target, field.parts[row], field.index[row], field.lab[row], nearest <= REACH))
         if len(out) == count:
             break
-    return nearest <= REACH, out
+    return (nearest <= REACH, out) if out else recipes(target, terms, Wishes(count=count, tints=(), ml=ml))

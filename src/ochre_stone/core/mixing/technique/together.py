@@ -18,7 +18,7 @@ from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.technique.loose import Parent, alive_grey, average
 from ochre_stone.core.mixing.technique.parents import as_source, bring
-from ochre_stone.core.paint.optics import SATIN, layer_lab, reflectance
+from ochre_stone.core.paint.optics import SATIN, reflectance
 
 TURNED = 0.5
 """Share of the paint that two turns of the knife mix."""
@@ -125,8 +125,3 @@ def source_of(paint_id: str, terms: Terms, piles: Sequence[Source] = ()) -> Sour
         if p.id == paint_id:
             return p
     raise KeyError(paint_id)
-
-
-def colour_of(source: Source, terms: Terms) -> tuple[float, float, float]:
-    """Lab of a tube or pile as it comes."""
-    return as_lab(layer_lab(*source.spectra(terms.tubes), terms.finish or SATIN))

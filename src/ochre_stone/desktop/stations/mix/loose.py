@@ -91,9 +91,13 @@ class LoosePage:
 
     def _choose(self, words: str, kind: str, parents: tuple[str, ...], parts: tuple[float, ...] = ()) -> None:
         found = self.piles.found()
-        if found is None or len(parents) < 2:
+        if found is None:
             return
         document, p = self.studio.document, found[1]
+        if len(parents) < 2:
+            self.studio.told.emit("Choose two different parents.")
+            self._fill(p)
+            return
         made = loosened(document, p, parents, parts)
         if made.made is None:
             self.studio.told.emit(made.why)

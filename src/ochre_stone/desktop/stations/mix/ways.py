@@ -172,7 +172,9 @@ class WaysPage:
         self.studio.jobs.start("moves", work, arrived, self.studio.failed.emit)
 
     def _draw_moves(self, p: Pile, found: Sequence[Move]) -> None:
-        self.moves.show_moves(p.recipe.lab, found, [does_words(m, p.recipe.lab) for m in found])
+        beside = self.where.currentText().startswith("to ")
+        said = [does_words(m, p.recipe.lab) + (f", off by {m.off:.0f}" if beside and m.there else "") for m in found]
+        self.moves.show_moves(p.recipe.lab, found, said)
 
     def refresh(self) -> None:
         """Show the pile in hand."""
