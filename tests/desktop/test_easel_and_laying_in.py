@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.masses.laying import LAYINGS, order
+from ochre_stone.core.mixing.correcting.words import WORDS
 from ochre_stone.core.project.mending import last_reading, put_since
 from ochre_stone.desktop.window.awake import Awake
 from tests.desktop.helpers import WindowCase
@@ -56,27 +57,56 @@ class AtTheEasel(EaselCase):
         self.click(self.page, self.page._buttons[0][0].center())
         self.assertEqual(self.page.step, 0)
 
-    def test_too_light_with_two_keys_then_put_in(self):
+    def test_several_words_by_keys_then_put_in(self):
         p = self.page.pile()
         self.key(Qt.Key.Key_O, widget=self.page)
         self.page.grab()
-        self.assertEqual(len(self.page._buttons), 8)
+        self.assertEqual([n for _, n in self.page._buttons], [*list(WORDS)[:7], "back", *list(WORDS)[7:], "say so"])
         self.key(Qt.Key.Key_1, widget=self.page)
+        self.key(Qt.Key.Key_1, widget=self.page)
+        self.key(Qt.Key.Key_W, widget=self.page)
+        self.page.grab()
+        self.assertIn("clearly too light, a little too warm", self.page.accessibleName())
+        self.key(Qt.Key.Key_Space, widget=self.page)
         self.wait(lambda: self.page.advice is not None)
         self.settle()
-        self.assertEqual(last_reading(self.window.studio.document, p.id).said, "a little too light")
-        self.assertIn("Add, half first", self.page.accessibleName())
+        self.assertEqual(last_reading(self.window.studio.document, p.id).said, "clearly too light, a little too warm")
+        self.assertIn("Add", self.page.accessibleName())
         self.page.grab()
         self.key(Qt.Key.Key_Space, widget=self.page)
         self.assertIsNone(self.page.advice)
-        held = dict(put_since(self.window.studio.document, p.id))
-        self.assertGreater(
-            sum(held.values()), sum(v for _, v in last_reading(self.window.studio.document, p.id).amounts)
-        )
+        held = put_since(self.window.studio.document, p.id)
+        self.assertGreater(len(held.doses), len(last_reading(self.window.studio.document, p.id).doses))
         self.key(Qt.Key.Key_O, widget=self.page)
-        self.key(Qt.Key.Key_1, widget=self.page)
+        self.key(Qt.Key.Key_K, widget=self.page)
+        self.key(Qt.Key.Key_Return, widget=self.page)
         self.wait(lambda: self.page.advice is not None)
-        self.assertEqual(dict(last_reading(self.window.studio.document, p.id).amounts), held)
+        self.assertEqual(last_reading(self.window.studio.document, p.id).doses, held.doses)
+        self.window.studio.undo.undo()
+        self.assertEqual(len(self.window.studio.document.readings), 1)
+
+    def test_by_mouse_and_taken_back(self):
+        p = self.page.pile()
+        self.page.resize(1000, 700)
+
+        def press(name):
+            self.page.grab()
+            self.click(self.page, next(box for box, n in self.page._buttons if n == name).center())
+
+        press("too …")
+        press("too muddy")
+        press("too muddy")
+        press("back")
+        self.assertFalse(self.page.saying)
+        press("too …")
+        self.assertEqual(self.page.said.pairs(), [])  # nothing is kept of what was taken back
+        press("say so")
+        self.assertEqual(self.window.studio.document.readings, ())
+        press("too …")
+        press("too muddy")
+        press("say so")
+        self.wait(lambda: self.page.advice is not None)
+        self.assertEqual(last_reading(self.window.studio.document, p.id).said, "a little too muddy")
 
     def test_timer_and_leaving(self):
         self.key(Qt.Key.Key_T, widget=self.page)

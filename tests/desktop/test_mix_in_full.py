@@ -9,13 +9,14 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.mixing.correcting.reading import Dosed, contents
 from ochre_stone.core.mixing.recipe.finding import FARTHEST
 from ochre_stone.core.mixing.strings.methods import METHODS
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.project.choices import HandChoice
-from ochre_stone.core.project.mending import after, begun, last_reading, put
+from ochre_stone.core.project.mending import begun, last_reading, put
 from ochre_stone.core.project.planning import belief
 from ochre_stone.core.project.steps import bases_before
 from ochre_stone.desktop.stations.mix.hand import HandDialog
@@ -127,16 +128,21 @@ class Correct(MixCase):
         p = self.take("skin-2")
         self.click(page.say)
         self.assertIn("words first", self.window.last_told)
-        self.click(page.words["too light"])
-        self.click(page.words["too dark"])
-        self.assertFalse(page.words["too light"].isChecked())  # they exclude each other
-        self.click(page.words["too light"])
-        page.much.setCurrentText("clearly")
+        words = page.words.words
+        self.click(words["too light"])
+        self.click(words["too dark"])
+        self.assertEqual(words["too light"].degree, 0)  # they exclude each other
+        self.click(words["too light"])
+        self.click(words["too light"])
+        self.click(words["too red"])
+        self.assertEqual(words["too light"].accessibleName(), "too light, clearly")
+        self.assertFalse(page.words.grab().isNull())
         self.click(page.say)
         self.settle()
         held = last_reading(self.studio.document, p.id)
-        self.assertEqual((held.how, held.said), ("words", "too light clearly"))
-        self.assertEqual(dict(held.amounts), dict(begun(p)))
+        self.assertEqual((held.how, held.said), ("words", "clearly too light, a little too red"))
+        self.assertEqual(dict(held.amounts), contents(begun(self.studio.document, p)))
+        self.assertEqual([b.degree for b in words.values() if b.degree], [])
         self.assertTrue(page.advice.isVisible())
         self.assertLess(page.now.correction.de00, page.now.correction.now)
         self.assertLess(page.now.correction.expected[0], held.lab[0])  # it darkens
@@ -152,7 +158,7 @@ class Correct(MixCase):
 
         def off(p):
             tubes = [mixed.tube(i) for i, _ in p.recipe.shares]
-            lab = reflectance_to_lab(painted(tubes, [c for _, c in p.recipe.shares]))
+            lab = reflectance_to_lab(painted(tubes, begun(self.studio.document, p), f"{p.id}.0"))
             return float(ciede2000(lab, np.array(p.target.lab)))
 
         p = self.take(max((q for s in mixed.strings for q in s.piles if q.reachable), key=off).id)
@@ -167,8 +173,9 @@ class Correct(MixCase):
         self.settle()
         # A third too much of what colours it goes in.
         strong = max((i for i, _ in p.recipe.shares if not mixed.tube(i).is_white), key=dict(p.recipe.shares).get)
-        slip = after(begun(p), [(((strong, 1.0),), dict(begun(p))[strong] / 3)])
-        self.studio.change("A slip", put(self.studio.document, p.id, slip))
+        first = begun(self.studio.document, p)
+        slip = (*first, Dosed(((strong, 1.0),), contents(first)[strong] / 3, 0.2))
+        self.studio.change("A slip", put(self.studio.document, p.id, slip, 0))
         seen = []
         for _ in range(5):
             self.click(page.reader)
@@ -198,7 +205,7 @@ class Correct(MixCase):
         self.click(page.type)
         self.settle()
         added = sum(v for _, v in page.now.correction.additions) * page.now.correction.keep
-        before = sum(v for _, v in begun(p))
+        before = sum(d.volume for d in begun(self.studio.document, p))
         self.click(page.half_done)
         self.click(page.type)
         self.settle()

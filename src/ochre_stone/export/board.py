@@ -11,7 +11,8 @@ from reportlab.pdfgen.canvas import Canvas
 
 from ochre_stone.core.colour.spaces import Lab, lab_to_hex
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.session.layout import Board, lay_out
+from ochre_stone.core.mixing.session.layout import Board
+from ochre_stone.core.project.palettephoto import laid_out
 from ochre_stone.core.project.planning import Sheet
 from ochre_stone.export.style import BODY, BOLD, LINE, QUIET, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
@@ -21,13 +22,11 @@ _EDGE = 0.8  # cm of paper around the palette
 
 def board_of(sheet: Sheet) -> tuple[Board, dict[str, Lab], dict[str, str]]:
     """The layout of a sheet's piles and tubes; colours and names by id."""
-    c, mixed = sheet.document.canvas, sheet.document.mixed
-    piles = {p.id: (p.recipe.lab, sheet.amounts.piles[p.id]) for s in mixed.strings for p in s.piles}
-    tubes = {t.id: t.lab for t in sheet.tubes}
+    mixed = sheet.document.mixed
+    labs = {p.id: p.recipe.lab for s in mixed.strings for p in s.piles} | {t.id: t.lab for t in sheet.tubes}
     names = {p.id: f"{s.name} {n}" for s in mixed.strings for n, p in enumerate(s.piles, 1)}
     names |= {t.id: t.short for t in sheet.tubes}
-    board = lay_out(piles, tubes, c.board_width, c.board_height)
-    return board, {**{i: lab for i, (lab, _) in piles.items()}, **tubes}, names
+    return laid_out(sheet.document, sheet.amounts), labs, names
 
 
 def draw_board(

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.plan import Mass
 from ochre_stone.core.mixing.correcting.correct import HOME
+from ochre_stone.core.mixing.correcting.reading import Dosed, contents, weighed
 from ochre_stone.core.project import planning, rows
 from ochre_stone.core.project.blocking import mass_colours, stages, why
 from ochre_stone.core.project.choices import PileReading, StringChoice
@@ -17,16 +18,18 @@ from ochre_stone.core.project.document import FORMAT_VERSION, Document, MixChoic
 from ochre_stone.core.project.files import open_project, read_document
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.mending import (
+    _instead,
     advise,
-    after,
     at_hand,
     begun,
-    contents,
     forget,
+    held,
     last_reading,
+    part_ml,
     put,
     put_since,
     readings_of,
+    with_advice,
     with_reading,
     with_words,
 )
@@ -93,7 +96,7 @@ class Rows(unittest.TestCase):
             with self.assertRaises(ValidationError):
                 with_mix(**bad)
         with self.assertRaises(ValidationError):
-            PileReading(pile="a", target=(50, 0, 0), amounts=(), lab=(50, 0, 0), noise=1, how="reader")
+            PileReading(pile="a", target=(50, 0, 0), doses=(), lab=(50, 0, 0), noise=1, how="reader")
 
 
 class Pins(unittest.TestCase):
@@ -129,23 +132,48 @@ class Pins(unittest.TestCase):
 class Mending(unittest.TestCase):
     def test_readings_are_kept_with_what_was_in_the_pile(self):
         pile = pile_of(DEMO, "skin-3")
+        first = begun(DEMO, pile)
         d = with_reading(DEMO, "skin-3", (55, 14, 28), "reader")
-        self.assertEqual(contents(d, pile), begun(pile))
-        more = after(begun(pile), [((("titanium-white", 1.0),), 2.0)])
-        d = put(d, "skin-3", more)
-        self.assertEqual(contents(d, pile), more)
+        self.assertEqual(contents(held(d, pile).made()), contents(first))
+        more = (*first, Dosed((("titanium-white", 1.0),), 2.0, 0.2))
+        d = put(d, "skin-3", more, 0)
+        self.assertEqual(len(held(d, pile).doses), len(more))
         d = with_reading(d, "skin-3", (58, 13, 26), "typed")
         self.assertIsNone(put_since(d, "skin-3"))
-        self.assertEqual(contents(forget(d, "skin-3"), pile), begun(pile))
+        self.assertEqual(contents(held(forget(d, "skin-3"), pile).made()), contents(first))
         self.assertEqual(len(readings_of(d, "skin-3")), 2)
-        self.assertEqual(last_reading(d, "skin-3").amounts, more)
-        self.assertGreaterEqual(sum(v for _, v in begun(pile)), 8)
-        self.assertAlmostEqual(dict(more)["titanium-white"], dict(begun(pile)).get("titanium-white", 0) + 2.0, 5)
-        self.assertAlmostEqual(sum(v for _, v in after(more, [], 0.5)), sum(v for _, v in more) / 2, 5)
+        now = dict(last_reading(d, "skin-3").amounts)
+        self.assertGreaterEqual(sum(v.volume for v in first), 8)
+        self.assertAlmostEqual(now["titanium-white"], contents(first).get("titanium-white", 0) + 2.0, 5)
         self.assertEqual(Document.model_validate_json(d.model_dump_json()), d)
         for lab in ((200, 0, 0), (50, 300, 0)):
             with self.assertRaises(ValueError):
                 with_reading(DEMO, "skin-3", lab, "reader")
+
+    def test_every_pile_is_begun_with_what_its_recipe_holds(self):
+        """Base piles and piles mixed on from taken apart, as much as a part of it is in millilitres."""
+        for p in (q for s in DEMO.mixed.strings for q in s.piles):
+            inside = contents(begun(DEMO, p))
+            whole = sum(inside.values())
+            for tube_id, share in p.recipe.shares:
+                self.assertAlmostEqual(inside[tube_id] / whole, share, delta=0.01, msg=p.id)
+            self.assertGreaterEqual(whole * part_ml(DEMO, p), 1.0 - 1e-6)
+
+    def test_what_was_advised_goes_in_dose_by_dose(self):
+        pile = pile_of(DEMO, "skin-3")
+        L, a, b = pile.target.lab
+        d = with_reading(DEMO, "skin-3", (L + 6, a, b), "reader")
+        advice = advise(d, "skin-3")
+        c = advice.correction
+        self.assertIn(c.verdict, ("add", "cut"))
+        before, after = held(d, pile).doses, held(with_advice(d, "skin-3", advice), pile).doses
+        self.assertEqual(len(after), len(before) + len(c.additions))
+        self.assertAlmostEqual(after[0].parts, before[0].parts * c.keep, 5)
+        for dose, (_, volume) in zip(after[len(before) :], c.additions, strict=True):
+            self.assertAlmostEqual(dose.parts, volume, 5)
+            self.assertGreaterEqual(dose.error, 0.2)
+        half = held(with_advice(d, "skin-3", advice, 0.5), pile).doses
+        self.assertAlmostEqual(half[-1].parts, after[-1].parts / 2, 5)
 
     def test_words_always_get_an_answer(self):
         for said in ("too light", "too dark", "too red", "too blue", "too strong"):
@@ -161,24 +189,50 @@ class Mending(unittest.TestCase):
             advise(with_reading(DEMO, "skin-3", pile.target.lab, "reader"), "skin-3").correction.verdict, "home"
         )
         seen = with_reading(DEMO, "skin-3", (50, 10, 20), "reader")
-        wrong = with_reading(put(seen, "skin-3", (("ultramarine-blue", 9.0),)), "skin-3", (25, 5, -30), "reader")
+        blue = put(seen, "skin-3", weighed([("ultramarine-blue", 9.0)], 0.2), 1)
+        wrong = with_reading(blue, "skin-3", (25, 5, -30), "reader")
         found = advise(wrong, "skin-3")
         self.assertEqual(found.correction.verdict, "again")
-        self.assertAlmostEqual(sum(c for _, c in found.again), 1.0, delta=0.01)
-        self.assertLess(np.linalg.norm(np.subtract(found.again_lab, pile.target.lab)), 3 * HOME)
+        self.assertLess(np.linalg.norm(np.subtract(found.again.lab, pile.target.lab)), 3 * HOME)
+        anew = held(with_advice(wrong, "skin-3", found), pile)
+        self.assertEqual(anew.batch, 2)
+        self.assertEqual(len(anew.doses), len(found.again.ingredients))
 
     def test_what_is_at_hand(self):
-        ids = [a.id for a in at_hand(DEMO, pile_of(DEMO, "skin-3"))]
-        self.assertIn("skin-2", ids)
-        self.assertNotIn("skin-3", ids)
-        self.assertTrue(set(DEMO.mix.chosen().paints) <= set(ids))
+        found = {a.id: a for a in at_hand(DEMO, pile_of(DEMO, "skin-3"))}
+        self.assertIn("skin-2", found)
+        self.assertNotIn("skin-3", found)
+        tubes = DEMO.mix.chosen().tubes
+        self.assertTrue({t.id for t in tubes} <= set(found))
+        made = {b.id for s in DEMO.mixed.strings for b in s.bases}
+        for t in tubes:  # a tint of every tube, those that are there at no trouble
+            if not t.is_white:
+                tint = found[f"tint-{t.id}"]
+                self.assertEqual(tint.trouble > 0, tint.id not in made)
+                self.assertGreater(tint.within, 0.2)
+        self.assertLess(found["skin-2"].most, sum(d.parts for d in held(DEMO, pile_of(DEMO, "skin-2")).doses))
+
+    def test_a_pile_that_comes_no_nearer_is_left_or_another_taken(self):
+        """A violet on a palette of earths: no addition helps, and it is said what would."""
+        few = DEMO.mix.chosen().paints
+        pile = pile_of(DEMO, "sky-2")
+        L, a, b = pile.target.lab
+        d = with_words(DEMO, "sky-2", [("too grey", "a lot")])
+        said = advise(d, "sky-2")
+        self.assertTrue(few)
+        self.assertIn(said.correction.verdict, ("add", "cut", "leave", "again"))
+        near = with_reading(DEMO, "sky-1", (L, a, b), "reader")  # another pile has just this colour
+        far = with_reading(DEMO, "sky-2", (L, a + 9, b), "reader").readings[0]
+        words = _instead(near, pile, planning.belief(near), far)
+        self.assertIn("take sky 1", words)
 
     def test_what_was_seen_of_another_pile_in_its_place_does_not_count(self):
         d = with_reading(DEMO, "skin-3", (50, 10, 20), "reader")
         other = d.readings[0].model_copy(update={"target": (80.0, 0.0, 0.0)})
         d = d.model_copy(update={"readings": (other,)})
         self.assertIsNone(last_reading(d, "skin-3"))
-        self.assertEqual(contents(d, pile_of(d, "skin-3")), begun(pile_of(d, "skin-3")))
+        pile = pile_of(d, "skin-3")
+        self.assertEqual(contents(held(d, pile).made()), contents(begun(d, pile)))
 
     def test_not_read_or_tubes_gone(self):
         with self.assertRaisesRegex(ValueError, "read the pile first"):
@@ -196,8 +250,9 @@ class Mending(unittest.TestCase):
         now = next(p for s in again.strings for p in s.piles if p.id == "skin-3")
         self.assertTrue(now.pinned)
         shares = dict(now.recipe.shares)
-        for i, v in begun(pile):
-            self.assertAlmostEqual(shares[i], v / sum(w for _, w in begun(pile)), delta=0.01)
+        first = contents(begun(d, pile))
+        for i, v in first.items():
+            self.assertAlmostEqual(shares[i], v / sum(first.values()), delta=0.01)
         # foreseen nearer to what was read than before
         seen = last_reading(d, "skin-3").lab
         self.assertLess(
@@ -270,6 +325,21 @@ class OlderFiles(unittest.TestCase):
         self.assertEqual(old.version, FORMAT_VERSION)
         self.assertIsNone(old.mixed.branching)
         self.assertEqual(old.mix, DEMO.mix)
+
+    def test_version_eight_keeps_its_readings(self):
+        """What a pile held was told by tube; it counts as dosed by eye, each reading for itself."""
+        d = with_reading(with_reading(DEMO, "skin-3", (50, 10, 20), "reader"), "skin-3", (52, 10, 20), "reader")
+        raw = json.loads(d.model_dump_json())
+        raw["version"] = 8
+        for r in raw["readings"]:
+            r.pop("doses"), r.pop("batch")
+            r["amounts"] = [["titanium-white", 6.0], ["yellow-ochre", 2.0]]
+        raw["put_in"] = [{"pile": "skin-3", "amounts": [["titanium-white", 7.0]]}]
+        old = read_document(json.dumps(raw).encode(), "old.ochre")
+        self.assertEqual([dict(r.amounts) for r in old.readings], [{"titanium-white": 6.0, "yellow-ochre": 2.0}] * 2)
+        self.assertEqual(len({r.batch for r in old.readings}), 2)
+        self.assertEqual(old.put_in[0].doses[0].error, 0.2)
+        self.assertGreater(abs(planning.belief(old).figures).max(), 0)
 
     def test_version_seven_keeps_its_strings(self):
         """Tints became base piles, and ways may draw on two piles."""

@@ -43,7 +43,7 @@ from ochre_stone.core.project.choices import (
     one_of,
 )
 
-FORMAT_VERSION = 8
+FORMAT_VERSION = 9
 TITLE = 200
 """Characters of a title."""
 
@@ -298,7 +298,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[8] = 8
+    version: Literal[9] = 9
     title: str = Field(default="", max_length=TITLE)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""

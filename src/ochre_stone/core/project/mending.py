@@ -7,63 +7,107 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.spaces import Lab, as_lab
-from ochre_stone.core.mixing.correcting.belief import PHOTO, READER, Belief
-from ochre_stone.core.mixing.correcting.correct import (
-    HOME,
-    AtHand,
-    Correction,
-    Handling,
-    correct,
-    start_again,
+from ochre_stone.core.colour.spaces import Array, Lab, as_lab
+from ochre_stone.core.mixing.correcting.belief import Belief, as_believed
+from ochre_stone.core.mixing.correcting.correct import HOME, AtHand, Correction, Handling, correct
+from ochre_stone.core.mixing.correcting.other import better_tube
+from ochre_stone.core.mixing.correcting.reading import (
+    PHOTO,
+    READER,
+    Dosed,
+    contents,
+    mixed,
+    shrunk,
+    unsure_within,
 )
-from ochre_stone.core.mixing.correcting.words import seen_as
-from ochre_stone.core.mixing.recipe.recipe import tint_of
+from ochre_stone.core.mixing.correcting.words import said_words, seen_as
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.hand import Hand
+from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, ingredient_words, tint_of
+from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.project.choices import PileContents, PileReading
+from ochre_stone.core.paint.tubes import all_tubes
+from ochre_stone.core.project.choices import DoseIn, PileContents, PileReading
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.pinning import pile_of
-from ochre_stone.core.project.planning import belief
+from ochre_stone.core.project.planning import batch_key, belief
 
-DOSE = 0.125
-"""Half a touch: the smallest addition that is told, in parts."""
 SAME = 2.0
 """CIEDE2000 by which a target may move while its pile counts as the same."""
 FEW_PARTS = 8
 """Below so many parts a touch is too large a share of a pile to mend it."""
 TYPED = 0.5
 """Noise of figures typed in from an instrument of the painter's own."""
-Amounts = tuple[tuple[str, float], ...]
+_SHARED = 0.25
+"""Share of a pile that may be taken for another."""
+_MAKING = 0.1
+"""What a tint pile that is not there yet costs more than one that is, CIEDE2000."""
+Doses = tuple[Dosed, ...]
 
 
-def begun(pile: Pile) -> Amounts:
-    """What a pile holds when it is mixed as planned: tubes, in parts of its recipe; a recipe of few parts is counted
-    several times over, so that a touch stays a small share of it."""
-    whole = sum(i.parts for i in pile.recipe.ingredients)
-    whole *= max(1, math.ceil(FEW_PARTS / whole))
-    return tuple((i, c * whole) for i, c in pile.recipe.shares)
+def goal_of(pile: Pile) -> Lab:
+    """What a pile is corrected toward: its target, or what the palette mixes nearest to one that is out of reach."""
+    return as_lab(pile.target.lab if pile.reachable else pile.recipe.lab)
 
 
-def contents(document: Document, pile: Pile) -> Amounts:
+def part_ml(document: Document, pile: Pile) -> float:
+    """Millilitres of one part of a pile as it is mixed for this plan."""
+    parts = np.array([i.parts for i in pile.recipe.ingredients])
+    planned = document.mixed.branching.ml.get(pile.id, 0.0) if document.mixed.branching is not None else 0.0
+    ml = max(planned, float(document.mix.hand.made().enough(parts)))
+    return ml / (float(parts.sum()) * _times(pile.recipe))
+
+
+def _times(recipe: Recipe) -> int:
+    """How often a recipe of few parts is counted, so that a touch stays a small share of its pile."""
+    return max(1, math.ceil(FEW_PARTS / sum(i.parts for i in recipe.ingredients)))
+
+
+def begun(document: Document, pile: Pile) -> Doses:
+    """What goes into a pile when it is mixed as planned, in parts of its recipe, each thing dosed by eye."""
+    inside = {b.id: b for b in pile.recipe.bases}
+    every = {p.id: p for s in document.mixed.strings for p in s.piles}
+    for i in pile.recipe.ingredients:
+        if i.is_pile and i.id not in inside and i.id in every:
+            inside[i.id] = Source(i.id, i.name, tuple(_shares(held(document, every[i.id]).made()).items()))
+    known = all(not i.is_pile or i.id in inside for i in pile.recipe.ingredients)
+    hand, times, ml = document.mix.hand.made(), _times(pile.recipe), part_ml(document, pile)
+    if not known:  # piles that are gone: by its tubes
+        whole = sum(i.parts for i in pile.recipe.ingredients) * times
+        return tuple(Dosed(((i, 1.0),), c * whole, hand.dose) for i, c in pile.recipe.shares)
+    return mixed(pile.recipe.ingredients, inside, hand, times, ml)
+
+
+def _shares(doses: Sequence[Dosed]) -> dict[str, float]:
+    inside = contents(doses)
+    whole = sum(inside.values())
+    return {i: v / whole for i, v in inside.items() if v > 0}
+
+
+def held(document: Document, pile: Pile) -> PileContents:
     """What a pile holds now: what went in since it was read, else as it was read last, else as planned."""
     since = put_since(document, pile.id)
     if since is not None:
         return since
     last = last_reading(document, pile.id)
-    return last.amounts if last is not None else begun(pile)
+    return last if last is not None else _contents(pile.id, begun(document, pile), 0)
 
 
-def put_since(document: Document, pile_id: str) -> Amounts | None:
+def _contents(pile_id: str, doses: Doses, batch: int) -> PileContents:
+    return PileContents(pile=pile_id, doses=tuple(DoseIn.of(d) for d in doses), batch=batch)
+
+
+def put_since(document: Document, pile_id: str) -> PileContents | None:
     """What a pile holds where something went in since it was seen; None where nothing did, or it is another pile."""
     if last_reading(document, pile_id) is None:
         return None
-    return next((c.amounts for c in document.put_in if c.pile == pile_id), None)
+    return next((c for c in document.put_in if c.pile == pile_id), None)
 
 
-def put(document: Document, pile_id: str, amounts: Amounts) -> Document:
-    """The document with a pile that holds ``amounts`` now, and was not seen since."""
+def put(document: Document, pile_id: str, doses: Doses, batch: int) -> Document:
+    """The document with a pile that holds ``doses`` now, and was not seen since."""
     rest = tuple(c for c in document.put_in if c.pile != pile_id)
-    return document.model_copy(update={"put_in": (*rest, PileContents(pile=pile_id, amounts=amounts))})
+    return document.model_copy(update={"put_in": (*rest, _contents(pile_id, doses, batch))})
 
 
 def forget(document: Document, pile_id: str) -> Document:
@@ -103,8 +147,9 @@ def with_reading(
     L, a, b = (float(v) for v in lab)
     if not (0 <= L <= 105 and abs(a) <= 150 and abs(b) <= 150):
         raise ValueError("a pile has L* 0 to 105, and a* and b* within 150")
+    now = held(document, pile)
     reading = PileReading.model_validate(
-        {"pile": pile_id, "target": pile.target.lab, "amounts": contents(document, pile), "lab": (L, a, b),
+        {"pile": pile_id, "doses": now.doses, "batch": now.batch, "target": pile.target.lab, "lab": (L, a, b),
          "noise": sd, "how": how, "said": said}
     )  # fmt: skip
     rest = tuple(c for c in document.put_in if c.pile != pile_id)
@@ -112,39 +157,32 @@ def with_reading(
 
 
 def with_words(document: Document, pile_id: str, said: Sequence[tuple[str, str]]) -> Document:
-    """The document with a pile described in words; raises as :func:`saying.seen_as` and KeyError."""
+    """The document with a pile described in words; raises as :func:`words.seen_as` and KeyError."""
     pile = pile_of(document, pile_id)
-    lab, noise = seen_as(pile.target.lab, said)
-    words = ", ".join(f"{what} {how}" if how != "a little" else f"a little {what}" for what, how in said)
-    return with_reading(document, pile_id, lab, "words", words, noise)
-
-
-def after(amounts: Amounts, additions: Sequence[tuple[Amounts, float]], keep: float = 1.0) -> Amounts:
-    """Contents after ``additions`` (tubes by share, and volume), ``keep`` of the old pile being kept."""
-    out = {i: v * keep for i, v in amounts}
-    for shares, volume in additions:
-        for tube_id, c in shares:
-            out[tube_id] = out.get(tube_id, 0.0) + c * volume
-    return tuple((i, round(v, 6)) for i, v in out.items())
+    lab, noise = seen_as(goal_of(pile), said)
+    return with_reading(document, pile_id, lab, "words", said_words(said), noise)
 
 
 def at_hand(document: Document, pile: Pile) -> list[AtHand]:
-    """What may be added to a pile: the tubes, the tint piles of its string, and other piles of its string."""
-    tubes = document.mix.chosen().tubes
+    """What may be added to a pile: the tubes, a tint of every tube, base piles that are there, and the other piles of
+    its string."""
+    tubes, hand = document.mix.chosen().tubes, document.mix.hand.made()
     ids = {t.id for t in tubes}
     out = [AtHand(t.id, t.short, ((t.id, 1.0),)) for t in tubes]
-    string = next((s for s in document.mixed.strings if any(p.id == pile.id for p in s.piles)), None)
+    there = {b.id: b for s in document.mixed.strings for b in s.bases if all(i in ids for i, _ in b.shares)}
     white = next((t for t in tubes if t.is_white), None)
-    if white is not None:
-        tints = [tint_of(t, white) for t in tubes if t.is_strong]
-        out += [AtHand(s.id, s.name, s.shares) for s in tints]
-    if string is not None:
-        for n, p in enumerate(string.piles, 1):
-            there = contents(document, p)
-            whole = sum(v for _, v in there)
-            if p.id != pile.id and whole > 0 and all(i in ids for i, _ in there):
-                shares = tuple((i, v / whole) for i, v in there if v > 0)
-                out.append(AtHand(p.id, f"{string.name.lower()} {n}", shares, is_pile=True))
+    made = [tint_of(t, white) for t in tubes if not t.is_white] if white is not None else []
+    for base in {**{s.id: s for s in made}, **there}.values():
+        trouble = 0.0 if base.id in there else _MAKING
+        out.append(AtHand(base.id, base.name, base.shares, within=unsure_within(base, hand), trouble=trouble))
+    string = next((s for s in document.mixed.strings if any(p.id == pile.id for p in s.piles)), None)
+    for n, p in enumerate(string.piles if string is not None else (), 1):
+        inside = _shares(held(document, p).made()) if p.id != pile.id else {}
+        if string is not None and inside and all(i in ids for i in inside):
+            theirs = sum(d.parts for d in held(document, p).doses) * part_ml(document, p)
+            most = _SHARED * theirs / part_ml(document, pile)
+            name = f"{string.name.lower()} {n}"
+            out.append(AtHand(p.id, name, tuple(inside.items()), most, is_pile=True))
     return out
 
 
@@ -155,13 +193,47 @@ class Advice:
     correction: Correction
     sources: tuple[AtHand, ...]
     learnt: tuple[str, ...]
-    again: tuple[tuple[str, float], ...]
-    """Tube id and share of the mixture to start again with, where that is the verdict."""
-    again_lab: Lab | None = None
+    again: Recipe | None = None
+    """What to start again with, where that is the verdict."""
+    instead: str = ""
+    """What else would do, where nothing at hand brings it nearer."""
+
+    @property
+    def puts(self) -> bool:
+        """Whether there is something to put in, or a pile to begin anew."""
+        return self.again is not None or (self.correction.verdict in ("add", "cut") and bool(self.correction.additions))
 
     def source(self, source_id: str) -> AtHand:
         """Something at hand, by its id."""
         return next(s for s in self.sources if s.id == source_id)
+
+    def again_words(self) -> list[str]:
+        """What a new pile is made of, "3 white" each."""
+        return [ingredient_words(i) for i in self.again.ingredients] if self.again is not None else []
+
+
+class _Anew:
+    """A new pile of the same colour, from what was learnt; worked out when it is asked for."""
+
+    def __init__(self, document: Document, pile: Pile, known: Belief) -> None:
+        self.document, self.pile, self.known = document, pile, known
+        self.recipe: Recipe | None = None
+
+    def doses(self) -> Doses:
+        mix = self.document.mix
+        chosen, hand = mix.chosen(), mix.hand.made()
+        tubes = as_believed(self.known, chosen.tubes)
+        terms = Terms(tubes, chosen.name, mix.most_tubes, chosen.surface, mix.order, hand)
+        self.recipe = recipes(np.array(goal_of(self.pile)), terms, Wishes(count=1, effort=24))[1][0]
+        return anew_doses(self.recipe, hand)
+
+
+def anew_doses(recipe: Recipe, hand: Hand) -> Doses:
+    """What goes into a pile by a recipe from tubes and tints."""
+    times = _times(recipe)
+    parts = np.array([i.parts for i in recipe.ingredients])
+    ml = float(hand.enough(parts)) / (float(parts.sum()) * times)
+    return mixed(recipe.ingredients, {b.id: b for b in recipe.bases}, hand, times, ml)
 
 
 def advise(document: Document, pile_id: str) -> Advice:
@@ -178,18 +250,38 @@ def advise(document: Document, pile_id: str) -> Advice:
     if any(i not in ids for i, _ in last.amounts):
         raise ValueError("this pile holds tubes that are not on the palette any more: start it again")
     sources = at_hand(document, pile)
-    planned = sum(v for _, v in readings_of(document, pile_id)[0].amounts)
-    home = 0.5 if last.how == "words" else HOME  # who says that it is off sees that it is
-    handling = Handling(planned, DOSE, document.mix.order, home)
-    found = correct(known, last.amounts, pile.target.lab, sources, last.lab, handling)
-    again: tuple[tuple[str, float], ...] = ()
-    lab: Lab | None = None
-    if found.verdict == "again":
-        shares = start_again(known, pile.target.lab, document.mix.most_tubes)
-        again = tuple(sorted(shares.items(), key=lambda kv: -kv[1]))
-        row = known.lab(np.array([shares.get(t.id, 0.0) for t in known.tubes]))
-        lab = as_lab(row)
-    return Advice(found, tuple(sources), tuple(known.words()[:3]), again, lab)
+    planned = sum(d.parts for d in readings_of(document, pile_id)[0].doses)
+    anew = _Anew(document, pile, known)
+    words = last.how == "words"
+    handling = Handling(
+        planned, document.mix.hand.made(), part_ml(document, pile), document.mix.order, HOME,
+        anew.doses, said_off=words,
+    )  # fmt: skip
+    found = correct(known, last.made(), goal_of(pile), sources, handling, batch_key(last))
+    again = anew.recipe if found.verdict == "again" else None
+    instead = _instead(document, pile, known, last) if found.verdict == "leave" else ""
+    return Advice(found, tuple(sources), tuple(known.words()[:3]), again, instead)
+
+
+def _instead(document: Document, pile: Pile, known: Belief, last: PileReading) -> str:
+    """What else would do for a pile that comes no nearer: another pile that is nearer, or a tube that is not there."""
+    goal = np.array(goal_of(pile))
+    off = float(ciede2000(np.array(last.lab), goal))
+    said = []
+    near: list[tuple[float, str]] = []
+    for s in document.mixed.strings:
+        for n, p in enumerate(s.piles, 1):
+            seen = last_reading(document, p.id)
+            if p.id != pile.id and seen is not None:
+                near.append((float(ciede2000(np.array(seen.lab), goal)), f"{s.name.lower()} {n}"))
+    if near and min(near)[0] < 0.7 * off:
+        said.append(f"take {min(near)[1]}, which is {min(near)[0]:.1f} from it")
+    there = {t.id for t in known.tubes}
+    others = [t for t in all_tubes().values() if t.id not in there]
+    found = better_tube(known, last.made(), last.lab, goal, others)
+    if found is not None and found[1] < 0.6 * off:
+        said.append(f"take {found[0].short}, which is not on this palette and would bring it to {found[1]:.1f}")
+    return ", or ".join(said)
 
 
 def with_advice(document: Document, pile_id: str, advice: Advice, share: float = 1.0) -> Document:
@@ -198,12 +290,18 @@ def with_advice(document: Document, pile_id: str, advice: Advice, share: float =
     Raises KeyError for an unknown pile.
     """
     pile, c = pile_of(document, pile_id), advice.correction
-    if c.verdict == "again":
-        whole = sum(v for _, v in begun(pile))
-        return put(document, pile_id, tuple((i, s * whole) for i, s in advice.again))
-    keep = c.keep if c.verdict == "cut" else 1.0
-    added = [(advice.source(i).shares, v * keep * share) for i, v in c.additions]
-    return put(document, pile_id, after(contents(document, pile), added, keep))
+    now = held(document, pile)
+    hand = document.mix.hand.made()
+    if c.verdict == "again" and advice.again is not None:
+        return put(document, pile_id, anew_doses(advice.again, hand), now.batch + 1)
+    doses = shrunk(now.made(), c.keep)
+    ml = part_ml(document, pile)
+    for source_id, volume in c.additions:
+        source, parts = advice.source(source_id), volume * share
+        error = float(hand.errors(np.array(parts), parts * ml))
+        base = source_id if source.within > 0 else ""
+        doses = (*doses, Dosed(source.shares, parts, error, base, source.within))
+    return put(document, pile_id, doses, now.batch)
 
 
 def advice_or_why(document: Document, pile_id: str) -> Advice | str:
@@ -212,3 +310,9 @@ def advice_or_why(document: Document, pile_id: str) -> Advice | str:
         return advise(document, pile_id)
     except ValueError as error:
         return f"{str(error)[0].upper()}{str(error)[1:]}."
+
+
+def expected_of(advice: Advice) -> Lab:
+    """The colour that a pile is expected to have once the advice was followed."""
+    lab: Array | Lab = advice.again.lab if advice.again is not None else advice.correction.expected
+    return as_lab(lab)

@@ -27,7 +27,23 @@ def brought_up(raw: dict[str, Any], version: int) -> dict[str, Any]:
                 parent, share = way.pop("parent", ""), way.pop("share", 0.0)
                 way.pop("small", None)
                 way["draws"] = [[parent, share]] if parent else []
+    for number, seen in enumerate(_listed(raw.get("readings"))):
+        _doses(seen, number)
+    for put in _listed(raw.get("put_in")):
+        _doses(put, 0)
     return raw
+
+
+_BY_EYE = 0.2
+
+
+def _doses(seen: dict[str, Any], batch: int) -> None:
+    """What a pile holds is told dose by dose now; of an older one it is known by tube alone, each dosed by eye."""
+    amounts = seen.pop("amounts", None)
+    if isinstance(amounts, list) and "doses" not in seen:
+        pairs = [a for a in amounts if isinstance(a, list) and len(a) == 2]
+        seen["doses"] = [{"shares": [[tube, 1.0]], "parts": parts, "error": _BY_EYE} for tube, parts in pairs]
+        seen["batch"] = batch
 
 
 def _listed(value: Any) -> list[dict[str, Any]]:

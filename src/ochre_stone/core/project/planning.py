@@ -13,12 +13,8 @@ from ochre_stone.core.masses.gradations import toward
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement
 from ochre_stone.core.masses.tone import reach
-from ochre_stone.core.mixing.correcting.belief import (
-    Belief,
-    Reading,
-    as_believed,
-    believe,
-)
+from ochre_stone.core.mixing.correcting.belief import Belief, as_believed, believe
+from ochre_stone.core.mixing.correcting.reading import Reading
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.search import weighted_error
 from ochre_stone.core.mixing.recipe.sources import Terms
@@ -30,14 +26,23 @@ from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
+from ochre_stone.core.project.choices import PileContents
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.massing import stated
 from ochre_stone.core.project.rows import ADDED, fingerprint, groups, nearest_of, note_targets, string_of, wanted_rows
+
+MOST_READINGS = 120
+"""The last so many readings teach: more tell nothing new of the same tubes."""
 
 
 @functools.lru_cache(maxsize=16)
 def _believed(tubes: tuple[Tube, ...], readings: tuple[Reading, ...], finish: Surface) -> Belief:
     return believe(tubes, readings, finish)
+
+
+def batch_key(held: PileContents) -> str:
+    """The name under which a belief knows a pile: one that was begun anew is another."""
+    return f"{held.pile}.{held.batch}"
 
 
 def belief(document: Document) -> Belief:
@@ -46,10 +51,10 @@ def belief(document: Document) -> Belief:
     chosen = document.mix.chosen()
     there = {t.id for t in chosen.tubes}
     readings = tuple(
-        Reading(tuple((i, v) for i, v in r.amounts if v > 0), r.lab, r.noise) for r in document.readings
+        Reading(r.made(), r.lab, r.noise, batch_key(r)) for r in document.readings
         if all(i in there for i, _ in r.amounts) and any(v > 0 for _, v in r.amounts)
     )  # fmt: skip
-    return _believed(chosen.tubes, readings, chosen.surface)
+    return _believed(chosen.tubes, readings[-MOST_READINGS:], chosen.surface)
 
 
 def session_tubes(document: Document) -> tuple[Tube, ...]:

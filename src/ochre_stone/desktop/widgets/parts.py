@@ -142,6 +142,18 @@ def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -
     return b
 
 
+def look_main(b: QPushButton, main: bool) -> None:
+    """Make a button look as the one to press, or as one of the others."""
+    kind = "main" if main else ""
+    if (b.property("kind") or "") == kind:
+        return
+    b.setProperty("kind", kind)
+    style = b.style()
+    if style is not None:  # rules by property are read when a widget is dressed
+        style.unpolish(b)
+        style.polish(b)
+
+
 def narrow(box: QComboBox) -> QComboBox:
     """A list that takes the room it gets, however long its entries are."""
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)

@@ -8,12 +8,13 @@ from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPai
 from PyQt6.QtWidgets import QDialog, QWidget
 
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.mixing.correcting.words import HOW_MUCH, WORDS, addition_words
+from ochre_stone.core.mixing.correcting.words import WORDS, Saying, said_words
 from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.strings.targets import Pile
+from ochre_stone.core.project.advising import additions, kept, verdict_words
 from ochre_stone.core.project.drying import drying
-from ochre_stone.core.project.mending import Advice, advice_or_why, begun, with_advice, with_words
+from ochre_stone.core.project.mending import Advice, advice_or_why, expected_of, with_advice, with_words
 from ochre_stone.core.project.steps import steps_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.session import Session
@@ -21,6 +22,8 @@ from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import pile, stacked
 from ochre_stone.desktop.window.awake import Awake
 
+WORD_KEYS: dict[str, str] = dict(zip("1234567890WCKM", WORDS, strict=True))
+"""The key of each word, while it is said how a pile is off."""
 LETTER_CM = 2.0
 """Height of the recipe's line on the screen, where there is room for it."""
 _BAR = 64
@@ -45,7 +48,7 @@ class EaselPage(QDialog):
         """0 shows the whole pile, 1... its additions."""
         self.saying = False
         self.advice: Advice | None = None
-        self._said: tuple[str, str] | None = None
+        self.said = Saying()
         self._buttons: list[tuple[QRectF, str]] = []
         self._began = time.monotonic()
         self.timing = False
@@ -88,6 +91,10 @@ class EaselPage(QDialog):
         if p is None:
             return ["No piles yet", "Come back when the strings are worked out."]
         where = f"{p.order} of {len(self.piles.order())}: {self.piles.names()[p.id]}"
+        if self.saying:
+            said = said_words(self.said.pairs())
+            ask = [] if said else ["Press a word again for more."]
+            return [f"{where} is …", said or "Which way is it off?", *ask]
         value = f"value {numbers.short(p.target.value)}"
         if self.advice is not None:
             return [where, *self._advice_lines(self.advice)]
@@ -100,21 +107,20 @@ class EaselPage(QDialog):
 
     def _advice_lines(self, now: Advice) -> list[str]:
         c = now.correction
-        if c.verdict == "home":
-            return ["It matches."]
         if c.verdict == "again":
-            p = self.pile()
-            whole = sum(v for _, v in begun(p)) if p is not None else 10.0
-            short = self.studio.document.mixed.tube
-            return ["Start it again:", *(addition_words(s * whole, short(i).short) for i, s in now.again)]
-        scale = c.keep if c.verdict == "cut" else 1.0
-        first = [f"Keep {c.keep:.0%} of the pile, add:"] if c.verdict == "cut" else ["Add, half first:"]
-        return first + [addition_words(v * scale, n) for (_, v), n in zip(c.additions, c.names, strict=True)]
+            return ["Start it again:", *now.again_words()]
+        if c.verdict not in ("add", "cut"):
+            return [verdict_words(now)]
+        first = "Add" if c.verdict == "add" else f"Keep {kept(c.keep)} of the pile, add"
+        return [f"{first}, half first:" if c.half_first else f"{first}:", *additions(now)]
 
     # What is done
 
     def forward(self) -> None:
         """The next addition; after the last, the next pile."""
+        if self.saying:
+            self.say()
+            return
         if self.advice is not None:
             self._take_advice()
             return
@@ -128,6 +134,7 @@ class EaselPage(QDialog):
         """The addition before; before the first, the pile before."""
         if self.advice is not None or self.saying:
             self.advice, self.saying = None, False
+            self.said.clear()
         elif self.step > 0:
             self.step -= 1
         else:
@@ -141,24 +148,29 @@ class EaselPage(QDialog):
         at = min(max([q.id for q in order].index(p.id) + way, 0), len(order) - 1)
         if order[at].id != p.id:
             self.piles.choose(order[at].id)
-            self.step, self.advice, self._said = 0, None, None
+            self.step, self.advice = 0, None
+            self.said.clear()
             self._began = time.monotonic()
 
     def _shown(self) -> None:
         self._describe()
         self.update()
 
-    def say(self, word: str) -> None:
-        """The pile is off that way; said again, by more."""
-        p = self.pile()
-        if p is None:
+    def word(self, word: str) -> None:
+        """The pile is off that way; pressed again, by more."""
+        self.said.press(word)
+        self._shown()
+
+    def say(self) -> None:
+        """What was pressed is how the pile is off: work out what to add."""
+        p, said = self.pile(), self.said.pairs()
+        if p is None or not said:
+            self.saying = False
+            self._shown()
             return
-        degrees = list(HOW_MUCH)
-        much = degrees[0]
-        if self._said is not None and self._said[0] == word:
-            much = degrees[min(degrees.index(self._said[1]) + 1, len(degrees) - 1)]
-        self._said, self.saying = (word, much), False
-        document = with_words(self.studio.document, p.id, [(word, much)])
+        self.saying = False
+        self.said.clear()
+        document = with_words(self.studio.document, p.id, said)
         self.studio.change("Say how a pile is off", document)
         pile_id = p.id
 
@@ -177,8 +189,8 @@ class EaselPage(QDialog):
         p, now = self.pile(), self.advice
         self.advice = None
         if p is not None and now is not None and now.correction.verdict in ("add", "cut", "again"):
-            self.studio.change("Put into a pile", with_advice(self.studio.document, p.id, now))
-            self._said = None
+            share = 0.5 if now.correction.half_first else 1.0
+            self.studio.change("Put into a pile", with_advice(self.studio.document, p.id, now, share))
         self._shown()
 
     def toggle_timer(self) -> None:
@@ -192,8 +204,9 @@ class EaselPage(QDialog):
         if event is None:
             return
         key = event.key()
-        if self.saying and Qt.Key.Key_1 <= key <= Qt.Key.Key_8:
-            self.say(list(WORDS)[key - Qt.Key.Key_1])
+        pressed = event.text().upper()
+        if self.saying and pressed in WORD_KEYS:
+            self.word(WORD_KEYS[pressed])
         elif key in _NEXT:
             self.forward()
         elif key in _BACK:
@@ -226,12 +239,17 @@ class EaselPage(QDialog):
             self._shown()
         elif name == "done":
             self.close()
+        elif name == "say so":
+            self.say()
+        elif name == "back":
+            self.back()
         else:
-            self.say(name)
+            self.word(name)
 
     def show_it(self) -> None:
         """Full screen, the screen kept awake."""
-        self.step, self.saying, self.advice, self._said = 0, False, None, None
+        self.step, self.saying, self.advice = 0, False, None
+        self.said.clear()
         self._began = time.monotonic()
         self._describe()
         self.awake.hold()
@@ -255,12 +273,12 @@ class EaselPage(QDialog):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
-        wide, high = float(self.width()), float(self.height() - _BAR)
+        wide, high = float(self.width()), float(self.height() - _BAR * (1 + self.saying))
         p = self.pile()
         if p is not None:
             seen = p.recipe.lab
             if self.advice is not None:
-                seen = self.advice.correction.expected
+                seen = expected_of(self.advice)
             elif self.step:
                 seen = self.steps()[self.step - 1].lab
             box = QRectF(wide * 0.02, high * 0.06, wide * 0.46, high * 0.88)
@@ -315,18 +333,31 @@ class EaselPage(QDialog):
             painter.drawText(clock, Qt.AlignmentFlag.AlignRight, f"{seconds // 60}:{seconds % 60:02d}")
 
     def _bar(self, painter: QPainter) -> None:
-        names = list(WORDS) if self.saying else ["previous", "next", "too …", "done"]
         self._buttons = []
+        if not self.saying:
+            self._keys(painter, ["previous", "next", "too …", "done"], self.height() - _BAR, 24)
+            return
+        words = list(WORDS)
+        self._keys(painter, [*words[:7], "back"], self.height() - 2 * _BAR, 19)
+        self._keys(painter, [*words[7:], "say so"], self.height() - _BAR, 19)
+
+    def _keys(self, painter: QPainter, names: list[str], top: float, pixels: int) -> None:
+        """One row of what can be pressed."""
         face = theme.face(1, bold=True)
-        face.setPixelSize(24 if not self.saying else 19)
+        face.setPixelSize(pixels)
         painter.setFont(face)
         wide = self.width() / len(names)
+        keys = {word: key for key, word in WORD_KEYS.items()}
         for k, name in enumerate(names):
-            box = QRectF(k * wide + 4, self.height() - _BAR + 2, wide - 8, _BAR - 8)
-            painter.fillRect(box, theme.colour("panel"))
-            painter.setPen(theme.colour("text"))
-            words = f"{k + 1}  {name}" if self.saying else name
+            box = QRectF(k * wide + 4, top + 2, wide - 8, _BAR - 8)
+            much = self.said.degree(name) if name in keys else 0
+            painter.fillRect(box, theme.colour("accent" if much else "panel"))
+            painter.setPen(theme.colour("accent_text" if much else "text"))
+            words = f"{keys[name]}  {name.removeprefix('too ')}" if name in keys else name
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+            for dot in range(much):
+                at = QRectF(box.center().x() + (dot - (much - 1) / 2) * 16 - 6, box.bottom() - 8, 12, 4)
+                painter.fillRect(at, theme.colour("accent_text"))
             self._buttons.append((box, name))
 
 

@@ -1,7 +1,8 @@
-"""Correct a pile: the smallest addition that brings it home, from what is known of the tubes.
+"""Correct a pile: the smallest addition that brings it nearer, as a hand will put it in.
 
-Additions are at most two tubes, tints or piles; every pair is searched at once, with a price on how far the pile grows.
-What was put in can never be taken out: amounts are at or above zero.
+An addition is at most two tubes, tints or piles, each in touches and small parts that can be measured. What it comes to
+is what the hand is expected to get: over palettes that the belief holds to be possible (:mod:`drawn`), doses off as
+they are by eye. What was put in can never be taken out: amounts are at or above zero.
 """
 
 from collections.abc import Callable, Sequence
@@ -12,27 +13,48 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.correcting.belief import Belief
-from ochre_stone.core.mixing.recipe.search import ORDERS, Ints, nearest_mixture
+from ochre_stone.core.mixing.correcting.drawn import Drawn
+from ochre_stone.core.mixing.correcting.reading import Dosed, shrunk
+from ochre_stone.core.mixing.recipe.hand import Hand
+from ochre_stone.core.mixing.recipe.search import ORDERS, Ints
 from ochre_stone.core.paint.optics import Surface, layer_lab
-from ochre_stone.core.paint.tubes import Tube
 
 HOME = 2.0
 """A pile nearer to its target than this, CIEDE2000, matches: seen only side by side (common practice, no source)."""
-LARGEST = 1.8
-"""A pile that would grow beyond so many times its size is better started again, or cut first."""
-_GROWTH = 0.7
-"""What growing by its own size weighs against one of weighted CIEDE2000."""
-_EACH = 0.12
-"""What one more thing to add weighs against the same."""
-_MOST_GROWTH = 4.0
+LARGEST = 1.3
+"""A pile that would grow beyond so many times its planned size is cut first."""
+LEVELS: Array = np.array([0.0, 0.125, 0.25, 0.5, 1, 1.5, 2, 3, 4, 5, 6, 8, 10, 12, 16, 20])
+"""Parts in which additions come: half a touch, a touch, half a part, and on."""
+_GROWTH, _EACH, _WASTE, _BEYOND = 0.9, 0.10, 1.0, 3.0
+"""What growing by the planned size, one more thing to add, setting the planned size aside, and growing by as much
+beyond ``LARGEST`` weigh against one of weighted CIEDE2000 (judgements)."""
+_MOST_GROWTH = 2.0
 """Additions of more than so many times the pile are not looked at."""
-_PAIRS, _MOST_TRIED, _TOLD = 24, 24_000, 4
-"""Pairs that are polished, steps of the ladder tried over all pairs, additions told."""
+_LOOKED, _PER_PAIR, _TOLD = 160, 3, 4
+"""Additions that are looked at with the hand's errors in, of each pair at most so many; additions told."""
+_SURE, _NEARER = 0.9, 0.5
+"""How sure it must be, for a pile to be called a match, that it is nearer than this share of what matches: a reading
+may be off one way all day, and then nothing tells."""
+_GAIN = 0.12
+"""CIEDE2000 that an addition must be expected to bring."""
+_LEAST_GAIN = (0.08, 0.03)
+"""The same where a pile would else be left, and where it is said to be off."""
+_AGAIN, _LAST = 0.7, 0.97
+"""A pile is begun anew only where that is expected to end so much nearer than anything that can be added, or than it
+is where nothing that can be added brings it nearer."""
+_DESPERATE = 0.3
+"""What growth and work weigh where a pile would else be left too far off."""
+_SEEN_OFF, _FEWEST = 1.5, 8
+"""CIEDE2000 from which who compares sees that a pile is off, and the fewest palettes that have to agree."""
+_WILD = 0.35
+"""Share of the palettes in which an addition may lead farther off, from which half of it goes in first."""
+_LOOK, _HOPELESS = 0.35, 0.2
+"""CIEDE2000 by which a pile may be unsure where reading it once more tells nothing."""
 
 
 @dataclass(frozen=True)
 class AtHand:
-    """Something to add from: a tube, or a pile by its tubes."""
+    """Something to add from: a tube, a base pile, or a pile by its tubes."""
 
     id: str
     name: str
@@ -41,42 +63,42 @@ class AtHand:
     most: float = float("inf")
     """Volume that there is of it, in the unit of the pile."""
     is_pile: bool = False
+    within: float = 0.0
+    """Error of a base pile's own doses, as :attr:`reading.Dosed.within`."""
+    trouble: float = 0.0
+    """What having it costs, CIEDE2000: a tint that has to be made first."""
 
 
 @dataclass(frozen=True)
 class Correction:
-    """What to add to a pile."""
+    """What to do about a pile."""
 
     additions: tuple[tuple[str, float], ...]
     """Id of what is at hand and its volume, in the unit of the pile; empty where nothing helps."""
     names: tuple[str, ...]
     expected: tuple[float, float, float]
     halfway: tuple[float, float, float]
-    """Colour expected once half of each is in: look before the rest goes in."""
+    """Colour expected once half of each is in."""
     de00: float
-    """Expected CIEDE2000 from the target."""
+    """CIEDE2000 from the target that is expected after it, as a hand gets it."""
     now: float
-    """That of the pile as it is."""
+    """That of the pile as it is, the reading's noise in."""
     growth: float
     """Size of the pile after it over its size before."""
     verdict: str
-    """"home": it matches. "add": put this in. "cut": set most of the pile aside first, then put this in, in
-    proportion. "again": start again, with what was learnt of the tubes."""
+    """"home": it matches. "add": put this in. "cut": set the rest of the pile aside, then put this in what is kept.
+    "again": a new pile is expected to end nearer. "look": too near to tell, read it once more. "leave": it comes no
+    nearer."""
     keep: float = 1.0
-    """Share of the pile to go on with, where it is cut."""
+    """Share of the pile to go on with, where it is cut; the additions are for it."""
+    half_first: bool = False
+    """Whether it is so unsure what it does that half of it goes in first."""
+    sure: float = 0.0
+    """How sure it is that the pile matches as it is, 0..1."""
+    give: float = 0.0
+    """CIEDE2000 by which ``now`` may be off, four times in five."""
     others: tuple["Correction", ...] = field(default=(), repr=False)
     """Next best additions, of other paints."""
-
-
-def _dense(tubes: Sequence[Tube], shares: Sequence[tuple[str, float]]) -> Array:
-    at = {t.id: i for i, t in enumerate(tubes)}
-    out = np.zeros(len(tubes))
-    for tube_id, c in shares:
-        out[at[tube_id]] += c
-    return out
-
-
-_LADDER: Array = np.concatenate([[0.0], np.geomspace(2e-3, 4.0, 30)])
 
 
 @dataclass(frozen=True)
@@ -84,193 +106,245 @@ class Handling:
     """How a pile is handled and judged."""
 
     planned: float | None = None
-    """Volume that the pile was meant to have, for the verdict; None for as it is."""
-    dose: float = 0.0
-    """The smallest volume that can be measured: additions come in multiples of it; 0 for any."""
+    """Volume that the pile was meant to have; None for as it is."""
+    hand: Hand = field(default_factory=Hand)
+    ml: float = 0.0
+    """Millilitres of one part: what is below the hand's least dose is not told; 0 where it is not known."""
     order: str = "value"
     """What an error weighs, a key of search.ORDERS."""
     home: float = HOME
     """CIEDE2000 within which the pile matches as it is."""
+    again: Callable[[], tuple[Dosed, ...]] | None = None
+    """A new pile as it would be dosed; asked only where nothing that can be added helps enough."""
+    said_off: bool = False
+    """Whether the painter says that it is off: who says so sees it, and reading it once more is not possible."""
+
+    def levels(self) -> Array:
+        """Parts that can be put in."""
+        least = self.hand.least_ml / self.ml if self.ml > 0 else 0.0
+        return np.asarray(LEVELS[(LEVELS == 0) | (least * (1 - 1e-6) <= LEVELS)])
 
 
 def correct(
     belief: Belief,
-    pile: Sequence[tuple[str, float]],
-    target: Sequence[float],
+    pile: Sequence[Dosed],
+    target: Sequence[float] | Array,
     at_hand: Sequence[AtHand] | None = None,
-    seen: Sequence[float] | None = None,
     handling: Handling | None = None,
+    seen_as: str = "",
 ) -> Correction:
-    """The smallest addition of at most two things at hand that brings ``pile`` to ``target``.
+    """The smallest addition of at most two things at hand that brings ``pile`` nearer to ``target``, and what to do.
 
-    ``pile``: tube id and volume of what is in it; ``at_hand``: what may be added (default: the belief's tubes);
-    ``seen``: Lab of the pile as read last, from which the prediction is taken on (what the belief does not
-    explain of it is carried along).
+    ``pile``: all that is in it, volumes in parts of its recipe; ``at_hand``: what may be added (default: the belief's
+    tubes); ``seen_as``: the name under which the belief has read it, for what the readings tell of its doses.
 
-    Every pair of things at hand is searched over a 31 x 31 ladder of amounts, the best 24 pairs by coordinate halving.
+    Every pair of things at hand is tried in every measurable amount of each, the best 160 with all that is unsure in.
     Raises ValueError for an empty pile.
     """
     how = handling or Handling()
     sources = list(at_hand) if at_hand is not None else [AtHand(t.id, t.short, ((t.id, 1.0),)) for t in belief.tubes]
-    adding = _Adding.of(belief, pile, target, sources, seen, how.order)
-    amounts, pairs = _coarse(adding, len(sources))
-    amounts, score = _polish(adding.cost, amounts, pairs)
-    if how.dose > 0:
-        amounts, score = _dosed(adding.cost, amounts, pairs, how.dose / adding.size)
-    found = _told(adding, sources, amounts, pairs, score)
-    return _judged(found[0], tuple(found[1:]), adding.now, adding.size / (how.planned or adding.size), how.home)
+    if sum(d.volume for d in pile) <= 0:
+        raise ValueError("a pile needs paint in it to be corrected")
+    goal = np.asarray(target, dtype=float).reshape(3)
+    drawn = Drawn.of(belief)
+    for thrift in (1.0, _DESPERATE):
+        adding = _Adding.of(drawn, pile, goal, sources, how, seen_as, thrift=thrift)
+        found = adding.best(sources)
+        if adding.size * found[0].growth > LARGEST * adding.planned * (1 + 1e-6):
+            for keep in (1 / 2, 1 / 3):
+                cut = _Adding.of(drawn, shrunk(pile, keep), goal, sources, how, seen_as, keep, thrift).best(sources)
+                if cut[0].additions and _worth(cut[0], adding, keep) < _worth(found[0], adding, 1.0):
+                    found = [replace(c, verdict="cut", keep=keep) for c in cut]
+        judged = _judged(found[0], tuple(found[1:]), adding, how)
+        if judged.verdict != "leave":
+            break
+    return judged
+
+
+def _worth(c: Correction, adding: "_Adding", keep: float) -> float:
+    """What a correction costs in all, in CIEDE2000: its error, paint that is set aside, and a pile grown too large."""
+    size = adding.size * keep * c.growth / adding.planned
+    aside = (1 - keep) * adding.size / adding.planned
+    return c.de00 + _GROWTH * adding.size * keep * (c.growth - 1) / adding.planned + _WASTE * aside + _BEYOND * max(
+        size - LARGEST, 0.0
+    )
 
 
 @dataclass(frozen=True, eq=False)
 class _Adding:
-    """A pile of volume 1 to which pairs of sources are added: what comes out, and what that costs."""
+    """A pile to which pairs of sources are added: what comes out, and what that costs."""
 
     size: float
-    """Volume of the pile, in the painter's unit."""
+    """Volume of the pile, as meant, in parts."""
+    planned: float
     held: tuple[Array, Array]
-    """K and S (36,) of the pile."""
+    """K and S (d, 36) of all its paint together, as it may be."""
+    left: Array
+    """What the optics leave of it (d, 3)."""
     sources: tuple[Array, Array]
-    """K and S (n, 36) of what is at hand."""
+    """K and S (n, d, 36) of what is at hand."""
     most: Array
-    """Volume (n,) that there is of each."""
-    rest: Array
-    """What the belief leaves of the last reading, Lab (3,): it stays with the pile, and thins out as it grows."""
     goal: Array
-    now: float
-    """CIEDE2000 of the pile as it is."""
+    how: Handling
+    drawn: Drawn
+    now: Array
+    """CIEDE2000 (d,) of the pile as it is."""
     weights: Array
-    surface: Surface
+    """What each palette counts (d,): where it is said that the pile is off, those in which it is."""
+    slips: Array
+    """Errors (d, 2) of the doses to come, in standard deviations."""
+    trouble: Array
+    """What having each of what is at hand costs (n,)."""
+    thrift: float = 1.0
+    """What growth and work count: less, where a pile would else be left as it is."""
 
     @classmethod
     def of(
-        cls, belief: Belief, pile: Sequence[tuple[str, float]], target: Sequence[float], sources: Sequence[AtHand],
-        seen: Sequence[float] | None, order: str,
+        cls, drawn: Drawn, pile: Sequence[Dosed], goal: Array, sources: Sequence[AtHand], how: Handling, seen_as: str,
+        keep: float = 1.0, thrift: float = 1.0,
     ) -> "_Adding":  # fmt: skip
-        have = _dense(belief.tubes, pile)
-        size = float(have.sum())
-        if size <= 0:
-            raise ValueError("a pile needs paint in it to be corrected")
-        goal = np.asarray(target, dtype=float).reshape(3)
-        content = np.stack([_dense(belief.tubes, s.shares) for s in sources])
-        K, S = belief.spectra()
-        held = have @ K / size, have @ S / size
-        expected = layer_lab(*held, belief.surface)
-        rest = np.zeros(3) if seen is None else np.asarray(seen, dtype=float) - expected
-        return cls(
-            size, held, (content @ K, content @ S), np.array([s.most for s in sources]) / size, rest, goal,
-            float(ciede2000(expected + rest, goal)), np.array(ORDERS[order]), belief.surface,
-        )  # fmt: skip
+        size = sum(d.volume for d in pile)
+        K, S, left = drawn.pile(pile, seen_as)
+        at = {t.id: i for i, t in enumerate(drawn.belief.tubes)}
+        of_k, of_s = [], []
+        for k, s in enumerate(sources):
+            shares = np.zeros(len(at))
+            for tube_id, c in s.shares:
+                shares[at[tube_id]] += c
+            inside = drawn.inside(shares, s.id, s.within, k)
+            of_k.append(np.einsum("dn,dnb->db", inside, drawn.K))
+            of_s.append(np.einsum("dn,dnb->db", inside, drawn.S))
+        now = ciede2000(drawn.lab(K, S, left), goal)
+        planned = how.planned or size / keep
+        off = now >= _SEEN_OFF
+        counts = off if how.said_off and off.sum() >= _FEWEST else np.ones(len(now), dtype=bool)
+        most = np.array([s.most for s in sources])
+        spectra, trouble = (np.stack(of_k), np.stack(of_s)), np.array([s.trouble for s in sources])
+        return cls(size, planned, (K, S), left, spectra, most, goal, how, drawn, now, counts / counts.sum(),
+                   drawn.fresh(2), trouble, thrift)  # fmt: skip
+
+    def best(self, sources: Sequence[AtHand]) -> list[Correction]:
+        """The best additions, each set of things once; one without any where nothing is at hand."""
+        x, pairs = self._promising(len(sources))
+        error, plain, lab = self.expected(x, pairs)
+        score = error + self.price(x, pairs)
+        out: list[Correction] = []
+        taken: set[frozenset[int]] = set()
+        for row in np.argsort(score, kind="stable"):
+            used = [(int(i), float(v)) for i, v in zip(pairs[row], x[row], strict=True) if v > 0]
+            key = frozenset(i for i, _ in used)
+            if key in taken:
+                continue
+            taken.add(key)
+            half = self.colours(x[row][None] / 2, pairs[row][None])[0].mean(axis=0)
+            out.append(
+                Correction(
+                    additions=tuple((sources[i].id, v) for i, v in used),
+                    names=tuple(sources[i].name for i, _ in used),
+                    expected=as_lab(lab[row].mean(axis=0)), halfway=as_lab(half),
+                    de00=float(plain[row] @ self.weights), now=float(self.now @ self.weights),
+                    growth=1 + float(x[row].sum()) / self.size, verdict="add",
+                    half_first=bool((plain[row] > self.now) @ self.weights > _WILD),
+                )
+            )  # fmt: skip
+            if len(out) == _TOLD:
+                break
+        return out
+
+    def _promising(self, count: int) -> tuple[Array, Ints]:
+        """Amounts (m, 2) and pairs (m, 2) that come nearest on the most probable palette."""
+        levels = self.how.levels()
+        levels = levels[levels <= _MOST_GROWTH * self.size]
+        pairs = np.array([(a, b) for a in range(count) for b in range(a, count)], dtype=np.intp)
+        two = np.stack(np.meshgrid(levels, levels, indexing="ij"), axis=-1).reshape(-1, 2)
+        two = two[(two.sum(axis=1) <= _MOST_GROWTH * self.size) & (two[:, 0] > 0)]
+        x = np.broadcast_to(two, (len(pairs), *two.shape))
+        both = np.broadcast_to(pairs[:, None], x.shape)
+        single = (pairs[:, 0] == pairs[:, 1])[:, None]
+        usable = np.where(single, x[..., 1] == 0, x[..., 1] > 0) & (x <= self.most[both] + 1e-9).all(axis=-1)
+        if not usable.any():
+            return np.zeros((1, 2)), np.zeros((1, 2), dtype=np.intp)
+        near = np.full(usable.shape, np.inf)
+        near[usable] = self._near(x[usable], both[usable])
+        order = np.argsort(near, axis=1)[:, :_PER_PAIR]
+        first = np.take_along_axis(near, order, axis=1)
+        flat = np.argsort(first, axis=None, kind="stable")[:_LOOKED]
+        flat = flat[np.isfinite(first.ravel()[flat])]
+        row, column = flat // order.shape[1], order.ravel()[flat]
+        return np.asarray(two[column]), np.asarray(pairs[row])
+
+    def _near(self, x: Array, pairs: Ints) -> Array:
+        """Cost (m,) without what is unsure: cheap, for many."""
+        w = np.array(ORDERS[self.how.order])
+        k0, s0 = (h.mean(axis=0) for h in self.held)
+        k, s = (of.mean(axis=1) for of in self.sources)
+        out = np.empty(len(x))
+        rest = (self.drawn.lab(*self.held, self.left) - layer_lab(*self.held, self.surface)).mean(axis=0)
+        for start in range(0, len(x), 8192):
+            rows = slice(start, start + 8192)
+            a, p = x[rows], pairs[rows]
+            K = k0 + a[:, :1] * k[p[:, 0]] + a[:, 1:] * k[p[:, 1]]
+            S = s0 + a[:, :1] * s[p[:, 0]] + a[:, 1:] * s[p[:, 1]]
+            lab = layer_lab(K, S, self.surface) + rest * (self.size / (self.size + a.sum(axis=1)))[:, None]
+            out[rows] = np.linalg.norm(ciede2000_vector(lab, self.goal) * w, axis=1) + self.price(a, p)
+        return out
+
+    @property
+    def surface(self) -> Surface:
+        return self.drawn.belief.surface
+
+    def price(self, x: Array, pairs: Ints) -> Array:
+        """What the growth and the number of additions (m, 2) of the sources ``pairs`` (m, 2) weigh."""
+        beyond = np.maximum(self.size + x.sum(axis=1) - LARGEST * self.planned, 0.0) / self.planned
+        each = ((_EACH + self.trouble[pairs]) * (x > 0)).sum(axis=1)
+        return np.asarray(self.thrift * (_GROWTH * x.sum(axis=1) / self.planned + each) + _BEYOND * beyond)
 
     def colours(self, x: Array, pairs: Ints) -> Array:
-        """Lab (..., 3) after ``x`` (..., 2) of the sources ``pairs`` (..., 2) went in."""
-        total = 1 + x.sum(axis=-1, keepdims=True)
-        k, s = (
-            (held + (x[..., None] * of[pairs]).sum(axis=-2)) / total
+        """Lab (m, d, 3) after ``x`` (m, 2) of the sources ``pairs`` (m, 2) went in by eye."""
+        ml = x * self.how.ml if self.how.ml > 0 else None
+        sigma = np.where(x > 0, self.how.hand.errors(x, ml), 0.0)
+        dose = x[:, None] * np.exp(sigma[:, None] * self.slips)  # (m, d, 2)
+        K, S = (
+            held + dose[..., :1] * of[pairs[:, 0]] + dose[..., 1:] * of[pairs[:, 1]]
             for held, of in zip(self.held, self.sources, strict=True)
         )
-        return np.asarray(layer_lab(k, s, self.surface) + self.rest / total)
+        thinned = self.size / (self.size + x.sum(axis=1))
+        return self.drawn.lab(K, S, self.left * thinned[:, None, None])
 
-    def cost(self, x: Array, pairs: Ints) -> Array:
-        """What an addition costs: its error, how far the pile grows, and each thing to add."""
-        error = np.linalg.norm(ciede2000_vector(self.colours(x, pairs), self.goal) * self.weights, axis=-1)
-        over = (x > self.most[pairs] + 1e-9).any(axis=-1) * 1e3
-        return np.asarray(error + _GROWTH * x.sum(axis=-1) + _EACH * (x > 1e-9).sum(axis=-1) + over)
+    def expected(self, x: Array, pairs: Ints) -> tuple[Array, Array, Array]:
+        """Weighted error (m,) on the mean, CIEDE2000 (m, d) and Lab (m, d, 3) after additions by eye."""
+        lab = self.colours(x, pairs)
+        v = ciede2000_vector(lab, self.goal)
+        w = np.array(ORDERS[self.how.order])
+        return np.linalg.norm(v * w, axis=-1) @ self.weights, np.linalg.norm(v, axis=-1), lab
 
-
-def _coarse(adding: _Adding, count: int) -> tuple[Array, Ints]:
-    """Amounts (m, 2) and pairs (m, 2) of the most promising of all pairs of ``count`` sources, from the ladder."""
-    pairs = np.array([(a, b) for a in range(count) for b in range(a + 1, count)] or [(0, 0)], dtype=np.intp)
-    grid = np.stack(np.meshgrid(_LADDER, _LADDER, indexing="ij"), axis=-1).reshape(-1, 2)
-    ladder = grid[grid.sum(axis=1) <= _MOST_GROWTH]
-    ladder = ladder[:: max(1, len(pairs) * len(ladder) // _MOST_TRIED)]  # many pairs: coarser, for it is polished after
-    best = np.empty((len(pairs), 2))
-    score = np.empty(len(pairs))
-    for row, pair in enumerate(pairs):
-        c = adding.cost(ladder, np.broadcast_to(pair, (len(ladder), 2)))
-        at = int(np.argmin(c))
-        best[row], score[row] = ladder[at], c[at]
-    top = np.argsort(score)[:_PAIRS]
-    return best[top], pairs[top]
+    def anew(self, doses: Sequence[Dosed]) -> float:
+        """CIEDE2000 that a new pile is expected to miss by."""
+        return float(ciede2000(self.drawn.lab(*self.drawn.pile(doses)), self.goal) @ self.weights)
 
 
-def _told(adding: _Adding, sources: Sequence[AtHand], x: Array, pairs: Ints, score: Array) -> list[Correction]:
-    """The best additions, each set of things once."""
-    found: list[Correction] = []
-    taken: set[frozenset[int]] = set()
-    for row in np.argsort(score, kind="stable"):
-        used = [(int(i), float(v)) for i, v in zip(pairs[row], x[row], strict=True) if v > 1e-9]
-        key = frozenset(i for i, _ in used)
-        if key in taken:
-            continue
-        taken.add(key)
-        lab, half = (adding.colours(x[row][None] * share, pairs[row][None])[0] for share in (1.0, 0.5))
-        found.append(
-            Correction(
-                additions=tuple((sources[i].id, v * adding.size) for i, v in used),
-                names=tuple(sources[i].name for i, _ in used),
-                expected=as_lab(lab), halfway=as_lab(half), de00=float(ciede2000(lab, adding.goal)), now=adding.now,
-                growth=1 + float(x[row].sum()), verdict="add",
-            )
-        )  # fmt: skip
-        if len(found) == _TOLD:
-            break
-    return found
+def _judged(first: Correction, others: tuple[Correction, ...], adding: _Adding, how: Handling) -> Correction:
+    """What to do: the addition where it helps; else what is left."""
+    now = float(adding.now @ adding.weights)
+    sure, near = (float((adding.now <= far) @ adding.weights) for far in (how.home, _NEARER * how.home))
+    gain = now - first.de00 if first.additions else 0.0
+    verdict = first.verdict
+    least = _GAIN if adding.thrift >= 1 else _LEAST_GAIN[how.said_off]
+    if near >= _SURE and not how.said_off:
+        verdict = "home"
+    elif gain < least:
+        if how.said_off:  # who sees that it is off is not told that it matches
+            verdict = "leave"
+        elif float(adding.now.std()) > _LOOK and sure > _HOPELESS:
+            verdict = "look"
+        else:  # what is likely to match is tried harder for, before it is taken as it is
+            verdict = "home" if now <= how.home and (adding.thrift < 1 or sure >= _SURE) else "leave"
+    if verdict in ("add", "cut", "leave") and how.again is not None:
+        left, share = (now, _LAST) if verdict == "leave" else (first.de00, _AGAIN)
+        if left > how.home and adding.anew(how.again()) < share * left:
+            verdict = "again"
+    low, high = np.percentile(adding.now, [10, 90])
+    give = float(high - low) / 2
+    return replace(first, verdict=verdict, sure=sure, others=others, now=now, give=give)
 
 
-def _judged(first: Correction, others: tuple[Correction, ...], now: float, grown: float, home: float) -> Correction:
-    """The verdict on the best addition; ``grown``: how large the pile is already, against its plan."""
-    keep = 1.0
-    if now <= home or not first.additions:
-        verdict = "home" if now <= home else "again"
-    elif first.de00 > max(home, 0.7 * now):
-        verdict = "again"
-    elif first.growth * grown <= LARGEST:
-        verdict = "add"
-    elif first.growth <= 3.0:
-        # Going on with less of it keeps the pile near its planned size; the rest is set aside for another pile.
-        verdict, keep = "cut", 1 / max(first.growth * grown, 1.0)
-    else:
-        verdict = "again"
-    return replace(first, verdict=verdict, keep=keep, others=others)
-
-
-Cost = Callable[[Array, Ints], Array]
-
-
-def _polish(cost: Cost, x: Array, pairs: Ints) -> tuple[Array, Array]:
-    """Amounts (m, 2) moved to their best by a pattern search in logarithms, all rows at once."""
-    score = cost(x, pairs)
-    step = np.full(len(x), 0.25)
-    moves = np.array([(1, 0), (-1, 0), (0, 1), (0, -1), (1, 1), (-1, -1), (1, -1), (-1, 1)], dtype=float)
-    for _ in range(22):
-        trial = x[:, None] * np.exp(moves[None] * step[:, None, None])
-        none = np.stack([x * [1, 0], x * [0, 1]], axis=1)
-        start = np.where(x[:, None] < 1e-9, 0.004 * (moves[None] > 0), trial)
-        trial = np.concatenate([start, none], axis=1)
-        c = cost(trial, np.broadcast_to(pairs[:, None], (*trial.shape[:2], 2)))
-        at = c.argmin(axis=1)
-        new = c[np.arange(len(x)), at]
-        better = new < score
-        x = np.where(better[:, None], trial[np.arange(len(x)), at], x)
-        score = np.where(better, new, score)
-        step = np.where(better, step, step * 0.5)
-    return np.asarray(x), score
-
-
-def _dosed(cost: Cost, x: Array, pairs: Ints, dose: float) -> tuple[Array, Array]:
-    """Amounts in multiples of the smallest that can be measured: the best of the neighbours all round."""
-    base: Array = np.asarray(np.floor(x / dose))
-    offsets = np.array([(i, j) for i in (0, 1) for j in (0, 1)], dtype=float)
-    trial = (base[:, None] + offsets[None]) * dose
-    trial = np.where(x[:, None] < 1e-9, 0.0, trial)
-    c = cost(trial, np.broadcast_to(pairs[:, None], (*trial.shape[:2], 2)))
-    at = c.argmin(axis=1)
-    rows = np.arange(len(x))
-    return trial[rows, at], c[rows, at]
-
-
-def start_again(belief: Belief, target: Sequence[float] | Array, most: int = 4) -> dict[str, float]:
-    """Tube id and share of the mixture that the belief holds to be nearest to ``target``: for a pile begun anew."""
-    K, S = belief.spectra()
-    _, shares = nearest_mixture(K, S, target, belief.surface, most)
-    return {t.id: float(c) for t, c in zip(belief.tubes, shares, strict=True) if c > 1e-4}

@@ -4,8 +4,9 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QDoubleSpinBox
 
-from ochre_stone.core.mixing.session.layout import Board, lay_out
+from ochre_stone.core.mixing.session.layout import Board
 from ochre_stone.core.project.drying import wet_piles
+from ochre_stone.core.project.palettephoto import laid_out
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.boardview import BoardView
@@ -65,11 +66,9 @@ class BoardPage:
             self.view.show_board(self.board, both, names, self.piles.in_hand, wet)
             self.words.setText(self.board.words)
             return
-        piles = {i: (lab, needed.piles[i]) for i, lab in labs.items() if i in needed.piles}
 
         def arrived(board: Board) -> None:
             self.board, self._made_for = board, key
             self.refresh()
 
-        work = lambda _: lay_out(piles, tubes, c.board_width, c.board_height)  # noqa: E731
-        self.studio.jobs.start("board", work, arrived, self.studio.failed.emit)
+        self.studio.jobs.start("board", lambda _: laid_out(document, needed), arrived, self.studio.failed.emit)

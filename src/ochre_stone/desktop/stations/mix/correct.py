@@ -1,31 +1,35 @@
 """The Correct page of Mix: the pile as it is, in words or read, and the smallest addition that brings it home."""
 
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QDoubleSpinBox
 
-from ochre_stone.core.colour.reading import read
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.correcting.words import HOW_MUCH, WORDS, addition_words
+from ochre_stone.core.mixing.correcting.words import addition_words
 from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.project.advising import advice_lines, goal_words, verdict_words
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.mending import (
     Advice,
     advice_or_why,
-    contents,
+    expected_of,
     forget,
+    goal_of,
+    held,
     last_reading,
     put_since,
-    readings_of,
     with_advice,
     with_reading,
     with_words,
 )
+from ochre_stone.core.project.planning import batch_key
 from ochre_stone.desktop.session.photos import opened
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.reader import ReaderLink
 from ochre_stone.desktop.session.settings import Settings
+from ochre_stone.desktop.stations.mix.allpiles import AllPilesDialog
 from ochre_stone.desktop.stations.mix.photo import PilePhoto
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
-from ochre_stone.desktop.widgets.parts import Aside, button, quietly
+from ochre_stone.desktop.widgets.parts import Aside, button, look_main, quietly
+from ochre_stone.desktop.widgets.sayings import SayingsView
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.devices.madeup import painted
@@ -42,27 +46,16 @@ class CorrectPage:
         self.head = tray.head("", self.learnt)
         self.swatch, self.half = HalvesSwatch(62), HalvesSwatch(62)
         tray.row(self.swatch, self.half).setSpacing(6)
-        self.box = QWidget()
-        grid = QGridLayout(self.box)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(4)
-        self.words: dict[str, QPushButton] = {}
-        for k, word in enumerate(WORDS):
-            b = button(word.removeprefix("too "), word.capitalize(), checkable=True, kind="small")
-            b.setAccessibleName(word)
-            b.setMinimumWidth(0)
-            grid.addWidget(b, k // 4, k % 4)
-            b.clicked.connect(lambda _, w=word: self._one_of(w))
-            self.words[word] = b
-        tray.rows.addWidget(self.box)
-        self.much = QComboBox()
-        self.much.setAccessibleName("By how much")
-        self.much.addItems(list(HOW_MUCH))
+        self.words = SayingsView()
+        tray.rows.addWidget(self.words)
         self.say = button("Say so", "Work out what to add", "main")
         self.say.clicked.connect(self.say_it)
         self.reader = button("Read it", "With the spot reader")
         self.reader.clicked.connect(self.read_it)
-        tray.row(self.much, self.say, self.reader, None)
+        self.fits = button("It matches", "Nothing is off: go on to the next pile")
+        self.fits.clicked.connect(self.it_matches)
+        self.words.add(self.say)
+        tray.row(self.reader, self.fits, None)
         self.verdict = tray.label("")
         self.advice = tray.label("")
         self.done = button("I put this in", "The pile now holds it: read it again", "main")
@@ -71,9 +64,14 @@ class CorrectPage:
         self.half_done.clicked.connect(lambda: self.put_in(0.5))
         tray.row(self.done, self.half_done, None)
         self.other = tray.label("", "quiet")
-        self.forget = button("Forget readings", "It counts as mixed as planned again", "small")
+        self.forget = button("Forget", "Its readings: it counts as mixed as planned again", "small")
         self.forget.clicked.connect(self.forget_it)
-        self.spot = button("From a photo…", "A photo of the palette with a grey card in it", "small")
+        self.all = button("All from a photo…", "Every pile from one photo of the palette", "small")
+        self.all.clicked.connect(self.all_from_photo)
+        self.off = button("All that are off…", "What each pile that was read needs, most important first", "small")
+        self.off.clicked.connect(self.all_that_are_off)
+        tray.row(self.all, self.off, None)
+        self.spot = button("This from a photo…", "One pile, in a photo with a grey card in it", "small")
         self.spot.clicked.connect(self.from_photo)
         self.figures = button("Figures…", "Type what an instrument of your own reads", "small", checkable=True)
         self.figures.toggled.connect(self._show_figures)
@@ -93,43 +91,49 @@ class CorrectPage:
         self.now: Advice | None = None
         self._asked: object = None
         self.dialog: PilePhoto | None = None
+        self.photo_of_all: AllPilesDialog | None = None
 
     def _show_figures(self, on: bool) -> None:
         for w in (*self.typed, self.type):
             w.setVisible(on)
 
-    def _one_of(self, word: str) -> None:
-        """Too light and too dark, too strong and too grey exclude each other; of hues one is said."""
-        kind = WORDS[word][0]
-        for other, b in self.words.items():
-            if other != word and WORDS[other][0] == kind:
-                b.setChecked(False)
-
     def _seen(self, text: str, new: Document) -> None:
-        for b in self.words.values():
-            b.setChecked(False)
+        self.words.clear()
         self.studio.change(text, new)
         self.refresh()
 
     def say_it(self) -> None:
         """The pile in words."""
         found = self.piles.found()
-        said = [(w, self.much.currentText()) for w, b in self.words.items() if b.isChecked()]
+        said = self.words.saying.pairs()
         if found is None:
             return
         if not said:
-            self.studio.told.emit("Press one or more of the words first.")
+            self.studio.told.emit("Press one or more of the words first: again for more of it.")
             return
         new = with_words(self.studio.document, found[1].id, said)
         self._seen("Say how a pile is off", new)
 
-    def take_reading(self, lab: tuple[float, float, float], how: str) -> None:
+    def it_matches(self) -> None:
+        """It is what it should be, as the painter sees it: on to the next pile in the order of mixing."""
+        found = self.piles.found()
+        if found is None:
+            return
+        self.words.clear()
+        order = [p.id for p in self.piles.order()]
+        at = order.index(found[1].id)
+        if at + 1 < len(order):
+            self.piles.choose(order[at + 1])
+        else:
+            self.studio.told.emit("That was the last pile.")
+
+    def take_reading(self, lab: tuple[float, float, float], how: str, noise: float | None = None) -> None:
         """The pile as it was read."""
         found = self.piles.found()
         if found is None:
             return
         try:
-            new = with_reading(self.studio.document, found[1].id, lab, how)
+            new = with_reading(self.studio.document, found[1].id, lab, how, noise=noise)
         except ValueError as error:
             self.studio.failed.emit(f"{str(error)[0].upper()}{str(error)[1:]}.")
             return
@@ -149,13 +153,13 @@ class CorrectPage:
             self.studio.told.emit("No reader is connected: connect one at Look, on its Scene page.")
             return
         document, pile = self.studio.document, found[1]
-        amounts = contents(document, pile)
+        now = held(document, pile)
         try:
-            tubes = [document.mixed.tube(i) for i, v in amounts if v > 0]
+            tubes = [document.mixed.tube(i) for i, _ in now.amounts]
         except OchreError:
             self.studio.failed.emit("This pile holds tubes that are not on the palette any more: forget its readings.")
             return
-        patch = painted(tubes, [v for _, v in amounts if v > 0], document.mix.chosen().surface)
+        patch = painted(tubes, now.made(), batch_key(now), document.mix.chosen().surface)
 
         def arrived(reading: Reading) -> None:
             now = self.piles.found()
@@ -182,8 +186,25 @@ class CorrectPage:
 
     def _of_photo(self, pile_id: str) -> None:
         found = self.piles.found()
-        if self.dialog is not None and self.dialog.lab is not None and found is not None and found[1].id == pile_id:
-            self.take_reading(self.dialog.lab, "photo")
+        read = self.dialog.found if self.dialog is not None else None
+        if read is not None and found is not None and found[1].id == pile_id:
+            self.take_reading(read.lab, "photo", read.noise)
+
+    def all_from_photo(self) -> None:
+        """All piles at once."""
+        self._all().stack.setCurrentWidget(self._all().how)
+        self._all().open()
+
+    def all_that_are_off(self) -> None:
+        """What all piles that were read need."""
+        self._all().show_what_is_off()
+        self._all().open()
+
+    def _all(self) -> AllPilesDialog:
+        if self.photo_of_all is None:
+            self.photo_of_all = AllPilesDialog(self.tray.widget, self.piles, self.settings)
+            self.photo_of_all.finished.connect(lambda _: self.refresh())
+        return self.photo_of_all
 
     def put_in(self, share: float) -> None:
         """The addition went in, all of it or half: it counts from here on."""
@@ -207,19 +228,14 @@ class CorrectPage:
     def refresh(self) -> None:
         """Show the pile in hand as it was seen, and what to do."""
         found = self.piles.found()
-        for w in (self.head, self.swatch, self.box, self.much, self.say, self.reader, self.spot, self.figures):
+        buttons = (self.say, self.reader, self.fits, self.all, self.spot, self.figures)
+        for w in (self.head, self.swatch, self.words, *buttons):
             w.setVisible(found is not None)
-        for w in (
-            self.verdict,
-            self.advice,
-            self.half,
-            self.done,
-            self.half_done,
-            self.other,
-            self.learnt,
-            self.forget,
-        ):
-            w.hide()
+        for hidden in (
+            self.verdict, self.advice, self.half, self.done, self.half_done, self.other, self.learnt, self.forget,
+            self.off,
+        ):  # fmt: skip
+            hidden.hide()
         if found is None:
             return
         s, p = found
@@ -228,11 +244,12 @@ class CorrectPage:
         self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)} on the palette is too …")
         seen = last.lab if last is not None else p.recipe.lab
         name = {"words": "as you said", "photo": "in the photo"}.get(last.how, "as read") if last else "as planned"
-        self.swatch.show_pair(p.target.lab, seen, "target", name)
+        self.swatch.show_pair(goal_of(p), seen, goal_words(p), name)
         for box, v in zip(self.typed, seen, strict=True):
             with quietly(box):
                 box.setValue(v)
         self.forget.setVisible(last is not None)
+        self.off.setVisible(bool(document.readings))
         if put_since(document, p.id) is not None:
             self.verdict.mark_up("<b>Mixed in: now look.</b> Read it or say how it is off; if it matches, go on.")
             self.verdict.show()
@@ -264,49 +281,24 @@ class CorrectPage:
         c = now.correction
         found = self.piles.found()
         assert found is not None
-        target = found[1].target.lab
-        count = len(readings_of(self.studio.document, found[1].id))
+        document, pile = self.studio.document, found[1]
+        adds = c.verdict in ("add", "cut")
         self.verdict.mark_up(f"<b>{verdict_words(now)}</b>")
+        self.advice.setText(" ".join(advice_lines(document, pile, now)))
         self.verdict.show()
-        if c.verdict == "home":
-            self.advice.setText(f"Seen {count} time{'s' * (count > 1)}. Nothing more to add.")
-        elif c.verdict == "again":
-            parts = ", ".join(f"{s:.0%} {self.studio.document.mixed.tube(i).short}" for i, s in now.again)
-            self.advice.setText(f"Start with {parts}: what was learnt of the tubes is in it.")
-        else:
-            keep = (
-                f"Set aside {1 - c.keep:.0%} of the pile for another, then add to the rest: " if c.keep < 1 else "Add "
-            )
-            scale = c.keep if c.verdict == "cut" else 1.0
-            added = " and ".join(addition_words(v * scale, n) for (_, v), n in zip(c.additions, c.names, strict=True))
-            whole = sum(v for _, v in contents(self.studio.document, found[1]))
-            said = f"{keep[0].lower()}{keep[1:]}{added}"
-            self.advice.setText(
-                f"Counting the pile as {whole:.0f} parts: {said}. Half first, and look: it should then touch so. "
-                f"The pile grows to {c.growth * scale:.1f} of its size."
-            )
-            self.half.show_pair(target, c.halfway, "target", "after half")
         self.advice.show()
-        self.half.setVisible(c.verdict in ("add", "cut"))
-        self.done.setVisible(c.verdict != "home")
-        self.done.setText("I began anew" if c.verdict == "again" else "I put this in")
-        self.half_done.setVisible(c.verdict in ("add", "cut"))
-        if c.others and c.verdict != "home":
+        if adds or now.again is not None:
+            after = c.halfway if c.half_first else expected_of(now)
+            self.half.show_pair(goal_of(pile), after, goal_words(pile), "after half" if c.half_first else "then")
+        self.half.setVisible(adds or now.again is not None)
+        self.done.setVisible(adds or now.again is not None)
+        self.done.setText("I began anew" if now.again is not None else "I put this in")
+        self.half_done.setVisible(adds)
+        for b, kind in ((self.done, not c.half_first), (self.half_done, c.half_first)):
+            look_main(b, kind)
+        if c.others and adds:
             ways = ["; ".join(addition_words(v, n) for (_, v), n in zip(o.additions, o.names, strict=True))
                     for o in c.others[:2] if o.additions]  # fmt: skip
             self.other.setText(f"Or: {' — or '.join(ways)}." if ways else "")
             self.other.setVisible(bool(ways))
         self.learnt.setText(f"Learnt: {'; '.join(now.learnt)}." if now.learnt else "")
-
-
-def verdict_words(now: Advice) -> str:
-    """The verdict in one line."""
-    c = now.correction
-    if c.verdict == "home":
-        return "It matches."
-    if c.verdict == "again":
-        return "Start this one again: mending it would take more paint than a new pile."
-    off = read(c.expected).name
-    if c.verdict == "cut":
-        return f"Cut the pile first: mended whole it would grow {c.growth:.1f} times (to {off})."
-    return "One small addition brings it home." if c.de00 <= 2 else "This brings it nearer; read it again after."

@@ -2,12 +2,14 @@
 
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.boardphoto.single import One, read_one
+from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import Balance, balance_from
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.picture.sampling import look_at, spot, spot_region
+from ochre_stone.core.picture.sampling import spot
 from ochre_stone.desktop.easel.easel import Easel
+from ochre_stone.desktop.easel.marks import Mark
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.photos import PHOTO_PIXELS
@@ -28,7 +30,8 @@ class PilePhoto(QDialog):
         self.resize(980, 680)
         self.picture = picture
         self.balance: Balance | None = None
-        self.lab: Lab | None = None
+        self.found: One | None = None
+        """The pile as it was read."""
         self.easel = Easel()
         self.easel.hint = ""
         self.easel.clicked.connect(self._clicked)
@@ -37,9 +40,12 @@ class PilePhoto(QDialog):
         self.pile = button("The pile", "Click the pile")
         self.card.clicked.connect(lambda: self._take("card", "Click the grey card."))
         self.white.clicked.connect(lambda: self._take("white", "Click something white."))
-        self.pile.clicked.connect(lambda: self._take("pile", "Click the pile, away from its gloss."))
+        self.pile.clicked.connect(lambda: self._take("pile", "Click the pile: all of it is read."))
         self.says = Words("")
         self.says.setWordWrap(True)
+        self.take = button("Take it", "This is the pile, and all of it", "main")
+        self.take.clicked.connect(self.accept)
+        self.take.setEnabled(False)
         self.cancel = button("Cancel")
         self.cancel.clicked.connect(self.reject)
         top, bottom, column = QHBoxLayout(), QHBoxLayout(), QVBoxLayout(self)
@@ -47,6 +53,7 @@ class PilePhoto(QDialog):
             top.addWidget(w)
         top.addStretch(1)
         bottom.addWidget(self.says, 1)
+        bottom.addWidget(self.take)
         bottom.addWidget(self.cancel)
         column.addLayout(top)
         column.addWidget(self.easel, 1)
@@ -68,15 +75,29 @@ class PilePhoto(QDialog):
             return
         try:
             if tool.name == "pile":
-                self.lab = look_at(self.picture, spot_region(self.picture, x, y, _APERTURE), self.balance).lab
-                self.accept()
+                assert self.balance is not None
+                self._read(read_one(self.picture, x, y, self.balance))
                 return
             self.balance = balance_from(spot(self.picture, x, y, _APERTURE).mean(axis=0), tool.name)
         except OchreError as error:
             self.says.setText(str(error))
             return
         self._show()
-        self._take("pile", "The light is set. Now click the pile, away from its gloss.")
+        self._take("pile", "The light is set. Now click the pile: all of it is read.")
+
+    def _read(self, found: One) -> None:
+        """A pile was clicked: show how far it reaches, and say how noisy its reading is."""
+        self.found = None if found.burnt_out else found
+        self.take.setEnabled(not found.burnt_out)
+        edge = tuple((float(x), float(y)) for x, y in found.outline)
+        x, y = found.outline.mean(axis=0)
+        self.easel.show_marks = True
+        self.easel.show_marks_of((Mark("pile", float(x), float(y), 4.0, edge, chosen=True),))
+        if found.burnt_out:
+            self.says.setText("This pile is burnt out in the photo: take it one stop darker.")
+        else:
+            seen = f"Value {value_of_lightness(found.lab[0]):.1f}, give or take {found.noise:.1f}."
+            self.says.setText(f"{seen} Is the outline the whole pile? Take it, or click again.")
 
     def _show(self) -> None:
         small = self.picture.reduced(PHOTO_PIXELS)

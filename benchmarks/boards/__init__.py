@@ -1,0 +1,1 @@
+"""Simulated photos of palettes with known truth, and the reader over them."""

@@ -1,0 +1,1 @@
+"""A simulated painter at the palette, independent of the program: own forward optics, tubes, hand and eye."""

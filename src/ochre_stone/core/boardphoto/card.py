@@ -1,0 +1,132 @@
+"""The grey card with its white border: where it lies, and what it says of the light and of the camera's contrast.
+
+A camera bends what it sees: x^a / (x^a + (1 - x)^a) on code values, a above 1. Border over grey is known, so one figure
+a is solved for; without a border that can be read, common figures of phone pictures are taken (a judgement).
+"""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from ochre_stone.core.boardphoto.square import MARGIN_CM, PER_CM, Code, Squared
+from ochre_stone.core.colour.spaces import Array, decode_srgb, encode_srgb
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture.picture import Mask
+
+CARD_Y, BORDER_Y = 0.184, 0.90
+"""Luminous reflectance of a photographer's grey card and of its white border (common practice, no source)."""
+BURNT = 249
+"""Code from which a channel may hold no more light."""
+BEND, BEND_SD, BEND_SEEN = 1.09, 0.055, 0.02
+"""Contrast where no border shows it, how sure that is, and how sure where one does."""
+_AREA_CM2 = (4.0, 150.0)
+_EVEN, _FILLS, _LONG, _PAD_CM = 36, 0.88, 3.2, 0.6
+_RING_CM = (0.25, 0.48)
+
+
+@dataclass(frozen=True, eq=False)
+class Card:
+    """A grey card."""
+
+    x: float
+    y: float
+    """Its middle, cm on the palette."""
+    grey: Array
+    border: Array | None
+    """Linear RGB (3,) of its grey and its border, as the camera has them; of the border nan where burnt, None where
+    there is none to be read."""
+    mask: Mask
+    """Its grey (h, w), over all that was squared up."""
+
+
+def find_card(squared: Squared) -> Card | None:
+    """The even rectangle with an even border of the same hue that is some five times lighter; None for none.
+
+    Looked for at half the scale, by evenness, then every candidate against its own rim.
+    """
+    per_cm = PER_CM / 2
+    code = cv2.resize(squared.code, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+    f = cv2.GaussianBlur(code, (0, 0), 1.0).astype(np.float32)
+    dx, dy = cv2.Sobel(f, cv2.CV_32F, 1, 0), cv2.Sobel(f, cv2.CV_32F, 0, 1)
+    even = ((np.abs(dx) + np.abs(dy)).max(axis=2) < _EVEN).astype(np.uint8)
+    even = cv2.morphologyEx(even, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
+    count, marks, stats, middle = cv2.connectedComponentsWithStats(even, connectivity=4)
+    linear = decode_srgb(code.astype(np.float32) / 255)
+    best: tuple[float, int, Array, Array] | None = None
+    for i in range(1, count):
+        if not _AREA_CM2[0] < stats[i, 4] / per_cm**2 < _AREA_CM2[1]:
+            continue
+        x0, y0, w, h = (int(v) for v in stats[i, :4])
+        own = (marks[y0 : y0 + h, x0 : x0 + w] == i).astype(np.uint8)
+        if not _is_rectangle(own, int(stats[i, 4])):
+            continue
+        pad = int(_PAD_CM * per_cm)
+        top, left = max(0, y0 - pad), max(0, x0 - pad)
+        part = np.s_[top : y0 + h + pad, left : x0 + w + pad]
+        inside = np.zeros(code[part].shape[:2], np.uint8)
+        inside[y0 - top : y0 - top + h, x0 - left : x0 - left + w] = own
+        found = _bordered(code[part], linear[part], inside, per_cm)
+        if found is not None and (best is None or found[0] < best[0]):
+            best = (found[0], i, found[1], found[2])
+    if best is None:
+        return None
+    _, i, grey, border = best
+    full = cv2.resize((marks == i).astype(np.uint8), squared.code.shape[1::-1], interpolation=cv2.INTER_NEAREST) > 0
+    at = (2 * middle[i] + 0.5) / PER_CM - MARGIN_CM
+    readable = border if np.isfinite(border).any() else None
+    return Card(float(at[0]), float(at[1]), grey, readable, np.asarray(full))
+
+
+def _is_rectangle(own: Code, area: int) -> bool:
+    contour = max(cv2.findContours(own, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)[0], key=len)
+    _, (wide, high), _ = cv2.minAreaRect(contour)
+    if wide < 1 or high < 1:
+        return False
+    return bool(area / ((wide + 1) * (high + 1)) >= _FILLS and max(wide, high) <= _LONG * min(wide, high))
+
+
+def _bordered(code: Code, linear: Array, inside: Code, per_cm: float) -> tuple[float, Array, Array] | None:
+    """How unlike a card it is, its grey and its border; None where its rim is no border."""
+    away = cv2.distanceTransform(1 - inside, cv2.DIST_L2, 3)
+    ring = (away > _RING_CM[0] * per_cm) & (away < _RING_CM[1] * per_cm)
+    if ring.sum() < 50:
+        return None
+    grey, border = np.median(linear[inside > 0], axis=0), np.median(linear[ring], axis=0)
+    logs = np.log(border / np.maximum(grey, 1e-4))
+    spread = float(np.median(np.abs(np.log(np.maximum(linear[ring][:, 1], 1e-4) / border[1]))))
+    whole = (code[ring] < BURNT).mean(axis=0) > 0.95
+    hue = float(np.ptp(logs[whole])) if whole.sum() > 1 else 0.1
+    off = abs(float(np.median(logs[whole])) - np.log(BORDER_Y / CARD_Y)) if whole.any() else 0.3
+    if spread > 0.08 or off > 0.5 or hue > 0.22 or (~whole & (logs > 2.1)).any() or logs.min() < 0.7:
+        return None
+    return off + 2 * hue + 3 * spread, grey, np.where(whole, border, np.nan)
+
+
+def card_at(squared: Squared, x: float, y: float) -> Card:
+    """A card that the painter pointed at, cm on the palette: its grey is what lies within .7 cm of it."""
+    half = int(0.7 * PER_CM)
+    cx, cy = int((x + MARGIN_CM) * PER_CM), int((y + MARGIN_CM) * PER_CM)
+    mask = np.zeros(squared.code.shape[:2], bool)
+    mask[max(0, cy - half) : cy + half, max(0, cx - half) : cx + half] = True
+    if not mask.any():
+        raise OchreError("The card lies too far from the palette: lay it on the palette, or say that there is none.")
+    linear = decode_srgb(squared.code[mask].astype(np.float32) / 255)
+    return Card(x, y, np.asarray(np.median(linear, axis=0)), None, mask)
+
+
+def unbent(code: Array, bend: float) -> Array:
+    """Code values 0..1 of a camera of the contrast ``bend`` back to the plain curve."""
+    x, rest = np.clip(code, 0.002, 0.998) ** (1 / bend), (1 - np.clip(code, 0.002, 0.998)) ** (1 / bend)
+    return np.asarray(x / (x + rest))
+
+
+def bend_of(card: Card | None) -> tuple[float, float]:
+    """The camera's contrast, and how sure that is."""
+    if card is None or card.border is None:
+        return BEND, BEND_SD
+    known = np.isfinite(card.border)
+    grey, border = encode_srgb(card.grey)[known], encode_srgb(card.border[known])
+    tries = np.linspace(0.85, 1.5, 66)
+    ratio = [float(np.log(decode_srgb(unbent(border, a)) / decode_srgb(unbent(grey, a))).mean()) for a in tries]
+    return float(tries[int(np.argmin(np.abs(np.array(ratio) - np.log(BORDER_Y / CARD_Y))))]), BEND_SEEN

@@ -1,0 +1,108 @@
+"""One pile of a photo by one click: its whole body, away from its edge, its gloss and its streaks, and a true noise.
+
+The light comes from a card or a white that was clicked, at its own place: how it falls off to the pile is not known,
+and makes most of the noise.
+"""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from ochre_stone.core.boardphoto.body import Doubt, body_of
+from ochre_stone.core.boardphoto.card import BEND_SD
+from ochre_stone.core.boardphoto.layout import BURNT_SHARE
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, Array, Lab, as_lab
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture.balance import Balance
+from ochre_stone.core.picture.picture import Floats, Mask, Picture, linear_to_lab
+
+_WINDOW = 0.14
+"""Half the window about the click, as a share of the photo's shorter side: the largest pile on a palette."""
+_WORK = 320
+"""Pixels to which the window is reduced at most."""
+_HUE, _DARKER, _LIGHTER = 9.0, 0.8, 0.8
+"""Reach of one pile about the clicked colour: in a* and b*, and in the logarithm of light."""
+_CORE, _LEAST = 0.35, 25
+_FALL_OFF, _BEND_SLOPE = 2.3, 12.0
+"""Variance from light that falls off between card and pile, and CIEDE2000 per unit of a camera's contrast (fitted to
+simulated photos)."""
+
+
+@dataclass(frozen=True, eq=False)
+class One:
+    """A pile that was clicked."""
+
+    lab: Lab
+    noise: float
+    """Standard deviation in each direction, CIEDE2000."""
+    burnt: float
+    outline: Array
+    """Its edge (n, 2), pixels of the photo."""
+
+    @property
+    def burnt_out(self) -> bool:
+        """Too much of it is burnt out to be read."""
+        return self.burnt > BURNT_SHARE
+
+
+def read_one(picture: Picture, x: float, y: float, light: Balance) -> One:
+    """The pile at a place in the photo (pixels), under ``light`` as a card or a white tells it.
+
+    Raises OchreError for a place outside the photo.
+    """
+    if not (0 <= x < picture.width and 0 <= y < picture.height):
+        raise OchreError("The click lies outside of the photo: click the pile.")
+    half = int(_WINDOW * min(picture.width, picture.height))
+    left, top = max(0, int(x) - half), max(0, int(y) - half)
+    rows, columns = slice(top, top + 2 * half + 1), slice(left, left + 2 * half + 1)
+    linear = picture.linear(rows, columns)
+    burnt = picture.lost(rows, columns)[0]
+    scale = max(1.0, max(linear.shape[:2]) / _WORK)
+    size = max(1, int(linear.shape[1] / scale)), max(1, int(linear.shape[0] / scale))
+    small = np.asarray(cv2.resize(linear, size, interpolation=cv2.INTER_AREA), dtype=np.float32)
+    lost = cv2.resize(burnt.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0.2
+    rgb = np.maximum(light.apply(small), 1e-5).astype(np.float32)
+    lab = np.asarray(linear_to_lab(rgb), dtype=np.float32)
+    bright = np.asarray(rgb @ SRGB_TO_XYZ[1].astype(np.float32))
+    at = int((y - top) / scale), int((x - left) / scale)
+    own = _grown(lab, bright, min(at[0], size[1] - 1), min(at[1], size[0] - 1))
+    deep = cv2.distanceTransform(np.pad(own, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
+    core = deep > _CORE * deep.max()
+    body = body_of(lab[core], bright[core], np.asarray(lost[core]))
+    cast = float(np.ptp(np.log(np.maximum(light.apply(np.ones((1, 1, 3), np.float32))[0, 0], 1e-3))))
+    chroma = float(np.hypot(body.lab[1], body.lab[2]))
+    noise = Doubt(body.spread, chroma, body.burnt, _BEND_SLOPE * BEND_SD, cast, True).noise()
+    edge = max(cv2.findContours(own.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)[0], key=len)
+    outline = edge[:, 0].astype(float) * scale + np.array([left, top])
+    return One(as_lab(body.lab), float(np.hypot(noise, np.sqrt(_FALL_OFF))), body.burnt, outline)
+
+
+def _grown(lab: Floats, bright: Floats, row: int, column: int) -> Mask:
+    """What is of one pile with the pixel at ``row``, ``column`` (h, w): near it in hue and light, in one piece."""
+    about = np.s_[max(0, row - 3) : row + 4, max(0, column - 3) : column + 4]
+    seed = np.median(lab[about].reshape(-1, 3), axis=0).astype(float)
+    level = float(np.median(np.log(np.maximum(bright[about], 1e-5))))
+    own = np.zeros(bright.shape, bool)
+    for _ in range(3):
+        d = np.log(np.maximum(bright, 1e-5)) - level
+        hue = np.hypot(lab[..., 1] - seed[1], lab[..., 2] - seed[2])
+        like = ((hue < _HUE) & (d > -_DARKER) & (d < _LIGHTER)).astype(np.uint8)
+        like = cv2.morphologyEx(like, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
+        like = cv2.morphologyEx(like, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))  # gloss leaves holes
+        count, parts = cv2.connectedComponents(like, connectivity=4)
+        there = int(parts[row, column])
+        if there == 0 or count < 2:
+            break
+        own = parts == there
+        if own.sum() < _LEAST:
+            break
+        deep = cv2.distanceTransform(np.pad(own, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
+        core = deep > _CORE * deep.max()
+        body = body_of(lab[core], bright[core], np.zeros(int(core.sum()), bool))
+        seed = body.lab
+        level = float(np.log(np.maximum(np.median(bright[core]), 1e-5)))
+    if own.sum() < _LEAST:
+        own = np.zeros(bright.shape, bool)
+        own[max(0, row - 5) : row + 6, max(0, column - 5) : column + 6] = True
+    return own
