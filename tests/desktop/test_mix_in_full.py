@@ -229,10 +229,15 @@ class Correct(MixCase):
         self.assertIn("light first", dialog.says.text())
         self.click(dialog.card)
         self.click(dialog.easel, dialog.easel.to_widget(60, 60))
+        self.assertFalse(dialog.take.isEnabled())
         self.click(dialog.easel, dialog.easel.to_widget(180, 60))
+        self.assertIn("give or take", dialog.says.text())
+        self.assertFalse(dialog.grab().isNull())
+        self.click(dialog.take)
         self.settle()
         held = last_reading(self.studio.document, p.id)
         self.assertEqual(held.how, "photo")
+        self.assertGreater(held.noise, 1.2)
         expected = np.array(p.target.lab) * [0.9 ** (1 / 3), 0.9 ** (1 / 3), 0.9 ** (1 / 3)]
         expected[0] = (p.target.lab[0] + 16) * 0.9 ** (1 / 3) - 16
         self.assertLess(float(ciede2000(np.array(held.lab), expected)), 2.5)
