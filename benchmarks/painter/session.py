@@ -162,7 +162,7 @@ def by_program(
             again.append(recipe(belief))
             return mixed(again[0].ingredients, inside, hand)
 
-        handling = Handling(planned, hand, ml, "value", HOME, anew, how.words)
+        handling = Handling(planned, hand, ml, "value", HOME, noise, anew, batch > 0, how.words)
         c = correct(belief, doses, goal, at_hand, handling, key)
         out.verdicts.append(c.verdict)
         out.judged.append((c.sure, c.now, difference(palette.truth.lab(pile), goal)))

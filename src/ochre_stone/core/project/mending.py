@@ -254,8 +254,8 @@ def advise(document: Document, pile_id: str) -> Advice:
     anew = _Anew(document, pile, known)
     words = last.how == "words"
     handling = Handling(
-        planned, document.mix.hand.made(), part_ml(document, pile), document.mix.order, HOME,
-        anew.doses, said_off=words,
+        planned, document.mix.hand.made(), part_ml(document, pile), document.mix.order, HOME, last.noise,
+        anew.doses, last.batch > 0, words,
     )  # fmt: skip
     found = correct(known, last.made(), goal_of(pile), sources, handling, batch_key(last))
     again = anew.recipe if found.verdict == "again" else None

@@ -21,7 +21,7 @@ from ochre_stone.core.paint.optics import Surface, layer_lab
 
 HOME = 2.0
 """A pile nearer to its target than this, CIEDE2000, matches: seen only side by side (common practice, no source)."""
-LARGEST = 1.3
+LARGEST = 1.25
 """A pile that would grow beyond so many times its planned size is cut first."""
 LEVELS: Array = np.array([0.0, 0.125, 0.25, 0.5, 1, 1.5, 2, 3, 4, 5, 6, 8, 10, 12, 16, 20])
 """Parts in which additions come: half a touch, a touch, half a part, and on."""
@@ -32,16 +32,16 @@ _MOST_GROWTH = 2.0
 """Additions of more than so many times the pile are not looked at."""
 _LOOKED, _PER_PAIR, _TOLD = 160, 3, 4
 """Additions that are looked at with the hand's errors in, of each pair at most so many; additions told."""
-_SURE, _NEARER = 0.9, 0.5
-"""How sure it must be, for a pile to be called a match, that it is nearer than this share of what matches: a reading
-may be off one way all day, and then nothing tells."""
+_SURE, _PER_NOISE, _NEARER = 0.9, 1.7, (0.5, 0.8)
+"""How sure it must be, for a pile to be called a match, that it is nearer than what matches less so many times the
+reading's noise, and within these shares of it: a noisy reading may be off one way all day, and then nothing tells."""
 _GAIN = 0.12
 """CIEDE2000 that an addition must be expected to bring."""
 _LEAST_GAIN = (0.08, 0.03)
 """The same where a pile would else be left, and where it is said to be off."""
-_AGAIN, _LAST = 0.7, 0.97
-"""A pile is begun anew only where that is expected to end so much nearer than anything that can be added, or than it
-is where nothing that can be added brings it nearer."""
+_AGAIN, _LAST = 0.7, 1.3
+"""A pile is begun anew only where that is expected to end so much nearer than anything that can be added; once, where
+nothing that can be added brings it nearer, where it begins no farther off than so: a new pile can be corrected."""
 _DESPERATE = 0.3
 """What growth and work weigh where a pile would else be left too far off."""
 _SEEN_OFF, _FEWEST = 1.5, 8
@@ -114,8 +114,12 @@ class Handling:
     """What an error weighs, a key of search.ORDERS."""
     home: float = HOME
     """CIEDE2000 within which the pile matches as it is."""
+    noise: float = 0.6
+    """Of the reading by which it is judged, in each direction of CIEDE2000."""
     again: Callable[[], tuple[Dosed, ...]] | None = None
     """A new pile as it would be dosed; asked only where nothing that can be added helps enough."""
+    begun_anew: bool = False
+    """Whether it was begun anew before."""
     said_off: bool = False
     """Whether the painter says that it is off: who says so sees it, and reading it once more is not possible."""
 
@@ -326,13 +330,15 @@ class _Adding:
 def _judged(first: Correction, others: tuple[Correction, ...], adding: _Adding, how: Handling) -> Correction:
     """What to do: the addition where it helps; else what is left."""
     now = float(adding.now @ adding.weights)
-    sure, near = (float((adding.now <= far) @ adding.weights) for far in (how.home, _NEARER * how.home))
+    least, most = (share * how.home for share in _NEARER)
+    nearer = min(max(how.home - _PER_NOISE * how.noise, least), most)
+    sure, near = (float((adding.now <= far) @ adding.weights) for far in (how.home, nearer))
     gain = now - first.de00 if first.additions else 0.0
     verdict = first.verdict
-    least = _GAIN if adding.thrift >= 1 else _LEAST_GAIN[how.said_off]
+    wanted = _GAIN if adding.thrift >= 1 else _LEAST_GAIN[how.said_off]
     if near >= _SURE and not how.said_off:
         verdict = "home"
-    elif gain < least:
+    elif gain < wanted:
         if how.said_off:  # who sees that it is off is not told that it matches
             verdict = "leave"
         elif float(adding.now.std()) > _LOOK and sure > _HOPELESS:
@@ -340,7 +346,8 @@ def _judged(first: Correction, others: tuple[Correction, ...], adding: _Adding, 
         else:  # what is likely to match is tried harder for, before it is taken as it is
             verdict = "home" if now <= how.home and (adding.thrift < 1 or sure >= _SURE) else "leave"
     if verdict in ("add", "cut", "leave") and how.again is not None:
-        left, share = (now, _LAST) if verdict == "leave" else (first.de00, _AGAIN)
+        stuck = verdict == "leave" and not how.begun_anew
+        left, share = (now, _LAST if stuck else _AGAIN) if verdict == "leave" else (first.de00, _AGAIN)
         if left > how.home and adding.anew(how.again()) < share * left:
             verdict = "again"
     low, high = np.percentile(adding.now, [10, 90])
