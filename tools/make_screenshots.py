@@ -24,7 +24,7 @@ from ochre_stone.resources import resource
 
 SHOTS = (
     "Start", "Look", "Look, Light", "Note", "Note, Beside", "Mass", "Mass, Light", "Harmonise",
-    "Harmonise, Ladders", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Palette", "Block in", "Block in, Lay in", "Easel",
+    "Harmonise, Ladders", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo", "Block in", "Block in, Lay in", "Easel",
     "Paint box", "Paint box, Reach", "Paint box, Charts",
 )  # fmt: skip
 
@@ -49,11 +49,18 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
         window.at("Look").pages.show(page or "See")
         window.session.sight.set(plain=True)
     if station == "Mix":
-        window.at("Mix").pages.show(page or "Pile")
+        window.at("Mix").pages.show(page if page and page != "Photo" else "Correct" if page else "Pile")
         window.session.piles.choose("skin-3" if page != "Correct" else "skin-4")
         if page == "Correct":
             L, a, b = window.session.piles.found()[1].recipe.lab
             window.at("Mix").correct_page.take_reading((L + 5.0, a - 2.0, b - 4.0), "reader")
+        if page == "Photo":
+            correct = window.at("Mix").correct_page
+            correct.all_from_photo()
+            correct.photo_of_all.how.example.click()
+            while not correct.photo_of_all.check.seen:
+                app.processEvents()
+            correct.photo_of_all.check.list.setCurrentRow(0)
     if station == "Block in":
         window.at("Block in").pages.show(page or "Sheet")
         if page:
@@ -194,7 +201,10 @@ def main() -> None:
                 window.session.piles.choose("skin-3")
                 easel.resize(1280, 800)
                 easel.step = 2
-            save(easel if station == "Easel" else window, folder, title)
+            photo = window.at("Mix").correct_page.photo_of_all
+            save(easel if station == "Easel" else photo if page == "Photo" else window, folder, title)
+            if photo is not None:
+                photo.close()
             while window.studio.undo.canUndo():
                 window.studio.undo.undo()
             settle(app, window)

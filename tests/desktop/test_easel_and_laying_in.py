@@ -6,7 +6,7 @@ from unittest import mock
 import numpy as np
 from PIL import Image
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFileDialog
+from PyQt6.QtWidgets import QDialog, QFileDialog
 
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.mixing.correcting.words import WORDS
@@ -51,7 +51,7 @@ class AtTheEasel(EaselCase):
             self.assertIn(item.name, said)
         self.page.resize(1000, 700)
         self.page.grab()
-        self.assertEqual([n for _, n in self.page._buttons], ["previous", "next", "too …", "done"])
+        self.assertEqual([n for _, n in self.page._buttons], ["previous", "next", "too …", "read", "all piles", "done"])
         self.click(self.page, self.page._buttons[1][0].center())
         self.assertEqual(self.page.step, 1)
         self.click(self.page, self.page._buttons[0][0].center())
@@ -84,6 +84,24 @@ class AtTheEasel(EaselCase):
         self.assertEqual(last_reading(self.window.studio.document, p.id).doses, held.doses)
         self.window.studio.undo.undo()
         self.assertEqual(len(self.window.studio.document.readings), 1)
+
+    def test_the_reader_and_the_photo_of_all_piles(self):
+        self.key(Qt.Key.Key_R, widget=self.page)
+        self.assertIn("No reader", self.window.last_told)
+        reader = self.window.session.reader
+        reader.connect_to("", ("--warm-up", "0"))
+        self.wait(lambda: reader.connected)
+        self.settle()
+        reader.calibrate()
+        self.settle()
+        self.key(Qt.Key.Key_R, widget=self.page)
+        self.wait(lambda: self.page.advice is not None)
+        self.assertEqual(self.window.studio.document.readings[0].how, "reader")
+        self.key(Qt.Key.Key_Space, widget=self.page)
+        self.key(Qt.Key.Key_P, widget=self.page)
+        dialog = next(d for d in self.page.findChildren(QDialog) if d.isVisible())
+        self.assertIn("one photo", dialog.windowTitle())
+        dialog.close()
 
     def test_by_mouse_and_taken_back(self):
         p = self.page.pile()

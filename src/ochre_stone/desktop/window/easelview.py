@@ -17,7 +17,9 @@ from ochre_stone.core.project.drying import drying
 from ochre_stone.core.project.mending import Advice, advice_or_why, expected_of, with_advice, with_words
 from ochre_stone.core.project.steps import steps_of
 from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.session.readpile import read_in_hand
 from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.stations.mix.allpiles import AllPilesDialog
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import pile, stacked
 from ochre_stone.desktop.window.awake import Awake
@@ -39,7 +41,7 @@ class EaselPage(QDialog):
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         theme.dress(self)
-        self.studio, self.piles = session.studio, session.piles
+        self.session, self.studio, self.piles = session, session.studio, session.piles
         self.setWindowTitle("At the easel")
         self.setModal(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -170,8 +172,22 @@ class EaselPage(QDialog):
             return
         self.saying = False
         self.said.clear()
-        document = with_words(self.studio.document, p.id, said)
-        self.studio.change("Say how a pile is off", document)
+        self.studio.change("Say how a pile is off", with_words(self.studio.document, p.id, said))
+        self._ask()
+
+    def read_it(self) -> None:
+        """The pile in hand with the spot reader."""
+        read_in_hand(self.piles, self.session.reader, self._ask)
+
+    def all_piles(self) -> None:
+        """All piles from one photo of the palette."""
+        AllPilesDialog(self, self.piles, self.session.settings).open()
+
+    def _ask(self) -> None:
+        """What to do about the pile in hand, as it was seen last."""
+        p, document = self.pile(), self.studio.document
+        if p is None:
+            return
         pile_id = p.id
 
         def arrived(answer: Advice | str) -> None:
@@ -213,6 +229,10 @@ class EaselPage(QDialog):
             self.back()
         elif key == Qt.Key.Key_T:
             self.toggle_timer()
+        elif key == Qt.Key.Key_R:
+            self.read_it()
+        elif key == Qt.Key.Key_P:
+            self.all_piles()
         elif key == Qt.Key.Key_O:
             self.saying = not self.saying
             self._shown()
@@ -237,6 +257,10 @@ class EaselPage(QDialog):
         elif name == "too …":
             self.saying = not self.saying
             self._shown()
+        elif name == "read":
+            self.read_it()
+        elif name == "all piles":
+            self.all_piles()
         elif name == "done":
             self.close()
         elif name == "say so":
@@ -335,7 +359,7 @@ class EaselPage(QDialog):
     def _bar(self, painter: QPainter) -> None:
         self._buttons = []
         if not self.saying:
-            self._keys(painter, ["previous", "next", "too …", "done"], self.height() - _BAR, 24)
+            self._keys(painter, ["previous", "next", "too …", "read", "all piles", "done"], self.height() - _BAR, 24)
             return
         words = list(WORDS)
         self._keys(painter, [*words[:7], "back"], self.height() - 2 * _BAR, 19)

@@ -2,7 +2,6 @@
 
 from PyQt6.QtWidgets import QDoubleSpinBox
 
-from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.correcting.words import addition_words
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.advising import advice_lines, goal_words, verdict_words
@@ -13,17 +12,16 @@ from ochre_stone.core.project.mending import (
     expected_of,
     forget,
     goal_of,
-    held,
     last_reading,
     put_since,
     with_advice,
     with_reading,
     with_words,
 )
-from ochre_stone.core.project.planning import batch_key
 from ochre_stone.desktop.session.photos import opened
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.reader import ReaderLink
+from ochre_stone.desktop.session.readpile import read_in_hand
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.mix.allpiles import AllPilesDialog
 from ochre_stone.desktop.stations.mix.photo import PilePhoto
@@ -32,9 +30,6 @@ from ochre_stone.desktop.widgets.parts import Aside, button, look_main, quietly
 from ochre_stone.desktop.widgets.sayings import SayingsView
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
-from ochre_stone.devices.madeup import painted
-from ochre_stone.devices.protocol import Reading
-from ochre_stone.devices.reader import lab_of
 
 
 class CorrectPage:
@@ -50,27 +45,26 @@ class CorrectPage:
         tray.rows.addWidget(self.words)
         self.say = button("Say so", "Work out what to add", "main")
         self.say.clicked.connect(self.say_it)
-        self.reader = button("Read it", "With the spot reader")
+        self.reader = button("Read it", "With the spot reader", "small")
         self.reader.clicked.connect(self.read_it)
-        self.fits = button("It matches", "Nothing is off: go on to the next pile")
+        self.fits = button("It matches", "Nothing is off: go on to the next pile", "small")
         self.fits.clicked.connect(self.it_matches)
         self.words.add(self.say)
-        tray.row(self.reader, self.fits, None)
+        self.all = button("All from a photo…", "Every pile from one photo of the palette", "small")
+        self.all.clicked.connect(self.all_from_photo)
+        tray.row(self.reader, self.all, self.fits, None).setSpacing(5)
         self.verdict = tray.label("")
         self.advice = tray.label("")
         self.done = button("I put this in", "The pile now holds it: read it again", "main")
         self.done.clicked.connect(lambda: self.put_in(1.0))
         self.half_done = button("Half of it", "You put in half: look first, then go on")
         self.half_done.clicked.connect(lambda: self.put_in(0.5))
-        tray.row(self.done, self.half_done, None)
+        self.off = button("All off…", "What each pile that was read needs, most important first", "small")
+        self.off.clicked.connect(self.all_that_are_off)
+        tray.row(self.done, self.half_done, self.off, None)
         self.other = tray.label("", "quiet")
         self.forget = button("Forget", "Its readings: it counts as mixed as planned again", "small")
         self.forget.clicked.connect(self.forget_it)
-        self.all = button("All from a photo…", "Every pile from one photo of the palette", "small")
-        self.all.clicked.connect(self.all_from_photo)
-        self.off = button("All that are off…", "What each pile that was read needs, most important first", "small")
-        self.off.clicked.connect(self.all_that_are_off)
-        tray.row(self.all, self.off, None)
         self.spot = button("This from a photo…", "One pile, in a photo with a grey card in it", "small")
         self.spot.clicked.connect(self.from_photo)
         self.figures = button("Figures…", "Type what an instrument of your own reads", "small", checkable=True)
@@ -98,9 +92,8 @@ class CorrectPage:
             w.setVisible(on)
 
     def _seen(self, text: str, new: Document) -> None:
-        self.words.clear()
         self.studio.change(text, new)
-        self.refresh()
+        self._was_seen()
 
     def say_it(self) -> None:
         """The pile in words."""
@@ -144,29 +137,12 @@ class CorrectPage:
         self.take_reading((L, a, b), "typed")
 
     def read_it(self) -> None:
-        """With the spot reader; the simulated one finds a pile of made-up tubes under it."""
-        found = self.piles.found()
-        link = self.link
-        if found is None:
-            return
-        if not link.connected:
-            self.studio.told.emit("No reader is connected: connect one at Look, on its Scene page.")
-            return
-        document, pile = self.studio.document, found[1]
-        now = held(document, pile)
-        try:
-            tubes = [document.mixed.tube(i) for i, _ in now.amounts]
-        except OchreError:
-            self.studio.failed.emit("This pile holds tubes that are not on the palette any more: forget its readings.")
-            return
-        patch = painted(tubes, now.made(), batch_key(now), document.mix.chosen().surface)
+        """With the spot reader."""
+        read_in_hand(self.piles, self.link, self._was_seen)
 
-        def arrived(reading: Reading) -> None:
-            now = self.piles.found()
-            if now is not None and now[1].id == pile.id:
-                self.take_reading(lab_of(reading), "reader")
-
-        link.read_pile(patch.tolist(), arrived)
+    def _was_seen(self) -> None:
+        self.words.clear()
+        self.refresh()
 
     def from_photo(self) -> None:
         """From a photo of the palette."""
