@@ -6,8 +6,9 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QStackedWidget, QVBoxLayout, Q
 
 from ochre_stone.core.boardphoto.square import plain_code, propose_corners
 from ochre_stone.core.project.palettephoto import Taken, layout_of, read_lately
+from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.jobs import Report
-from ochre_stone.desktop.session.photos import opened
+from ochre_stone.desktop.session.photos import PHOTO_PIXELS, opened
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.mix.checkphoto import CheckPage, OpenedPhoto
@@ -15,6 +16,7 @@ from ochre_stone.desktop.stations.mix.howto import LINES, HowToView
 from ochre_stone.desktop.stations.mix.tomend import MendPage
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
+from ochre_stone.desktop.widgets.image import to_image
 from ochre_stone.desktop.widgets.parts import Words, button
 from ochre_stone.resources import resource
 
@@ -49,17 +51,18 @@ class AllPilesDialog(QDialog):
             return
         self._waiting = None
         self.how.says.setText("Looking at the photo …")
-        layout = layout_of(self.studio.document, needed)
+        document = self.studio.document
 
         def work(_: Report) -> OpenedPhoto:
             picture = opened(path)
             half = plain_code(picture)
-            return OpenedPhoto(picture, half, propose_corners(half))
+            image = to_image(display.screen().encode(picture.reduced(PHOTO_PIXELS)))
+            return OpenedPhoto(picture, image, half, propose_corners(half), layout_of(document, needed))
 
         def arrived(found: OpenedPhoto) -> None:
             self.how.says.setText("")
             self.stack.setCurrentWidget(self.check)
-            self.check.begin(found, layout)
+            self.check.begin(found)
 
         self.studio.jobs.start("palette-photo", work, arrived, self.how.says.setText)
 

@@ -19,12 +19,9 @@ from ochre_stone.core.project.palettephoto import Taken, to_take, with_photo
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.marks import Mark
 from ochre_stone.desktop.easel.view import Tool
-from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.jobs import Report
-from ochre_stone.desktop.session.photos import PHOTO_PIXELS
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.image import to_image
 from ochre_stone.desktop.widgets.parts import Words, button, quietly
 
 _INSET = 0.1
@@ -33,13 +30,19 @@ _PATIENCE_MS = 350
 NONE, ASK = "none of these", "?"
 
 
+_Looked = tuple[BoardPhoto, list[Seen], dict[int, list[tuple[float, float]]]]
+
+
 @dataclass(frozen=True, eq=False)
 class OpenedPhoto:
     """A photo of the palette, and where its corners seem to be."""
 
     picture: Picture
+    image: QImage
+    """As it is shown."""
     half: Code
     corners: Array | None
+    layout: Layout
 
 
 class CheckPage(QWidget):
@@ -49,11 +52,11 @@ class CheckPage(QWidget):
         super().__init__()
         self.piles, self.studio, self._taken = piles, piles.studio, taken
         self.photo: OpenedPhoto | None = None
-        self.layout_: Layout | None = None
         self.corners: Array = np.zeros((4, 2))
         self.card: CardAt | None = FIND
         self.board: BoardPhoto | None = None
         self.seen: list[Seen] = []
+        self.edges: dict[int, list[tuple[float, float]]] = {}
         self.names: dict[int, str] = {}
         """What the painter said that a pile is, by its number; "" for none of these."""
         self.joining: int | None = None
@@ -118,9 +121,9 @@ class CheckPage(QWidget):
 
     # The photo
 
-    def begin(self, photo: OpenedPhoto, layout: Layout) -> None:
+    def begin(self, photo: OpenedPhoto) -> None:
         """A photo to be looked at."""
-        self.photo, self.layout_ = photo, layout
+        self.photo = photo
         w, h = photo.picture.width, photo.picture.height
         given = np.array([(_INSET, _INSET), (1 - _INSET, _INSET), (1 - _INSET, 1 - _INSET), (_INSET, 1 - _INSET)])
         self.corners = photo.corners if photo.corners is not None else given * (w, h)
@@ -131,21 +134,22 @@ class CheckPage(QWidget):
 
     def look(self) -> None:
         """Find and read the piles, by the corners and the card as they are."""
-        photo, layout, corners, card = self.photo, self.layout_, self.corners.copy(), self.card
-        if photo is None or layout is None:
+        photo, corners, card = self.photo, self.corners.copy(), self.card
+        if photo is None:
             return
         self._show_photo()
         self.says.setText("Looking for the piles …")
 
-        def work(_: Report) -> tuple[BoardPhoto, list[Seen]]:
-            board = BoardPhoto.of(photo.half, layout, corners, card)
-            return board, board.piles()
+        def work(_: Report) -> _Looked:
+            board = BoardPhoto.of(photo.half, photo.layout, corners, card)
+            piles = board.piles()
+            return board, piles, outlines(board)
 
         self._start(work)
 
-    def _start(self, work: Callable[[Report], tuple[BoardPhoto, list[Seen]]]) -> None:
-        def arrived(found: tuple[BoardPhoto, list[Seen]]) -> None:
-            self.board, self.seen = found
+    def _start(self, work: Callable[[Report], _Looked]) -> None:
+        def arrived(found: _Looked) -> None:
+            self.board, self.seen, self.edges = found
             numbers = {p.number for p in self.seen}
             self.names = {n: name for n, name in self.names.items() if n in numbers}
             self._show_photo()
@@ -277,9 +281,9 @@ class CheckPage(QWidget):
             return
         self.says.setText("Parting it in two …")
 
-        def work(_: Report) -> tuple[BoardPhoto, list[Seen]]:
+        def work(_: Report) -> _Looked:
             new = board.with_split(p.number)
-            return new, new.named_as_found()
+            return new, new.named_as_found(), outlines(new)
 
         self.names.pop(p.number, None)
         self._start(work)
@@ -301,9 +305,9 @@ class CheckPage(QWidget):
         if self.joining is not None and number != self.joining:
             one = self.joining
 
-            def work(_: Report) -> tuple[BoardPhoto, list[Seen]]:
+            def work(_: Report) -> _Looked:
                 new = board.with_joined(one, number)
-                return new, new.named_as_found()
+                return new, new.named_as_found(), outlines(new)
 
             self.join.setChecked(False)
             self._start(work)
@@ -344,8 +348,7 @@ class CheckPage(QWidget):
         if self.photo is None:
             return
         picture = self.photo.picture
-        image = to_image(display.screen().encode(picture.reduced(PHOTO_PIXELS)))
-        self.easel.show_image(image, (picture.width, picture.height), self._cover(image))
+        self.easel.show_image(self.photo.image, (picture.width, picture.height), self._cover(self.photo.image))
         self._marks()
 
     def _cover(self, image: QImage) -> QImage:
@@ -358,7 +361,7 @@ class CheckPage(QWidget):
         painter = QPainter(cover)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         scale = image.width() / self.photo.picture.width
-        names, chosen, edges = self.piles.names(), self._chosen(), outlines(self.board)
+        names, chosen, edges = self.piles.names(), self._chosen(), self.edges
         painter.setFont(theme.face(9, bold=True))
         for p in self.seen:
             path = QPolygonF([QPointF(x * scale, y * scale) for x, y in edges.get(p.number, [])])

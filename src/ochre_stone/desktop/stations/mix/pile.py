@@ -1,10 +1,12 @@
 """The Pile page of Mix: the pile in hand, its recipe and the order of adding."""
 
 from ochre_stone.core.mixing.recipe.finding import Finer, by_eye_words, finer
+from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.strings.subjects import BY_ID
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.cautions import instead, tube_cautions
 from ochre_stone.core.paint.predict import Prediction
+from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.drying import drying
 from ochre_stone.core.project.mending import last_reading
 from ochre_stone.core.project.planning import session_terms
@@ -60,6 +62,19 @@ class PilePage:
         said = by_eye_words(p.recipe, self._finer[1] if key == self._finer[0] else None)
         self.result.mark_up(f"{result_words(p)} {said[0].upper()}{said[1:]}.")
 
+    def _show_steps(self, document: Document, p: Pile) -> None:
+        """The order of adding; what the readings teach of the tubes is learnt off the main thread."""
+        if not (document.readings and document.mix.learn):
+            self.adding.show_steps(steps_of(document, p), p.target.lab)
+            return
+
+        def arrived(steps: list[Step]) -> None:
+            now = self.piles.found()
+            if now is not None and now[1] == p:
+                self.adding.show_steps(steps, p.target.lab)
+
+        self.studio.jobs.start("steps", lambda _: steps_of(document, p), arrived, self.studio.failed.emit)
+
     def refresh(self) -> None:
         """Show the pile in hand."""
         found = self.piles.found()
@@ -79,7 +94,7 @@ class PilePage:
         self.head.setText(f"{s.name} {number} of {len(s.piles)}, value {numbers.short(p.target.value)}: {kind}")
         self._tell(p)
         self._ask_finer(p)
-        self.adding.show_steps(steps_of(self.studio.document, p), p.target.lab)
+        self._show_steps(document, p)
         self.why.setText(r.why)
         tubes = [document.mixed.tube(i) for i, _ in r.shares]
         dried = drying(document, r)
