@@ -14,7 +14,7 @@ from ochre_stone.core.boardphoto.layout import Layout, Seen
 from ochre_stone.core.boardphoto.light import fit_light
 from ochre_stone.core.boardphoto.naming import cost_of, name_all
 from ochre_stone.core.boardphoto.regions import Ground, Labels, borders, find_regions, join, split
-from ochre_stone.core.boardphoto.square import PER_CM, Code, Squared, table
+from ochre_stone.core.boardphoto.square import PER_CM, Code, Squared, brightest, table
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import (
     SRGB_TO_XYZ,
@@ -109,15 +109,18 @@ class BoardPhoto:
         if joined:
             touched = {i for pair in joined for i in pair}
             raw = [p for p in raw if p.number not in touched] + self._read([kept for _, kept in joined])
-        return self._named(self._parted(self._parted(raw)))
+        once = self._parted(raw, frozenset())
+        return self._named(self._parted(once, frozenset(p.number for p in raw)))
 
     def _read(self, numbers: Sequence[int]) -> list[Seen]:
-        return [p for p in map(self._seen, numbers) if p is not None]
+        boxes = find_objects(self.marks)
+        return [p for p in (self._seen(i, boxes[i - 1]) for i in numbers) if p is not None]
 
-    def _parted(self, raw: list[Seen]) -> list[Seen]:
-        """Regions that are no discs in two, where that explains them much better; of three, another one is left."""
+    def _parted(self, raw: list[Seen], tried: frozenset[int]) -> list[Seen]:
+        """Regions that are no discs in two, where that explains them much better; all but those ``tried``."""
         cost = cost_of(raw, self.layout)
-        odd = sorted((p for p in raw if p.roundness < _ROUND), key=lambda p: p.roundness)[:_MOST_PARTED]
+        odd = [p for p in raw if p.roundness < _ROUND and p.number not in tried]
+        odd = sorted(odd, key=lambda p: p.roundness)[:_MOST_PARTED]
         for p in odd:
             trial = self.with_split(p.number)
             new = trial._read([p.number, int(trial.marks.max())])
@@ -161,9 +164,8 @@ class BoardPhoto:
         join(marks, other, one)
         return replace(self, marks=marks)
 
-    def _seen(self, number: int) -> Seen | None:
-        """A region as a pile; None for a smear."""
-        s = find_objects(self.marks, number)[number - 1]
+    def _seen(self, number: int, s: tuple[slice, slice] | None) -> Seen | None:
+        """A region, in its box, as a pile; None for a smear."""
         if s is None:
             return None
         own = self.marks[s] == number
@@ -193,7 +195,7 @@ class BoardPhoto:
         gain = cv2.resize(self.light.gain[top : top + high, left : left + wide], (2 * wide, 2 * high))[inside]
         linear = np.maximum(table(self.light.curve, near)[inside], 2e-4)
         rgb = self.light.rgb(linear, gain)
-        hot = cv2.dilate((near.max(axis=2) >= BURNT).astype(np.uint8), np.ones((3, 3), np.uint8))[inside] > 0
+        hot = cv2.dilate((brightest(near) >= BURNT).astype(np.uint8), np.ones((3, 3), np.uint8))[inside] > 0
         return _lab(rgb), np.asarray(rgb @ SRGB_TO_XYZ[1].astype(np.float32)), np.asarray(hot)
 
     def _by_bend(self, lab: Array, x: float, y: float) -> float:
@@ -219,7 +221,7 @@ def _balanced(squared: Squared, layout: Layout, card: Card | None) -> tuple[Bala
     code = squared.code[box]
     board = np.maximum(table(curve, code), 2e-4)
     h, w = code.shape[:2]
-    burnt = code.max(axis=2) >= BURNT
+    burnt = brightest(code) >= BURNT
     edge = int(_EDGE_CM * PER_CM)
     inside = np.zeros((h, w), bool)
     inside[edge:-edge, edge:-edge] = True

@@ -23,8 +23,11 @@ _WORK = 320
 """Pixels to which the window is reduced at most."""
 _HUE, _DARKER, _LIGHTER = 9.0, 0.8, 0.8
 """Reach of one pile about the clicked colour: in a* and b*, and in the logarithm of light."""
-_CORE, _LEAST = 0.35, 25
-_FALL_OFF, _BEND_SLOPE = 2.3, 12.0
+_CORE, _LEAST, _MOST = 0.35, 25, 0.25
+_SEED, _RIM, _APART = 12, 6, 6.0
+"""Radius of what is taken for the pile at first, width of the window's rim (pixels), and CIELAB by which the rim's
+colour has to differ to be told from it."""
+_FALL_OFF, _BEND_SLOPE = 3.0, 12.0
 """Variance from light that falls off between card and pile, and CIEDE2000 per unit of a camera's contrast (fitted to
 simulated photos)."""
 
@@ -79,30 +82,45 @@ def read_one(picture: Picture, x: float, y: float, light: Balance) -> One:
 
 
 def _grown(lab: Floats, bright: Floats, row: int, column: int) -> Mask:
-    """What is of one pile with the pixel at ``row``, ``column`` (h, w): near it in hue and light, in one piece."""
-    about = np.s_[max(0, row - 3) : row + 4, max(0, column - 3) : column + 4]
-    seed = np.median(lab[about].reshape(-1, 3), axis=0).astype(float)
-    level = float(np.median(np.log(np.maximum(bright[about], 1e-5))))
-    own = np.zeros(bright.shape, bool)
-    for _ in range(3):
-        d = np.log(np.maximum(bright, 1e-5)) - level
-        hue = np.hypot(lab[..., 1] - seed[1], lab[..., 2] - seed[2])
-        like = ((hue < _HUE) & (d > -_DARKER) & (d < _LIGHTER)).astype(np.uint8)
-        like = cv2.morphologyEx(like, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
-        like = cv2.morphologyEx(like, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))  # gloss leaves holes
-        count, parts = cv2.connectedComponents(like, connectivity=4)
-        there = int(parts[row, column])
-        if there == 0 or count < 2:
+    """What is of one pile with the pixel at ``row``, ``column`` (h, w): near it in hue and light, nearer than to what
+    lies about it, in one piece. Where it runs out of the window it is looked for more narrowly."""
+    yy, xx = np.mgrid[: bright.shape[0], : bright.shape[1]]
+    about = np.hypot(yy - row, xx - column) <= _SEED
+    first: Array = body_of(lab[about], bright[about], np.zeros(int(about.sum()), bool)).lab
+    log = np.asarray(np.log(np.maximum(bright, 1e-5)), dtype=np.float32)
+    rim = np.ones(bright.shape, bool)
+    rim[_RIM:-_RIM, _RIM:-_RIM] = False
+    ground: Array = np.median(lab[rim], axis=0).astype(float)
+    best = about
+    for narrow in (1.0, 0.7, 0.5, 0.35):
+        own, seed = about, first
+        for _ in range(3):
+            own = _like(lab, log, seed, ground, narrow, about)
+            if own.sum() < _LEAST:
+                break
+            deep = cv2.distanceTransform(np.pad(own, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
+            core = deep > _CORE * deep.max()
+            seed = body_of(lab[core], bright[core], np.zeros(int(core.sum()), bool)).lab
+        if own.sum() >= _LEAST:
+            best = own
+        if own.sum() < _MOST * own.size and float((own & rim).sum()) < 0.02 * rim.sum():
             break
-        own = parts == there
-        if own.sum() < _LEAST:
-            break
-        deep = cv2.distanceTransform(np.pad(own, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
-        core = deep > _CORE * deep.max()
-        body = body_of(lab[core], bright[core], np.zeros(int(core.sum()), bool))
-        seed = body.lab
-        level = float(np.log(np.maximum(np.median(bright[core]), 1e-5)))
-    if own.sum() < _LEAST:
-        own = np.zeros(bright.shape, bool)
-        own[max(0, row - 5) : row + 6, max(0, column - 5) : column + 6] = True
-    return own
+    else:
+        best = about  # it cannot be told from what lies about it: what was clicked
+    return np.asarray(best)
+
+
+def _like(lab: Floats, log: Floats, seed: Array, ground: Array, narrow: float, about: Mask) -> Mask:
+    """The piece that holds most of ``about`` and is like ``seed``, Lab (3,)."""
+    level = float(np.log(max(((float(seed[0]) + 16) / 116) ** 3, 1e-5)))
+    d = log - level
+    hue = np.hypot(lab[..., 1] - seed[1], lab[..., 2] - seed[2])
+    like = (hue < _HUE * narrow) & (d > -_DARKER * narrow) & (d < _LIGHTER * narrow)
+    if float(np.linalg.norm(ground - seed)) > _APART:
+        like &= np.linalg.norm(lab - seed, axis=2) < np.linalg.norm(lab - ground, axis=2)
+    mask = cv2.morphologyEx(like.astype(np.uint8), cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
+    mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))  # gloss leaves holes
+    count, parts = cv2.connectedComponents(mask, connectivity=4)
+    held = np.bincount(parts[about], minlength=count)
+    held[0] = 0
+    return np.asarray(parts == int(held.argmax())) if held.max() > 0 else np.zeros(mask.shape, bool)

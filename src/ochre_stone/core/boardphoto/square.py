@@ -139,6 +139,12 @@ class Squared:
         return np.asarray(cv2.perspectiveTransform(at[None], self.turn)[0] / PER_CM - MARGIN_CM)
 
 
+def brightest(code: Code) -> Code:
+    """The largest channel (h, w)."""
+    red, green, blue = cv2.split(code)
+    return np.asarray(cv2.max(cv2.max(red, green), blue), dtype=np.uint8)
+
+
 def table(linear: Floats, code: Code) -> Floats:
     """Linear light (..., 3) of code values through a table (256,)."""
     return np.asarray(cv2.LUT(code, linear), dtype=np.float32)
