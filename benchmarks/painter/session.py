@@ -142,7 +142,7 @@ def by_program(
     first = recipe(belief)
     pile, doses, ml = begin(first)
     planned_ml, planned = sum(pile.values()), sum(d.volume for d in doses)
-    used, batch = planned_ml, 0
+    used, batch, times = planned_ml, 0, 1
     out.first = difference(palette.truth.lab(pile), goal)
     while True:
         key = f"{name}.{batch}"
@@ -162,7 +162,7 @@ def by_program(
             again.append(recipe(belief))
             return mixed(again[0].ingredients, inside, hand)
 
-        handling = Handling(planned, hand, ml, "value", HOME, noise, anew, batch > 0, how.words)
+        handling = Handling(planned, hand, ml, "value", HOME, noise, times, anew, batch > 0, how.words)
         c = correct(belief, doses, goal, at_hand, handling, key)
         out.verdicts.append(c.verdict)
         out.judged.append((c.sure, c.now, difference(palette.truth.lab(pile), goal)))
@@ -170,10 +170,12 @@ def by_program(
             break
         if c.verdict == "look":
             out.looks += 1
+            times += 1
             if out.looks > 30:
                 break
             continue
         out.corrections += 1
+        times = 1
         if c.verdict == "again":
             batch += 1
             pile, doses, ml = begin(again[0])

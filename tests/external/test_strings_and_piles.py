@@ -15,7 +15,7 @@ from scipy.optimize import differential_evolution, least_squares
 
 from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import WAVELENGTHS, lab_to_xyz
-from ochre_stone.core.mixing.correcting.belief import MODEL, Belief, believe
+from ochre_stone.core.mixing.correcting.belief import BIAS, MODEL, Belief, believe
 from ochre_stone.core.mixing.correcting.correct import Handling, correct
 from ochre_stone.core.mixing.correcting.departing import FIGURES, departed, prior_sd
 from ochre_stone.core.mixing.correcting.reading import Reading, weighed
@@ -116,14 +116,16 @@ class AgainstGeneralSolvers(unittest.TestCase):
         n = sd.size
 
         def residuals(x):
-            """Figures of the tubes, then what the optics leave of each pile, all in standard deviations."""
+            """Figures of the tubes, what the optics leave of each pile, what all readings are off, in deviations."""
             K, S = departed(tubes, x[:n].reshape(4, FIGURES) * sd)
-            off = ciede2000_vector(layer_lab(shares @ K, shares @ S), labs) + MODEL * x[n:].reshape(5, 3)
+            off = ciede2000_vector(layer_lab(shares @ K, shares @ S), labs)
+            off = off + MODEL * x[n : n + 15].reshape(5, 3) + BIAS * x[n + 15 :]
             return np.concatenate([off.ravel() / 0.3, x])
 
-        theirs = least_squares(residuals, np.zeros(n + 15))
+        theirs = least_squares(residuals, np.zeros(n + 18))
         left = np.concatenate([known.values[known.unknowns.left(f"#{k}")] for k in range(5)])
-        ours = 0.5 * float((residuals(np.concatenate([known.values[:n], left])) ** 2).sum())
+        found = np.concatenate([known.values[:n], left, known.values[known.unknowns.bias]])
+        ours = 0.5 * float((residuals(found) ** 2).sum())
         self.assertLess(ours, theirs.cost * 1.05 + 0.02)
 
     def test_additions_are_the_best_of_all_pairs(self):

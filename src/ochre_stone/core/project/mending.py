@@ -252,10 +252,12 @@ def advise(document: Document, pile_id: str) -> Advice:
     sources = at_hand(document, pile)
     planned = sum(d.parts for d in readings_of(document, pile_id)[0].doses)
     anew = _Anew(document, pile, known)
+    seen = readings_of(document, pile_id)
+    times = sum(1 for r in seen if r.doses == last.doses and r.batch == last.batch)
     words = last.how == "words"
     handling = Handling(
         planned, document.mix.hand.made(), part_ml(document, pile), document.mix.order, HOME, last.noise,
-        anew.doses, last.batch > 0, words,
+        times, anew.doses, last.batch > 0, words,
     )  # fmt: skip
     found = correct(known, last.made(), goal_of(pile), sources, handling, batch_key(last))
     again = anew.recipe if found.verdict == "again" else None

@@ -25,6 +25,9 @@ from ochre_stone.core.paint.tubes import Tolerance, Tube
 
 MODEL = 0.5
 """What the optics leave of each pile beyond the tubes' own figures, in each direction of CIEDE2000: a judgement."""
+BIAS = 0.4
+"""How far all readings of a session may be off one way, in each direction of CIEDE2000, as by an instrument or a light
+that is not quite white: a judgement."""
 _SLIP = 144.0  # square of the sigmas from which a reading counts as a slip of the hand (Cauchy's weight)
 _FREEDOM = 8.0
 _NUDGE = 1e-3
@@ -38,6 +41,8 @@ class Unknowns:
     batches: Mapping[str, tuple[int, int]]
     """By pile: where its doses begin, and how many there are; what the optics leave of it stands behind them."""
     bases: Mapping[str, int]
+    bias: slice
+    """By how much all readings are off."""
     size: int
 
     @classmethod
@@ -55,7 +60,8 @@ class Unknowns:
             if d.source and d.within > 0 and d.source not in bases:
                 bases[d.source] = at
                 at += 1
-        return cls(tubes, batches, bases, at)
+        bias = slice(at, at + 3) if readings else slice(at, at)
+        return cls(tubes, batches, bases, bias, bias.stop)
 
     def left(self, batch: str) -> slice:
         """What the optics leave of a pile."""
@@ -232,6 +238,7 @@ class _Fit:
         K, S = departed(self.tubes, self.figures(x))
         left = np.stack([x[self.unknowns.left(batch_of(row, r))] for row, r in enumerate(self.readings)])
         v = ciede2000_vector(layer_lab(c @ K, c @ S, self.surface), self.read) + MODEL * left
+        v = v + BIAS * x[self.unknowns.bias]
         return np.asarray(v * self.trust[:, None])
 
     def slopes(self, x: Array) -> Array:
@@ -243,6 +250,7 @@ class _Fit:
         mixed = _colours(self.tubes, figures, (K, S), amounts, self.surface, self.read)
         J = np.zeros((len(amounts), 3, self.unknowns.size))
         J[:, :, : self.sd.size] = mixed.figures * self.sd.ravel()
+        J[:, :, self.unknowns.bias] = BIAS * np.eye(3)
         for row, r in enumerate(self.readings):
             batch = batch_of(row, r)
             start, _ = self.unknowns.batches[batch]
@@ -365,6 +373,8 @@ def _taken_on(start: Belief, to: Unknowns) -> Array:
             at, fits = to.batches[key][0], min(count, to.batches[key][1])
             x[at : at + fits] = start.values[begin : begin + fits]
             x[to.left(key)] = start.values[old.left(key)]
+    if start.readings:
+        x[to.bias] = start.values[old.bias]
     for key, place in old.bases.items():
         if key in to.bases:
             x[to.bases[key]] = start.values[place]

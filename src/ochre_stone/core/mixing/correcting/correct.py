@@ -49,7 +49,8 @@ _SEEN_OFF, _FEWEST = 1.5, 8
 _WILD = 0.35
 """Share of the palettes in which an addition may lead farther off, from which half of it goes in first."""
 _LOOK, _HOPELESS = 0.35, 0.2
-"""CIEDE2000 by which a pile may be unsure where reading it once more tells nothing."""
+"""CIEDE2000 by which a pile, and what was read of it, may be unsure where reading it once more tells nothing; how sure
+a match must be for it."""
 
 
 @dataclass(frozen=True)
@@ -116,6 +117,8 @@ class Handling:
     """CIEDE2000 within which the pile matches as it is."""
     noise: float = 0.6
     """Of the reading by which it is judged, in each direction of CIEDE2000."""
+    times: int = 1
+    """How often it was read since something went in last."""
     again: Callable[[], tuple[Dosed, ...]] | None = None
     """A new pile as it would be dosed; asked only where nothing that can be added helps enough."""
     begun_anew: bool = False
@@ -341,7 +344,7 @@ def _judged(first: Correction, others: tuple[Correction, ...], adding: _Adding, 
     elif gain < wanted:
         if how.said_off:  # who sees that it is off is not told that it matches
             verdict = "leave"
-        elif float(adding.now.std()) > _LOOK and sure > _HOPELESS:
+        elif min(float(adding.now.std()), how.noise / how.times**0.5) > _LOOK and sure > _HOPELESS:
             verdict = "look"
         else:  # what is likely to match is tried harder for, before it is taken as it is
             verdict = "home" if now <= how.home and (adding.thrift < 1 or sure >= _SURE) else "leave"

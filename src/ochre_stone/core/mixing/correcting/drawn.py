@@ -87,6 +87,7 @@ class Drawn:
         step = self.values - belief.values
         J = belief.slopes[row].copy()
         J[:, own] = 0.0
+        J[:, belief.unknowns.bias] = 0.0
         return np.asarray(step @ J.T - bent)
 
     def inside(self, shares: Array, source: str, within: float, place: int = 0) -> Array:
