@@ -150,6 +150,21 @@ class Additions(unittest.TestCase):
                 self.assertIn(v, LEVELS)
                 self.assertGreaterEqual(v, least)
 
+    def test_half_first_only_where_a_half_can_be_dosed(self):
+        """A noisy reading near the target: where half goes in first, half of each is no less than the least dose."""
+        pile = weighed([("titanium-white", 8.0), ("viridian", 1.0)], 0.3)
+        goal = self.lab([("titanium-white", 8.0), ("viridian", 1.0)])
+        asked = 0
+        for off in (1.0, 2.0, 3.0):
+            known = believe(PORTRAIT, [Reading(pile, (float(goal[0]) + off, float(goal[1]), float(goal[2])), 2.0, "a")])
+            for ml in (0.05, 0.1, 0.4, 2.0):
+                c = correct(known, pile, goal, handling=Handling(ml=ml, noise=2.0), seen_as="a")
+                for one in (c, *c.others):
+                    asked += one.half_first
+                    if one.half_first:
+                        self.assertGreaterEqual(min(v for _, v in one.additions) / 2 * ml, 0.05 - 1e-9)
+        self.assertGreater(asked, 0)
+
     def test_what_was_read_is_what_is_corrected(self):
         """Seen 4 too light, whatever the tubes are thought to be: the addition darkens."""
         pile = weighed([("titanium-white", 8.0), ("yellow-ochre", 2.0)], 0.2)

@@ -3,6 +3,7 @@
 import itertools
 import json
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from pydantic import ValidationError
@@ -12,6 +13,7 @@ from ochre_stone.core.masses.plan import Mass
 from ochre_stone.core.mixing.correcting.correct import HOME
 from ochre_stone.core.mixing.correcting.reading import Dosed, contents, weighed
 from ochre_stone.core.project import planning, rows
+from ochre_stone.core.project.advising import advice_lines
 from ochre_stone.core.project.blocking import mass_colours, stages, why
 from ochre_stone.core.project.choices import PileReading, StringChoice
 from ochre_stone.core.project.document import FORMAT_VERSION, Document, MixChoice
@@ -23,6 +25,7 @@ from ochre_stone.core.project.mending import (
     at_hand,
     begun,
     forget,
+    goal_of,
     held,
     last_reading,
     part_ml,
@@ -197,6 +200,56 @@ class Mending(unittest.TestCase):
         anew = held(with_advice(wrong, "skin-3", found), pile)
         self.assertEqual(anew.batch, 2)
         self.assertEqual(len(anew.doses), len(found.again.ingredients))
+
+    def test_a_pile_begun_anew_is_counted_in_its_own_parts(self):
+        """A recipe of other numbers: its part is another volume, and its size is its own plan, so nothing is cut."""
+        pile = pile_of(DEMO, "skin-3")
+        ml = part_ml(DEMO, pile) * sum(d.volume for d in begun(DEMO, pile))
+        first = with_reading(DEMO, "skin-3", (50, 10, 20), "reader")
+        many = weighed([(i, 40.0 * c) for i, c in pile.recipe.shares], 0.2)
+        anew = put(first, "skin-3", many, 1)
+        self.assertAlmostEqual(part_ml(anew, pile) * 40.0, ml, delta=0.01)
+        L, a, b = pile.target.lab
+        seen = with_reading(anew, "skin-3", (L + 4, a, b), "reader")
+        self.assertAlmostEqual(part_ml(seen, pile) * 40.0, ml, delta=0.01)
+        c = advise(seen, "skin-3").correction
+        self.assertEqual((c.verdict, c.keep), ("add", 1.0))
+        for _, parts in c.additions:  # what is told can be dosed in this pile
+            self.assertGreaterEqual(parts * part_ml(seen, pile), 0.05 - 1e-6)
+
+    def test_the_goal_of_a_pile_out_of_reach_stays_when_it_was_read(self):
+        far = next(p for s in DEMO.mixed.strings for p in s.piles if not p.reachable)
+        goal = goal_of(DEMO, far)
+        d = with_reading(DEMO, far.id, (goal[0] + 7, goal[1], goal[2] + 4), "reader")
+        planned = d.model_copy(update={"mixed": planning.mix_strings(d)})
+        again = pile_of(planned, far.id)
+        self.assertTrue(again.pinned)
+        self.assertGreater(np.linalg.norm(np.subtract(again.recipe.lab, goal)), 1.0)
+        self.assertEqual(goal_of(planned, again), goal)
+        self.assertLess(np.linalg.norm(np.subtract(goal, far.target.lab)), 25)
+        self.assertNotEqual(advise(planned, far.id).correction.verdict, "home")
+
+    def test_a_tint_that_is_not_there_is_told_with_what_it_is_made_of(self):
+        pile = pile_of(DEMO, "skin-3")
+        d = with_reading(DEMO, "skin-3", (pile.target.lab[0] + 4, *pile.target.lab[1:]), "reader")
+        advice = advise(d, "skin-3")
+        made = next(s for s in advice.sources if s.trouble > 0)
+        c = replace(advice.correction, additions=((made.id, 1.0),), names=(made.name,), verdict="add", keep=1.0)
+        said = " ".join(advice_lines(d, pile, replace(advice, correction=c)))
+        self.assertIn(f"Make first: {made.name}: 10 white to 1", said)
+        self.assertIn(f"1 {made.name}", said)
+        there = replace(made, trouble=0.0)
+        same = replace(advice, correction=c, sources=(there,))
+        self.assertNotIn("Make first", " ".join(advice_lines(d, pile, same)))
+
+    def test_a_cut_is_counted_in_the_parts_of_the_whole_pile(self):
+        pile = pile_of(DEMO, "skin-3")
+        d = with_reading(DEMO, "skin-3", (pile.target.lab[0] - 9, *pile.target.lab[1:]), "reader")
+        advice = advise(d, "skin-3")
+        cut = replace(advice, correction=replace(advice.correction, verdict="cut", keep=1 / 3))
+        said = " ".join(advice_lines(d, pile, cut))
+        whole = round(sum(x.parts for x in held(d, pile).doses))
+        self.assertIn(f"Counting the pile as {whole} parts: keep a third, then add", said)
 
     def test_what_is_at_hand(self):
         found = {a.id: a for a in at_hand(DEMO, pile_of(DEMO, "skin-3"))}

@@ -1,9 +1,10 @@
-"""What to do about a pile, in words: for the window, the easel view and the command line alike."""
+"""What to do about a pile, in words: for the window and the view at the easel alike."""
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.correcting.correct import HOME
-from ochre_stone.core.mixing.correcting.words import addition_words, volume_words
+from ochre_stone.core.mixing.correcting.words import addition_words
+from ochre_stone.core.mixing.recipe.recipe import TINT_WHITE
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.mending import Advice, goal_of, held, readings_of
@@ -43,23 +44,38 @@ def additions(now: Advice) -> list[str]:
     return [addition_words(v, n) for (_, v), n in zip(c.additions, c.names, strict=True)]
 
 
-def value_words(pile: Pile, lab: Lab) -> str:
+def _whole(document: Document, pile: Pile) -> int:
+    """As how many parts a pile counts that stands there: whole ones, for it is counted by eye."""
+    return max(1, round(sum(d.parts for d in held(document, pile).doses)))
+
+
+def makings(document: Document, now: Advice) -> list[str]:
+    """How each tint is made that is wanted and not there yet, "black tint: 10 white to 1 black"."""
+    known = document.mixed.tube
+    return [f"{name}: {TINT_WHITE:g} {known(shares[0][0]).short} to 1 {known(shares[1][0]).short}"
+            for name, shares in now.to_make]  # fmt: skip
+
+
+def value_words(document: Document, pile: Pile, lab: Lab) -> str:
     """How far a pile's value is off, Munsell's: value is judged first."""
-    off = float(value_of_lightness(lab[0]) - value_of_lightness(goal_of(pile)[0]))
+    off = float(value_of_lightness(lab[0]) - value_of_lightness(goal_of(document, pile)[0]))
     if abs(off) < 0.15:
         return "value right"
     return f"{abs(off):.1f} too {'light' if off > 0 else 'dark'}"
 
 
-def short_advice(document: Document, now: Advice) -> str:
+def short_advice(document: Document, pile: Pile, now: Advice) -> str:
     """What to do in a few words, for a list of many piles."""
     c = now.correction
     if now.again is not None:
-        return f"start again with {', '.join(now.again_words())}"
+        made = "".join(f" ({words})" for words in makings(document, now))
+        return f"start again with {', '.join(now.again_words())}{made}"
     if c.verdict not in ("add", "cut"):
         return verdict_words(now)
     keep = f"keep {kept(c.keep)}, " if c.verdict == "cut" else ""
-    return f"{keep}add {' and '.join(additions(now))}{', half first' if c.half_first else ''}, then {c.de00:.1f}"
+    made = "".join(f" ({words})" for words in makings(document, now))
+    half = ", half first" if c.half_first else ""
+    return f"of {_whole(document, pile)} parts {keep}add {' and '.join(additions(now))}{made}{half}, then {c.de00:.1f}"
 
 
 def advice_lines(document: Document, pile: Pile, now: Advice) -> list[str]:
@@ -72,13 +88,12 @@ def advice_lines(document: Document, pile: Pile, now: Advice) -> list[str]:
     if now.again is not None:
         parts = ", ".join(now.again_words())
         by_eye = f"By eye it is expected {now.again.by_eye:.1f} off; this one is {c.now:.1f}."
-        return [f"Start with {parts}: what was learnt of the tubes is in it.", by_eye]
-    whole = sum(d.parts for d in held(document, pile).doses) * c.keep
-    said = " and ".join(additions(now))
-    first = f"Keep {kept(c.keep)}: it counts as {volume_words(whole)} parts. Add" if c.keep < 1 else (
-        f"Counting the pile as {volume_words(whole)} parts: add"
-    )  # fmt: skip
-    out = [f"{first} {said}.", f"About {c.now:.1f} off now, then {c.de00:.1f}; it grows to {c.growth:.2g} of its size."]
+        made = [f"Make first: {'; '.join(words)}."] if (words := makings(document, now)) else []
+        return [*made, f"Start with {parts}: what was learnt of the tubes is in it.", by_eye]
+    keep = f"keep {kept(c.keep)}, then add" if c.keep < 1 else "add"
+    first = f"Counting the pile as {_whole(document, pile)} parts: {keep} {' and '.join(additions(now))}."
+    made = [f"Make first: {'; '.join(words)}."] if (words := makings(document, now)) else []
+    out = [*made, first, f"About {c.now:.1f} off now, then {c.de00:.1f}; it grows to {c.growth:.2g} of its size."]
     if c.half_first:
-        out.insert(1, "It may lead past it: half first, then look.")
+        out.insert(len(made) + 1, "It may lead past it: half first, then look.")
     return out

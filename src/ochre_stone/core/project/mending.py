@@ -1,5 +1,6 @@
 """A pile on the palette: what is in it, how it was seen, and what to add; between the document and the arithmetic."""
 
+import functools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -24,9 +25,11 @@ from ochre_stone.core.mixing.correcting.words import said_words, seen_as
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, ingredient_words, tint_of
+from ochre_stone.core.mixing.recipe.search import nearest_mixture
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.paint.tubes import all_tubes
+from ochre_stone.core.paint.optics import Surface, layer_lab
+from ochre_stone.core.paint.tubes import Tube, all_tubes
 from ochre_stone.core.project.choices import DoseIn, PileContents, PileReading
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.pinning import pile_of
@@ -45,17 +48,39 @@ _MAKING = 0.1
 Doses = tuple[Dosed, ...]
 
 
-def goal_of(pile: Pile) -> Lab:
-    """What a pile is corrected toward: its target, or what the palette mixes nearest to one that is out of reach."""
-    return as_lab(pile.target.lab if pile.reachable else pile.recipe.lab)
+def goal_of(document: Document, pile: Pile) -> Lab:
+    """What a pile is corrected toward: its target, or what the palette, as its data say, mixes nearest to one that is
+    out of reach. A pile that was read has the recipe of what was mixed, which is no goal."""
+    if pile.reachable:
+        return as_lab(pile.target.lab)
+    chosen = document.mix.chosen()
+    return _nearest(chosen.tubes, chosen.surface, as_lab(pile.target.lab), document.mix.most_tubes, document.mix.order)
+
+
+@functools.lru_cache(maxsize=256)
+def _nearest(tubes: tuple[Tube, ...], surface: Surface, target: Lab, most: int, order: str) -> Lab:
+    K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
+    shares = nearest_mixture(K, S, target, surface, min(most, 4), order)[1]
+    return as_lab(layer_lab(shares @ K, shares @ S, surface))
 
 
 def part_ml(document: Document, pile: Pile) -> float:
-    """Millilitres of one part of a pile as it is mixed for this plan."""
+    """Millilitres of one part of a pile, in the parts in which its contents are told: those of the recipe by which it
+    was begun, or begun anew."""
     parts = np.array([i.parts for i in pile.recipe.ingredients])
     planned = document.mixed.branching.ml.get(pile.id, 0.0) if document.mixed.branching is not None else 0.0
     ml = max(planned, float(document.mix.hand.made().enough(parts)))
-    return ml / (float(parts.sum()) * _times(pile.recipe))
+    return ml / _first_parts(document, pile)
+
+
+def _first_parts(document: Document, pile: Pile) -> float:
+    """Parts in all that a pile held when it was begun, or begun anew: as it was read first since, else as it is."""
+    since = put_since(document, pile.id)
+    last = since or last_reading(document, pile.id)
+    if last is None:
+        return sum(i.parts for i in pile.recipe.ingredients) * _times(pile.recipe)
+    own = [r for r in readings_of(document, pile.id) if r.batch == last.batch]
+    return sum(d.parts for d in (own[0] if own else last).doses)
 
 
 def _times(recipe: Recipe) -> int:
@@ -159,7 +184,7 @@ def with_reading(
 def with_words(document: Document, pile_id: str, said: Sequence[tuple[str, str]]) -> Document:
     """The document with a pile described in words; raises as :func:`words.seen_as` and KeyError."""
     pile = pile_of(document, pile_id)
-    lab, noise = seen_as(goal_of(pile), said)
+    lab, noise = seen_as(goal_of(document, pile), said)
     return with_reading(document, pile_id, lab, "words", said_words(said), noise)
 
 
@@ -207,6 +232,13 @@ class Advice:
         """Something at hand, by its id."""
         return next(s for s in self.sources if s.id == source_id)
 
+    @property
+    def to_make(self) -> list[tuple[str, tuple[tuple[str, float], ...]]]:
+        """Tints that go in and are not on the palette yet: name, and tube and share of each half."""
+        lacking = {s.id for s in self.sources if s.trouble > 0}
+        used = self.again.bases if self.again is not None else [self.source(i) for i, _ in self.correction.additions]
+        return [(s.name, s.shares) for s in used if s.id in lacking]
+
     def again_words(self) -> list[str]:
         """What a new pile is made of, "3 white" each."""
         return [ingredient_words(i) for i in self.again.ingredients] if self.again is not None else []
@@ -224,7 +256,7 @@ class _Anew:
         chosen, hand = mix.chosen(), mix.hand.made()
         tubes = as_believed(self.known, chosen.tubes)
         terms = Terms(tubes, chosen.name, mix.most_tubes, chosen.surface, mix.order, hand)
-        self.recipe = recipes(np.array(goal_of(self.pile)), terms, Wishes(count=1, effort=24))[1][0]
+        self.recipe = recipes(np.array(goal_of(self.document, self.pile)), terms, Wishes(count=1, effort=24))[1][0]
         return anew_doses(self.recipe, hand)
 
 
@@ -250,7 +282,7 @@ def advise(document: Document, pile_id: str) -> Advice:
     if any(i not in ids for i, _ in last.amounts):
         raise ValueError("this pile holds tubes that are not on the palette any more: start it again")
     sources = at_hand(document, pile)
-    planned = sum(d.parts for d in readings_of(document, pile_id)[0].doses)
+    planned = _first_parts(document, pile)
     anew = _Anew(document, pile, known)
     seen = readings_of(document, pile_id)
     times = sum(1 for r in seen if r.doses == last.doses and r.batch == last.batch)
@@ -259,7 +291,7 @@ def advise(document: Document, pile_id: str) -> Advice:
         planned, document.mix.hand.made(), part_ml(document, pile), document.mix.order, HOME, last.noise,
         times, anew.doses, last.batch > 0, words,
     )  # fmt: skip
-    found = correct(known, last.made(), goal_of(pile), sources, handling, batch_key(last))
+    found = correct(known, last.made(), goal_of(document, pile), sources, handling, batch_key(last))
     again = anew.recipe if found.verdict == "again" else None
     instead = _instead(document, pile, known, last) if found.verdict == "leave" else ""
     return Advice(found, tuple(sources), tuple(known.words()[:3]), again, instead)
@@ -267,7 +299,7 @@ def advise(document: Document, pile_id: str) -> Advice:
 
 def _instead(document: Document, pile: Pile, known: Belief, last: PileReading) -> str:
     """What else would do for a pile that comes no nearer: another pile that is nearer, or a tube that is not there."""
-    goal = np.array(goal_of(pile))
+    goal = np.array(goal_of(document, pile))
     off = float(ciede2000(np.array(last.lab), goal))
     said = []
     near: list[tuple[float, str]] = []

@@ -80,7 +80,8 @@ def read_lately(document: Document) -> list[Taken]:
 def by_importance(document: Document, taken: Sequence[Taken]) -> list[tuple[Taken, float]]:
     """What was taken with the CIEDE2000 by which it is off, those first that matter most: how far they are off beyond
     what the photo can tell, times the share of the picture that they cover."""
-    off = {t.pile: float(ciede2000(np.array(t.lab), np.array(goal_of(pile_of(document, t.pile))))) for t in taken}
+    goal = {t.pile: goal_of(document, pile_of(document, t.pile)) for t in taken}
+    off = {t.pile: float(ciede2000(np.array(t.lab), np.array(goal[t.pile]))) for t in taken}
     ml = document.mixed.branching.ml if document.mixed.branching is not None else {}
     most = max(ml.values(), default=1.0)
 

@@ -12,7 +12,7 @@ from ochre_stone.core.mixing.correcting.words import WORDS, Saying, said_words
 from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.project.advising import additions, kept, verdict_words
+from ochre_stone.core.project.advising import additions, kept, makings, verdict_words
 from ochre_stone.core.project.drying import drying
 from ochre_stone.core.project.mending import Advice, advice_or_why, expected_of, with_advice, with_words
 from ochre_stone.core.project.steps import steps_of
@@ -110,11 +110,12 @@ class EaselPage(QDialog):
     def _advice_lines(self, now: Advice) -> list[str]:
         c = now.correction
         if c.verdict == "again":
-            return ["Start it again:", *now.again_words()]
+            return [*(f"Make {m}" for m in makings(self.studio.document, now)), "Start it again:", *now.again_words()]
         if c.verdict not in ("add", "cut"):
             return [verdict_words(now)]
         first = "Add" if c.verdict == "add" else f"Keep {kept(c.keep)} of the pile, add"
-        return [f"{first}, half first:" if c.half_first else f"{first}:", *additions(now)]
+        made = [f"Make {words}" for words in makings(self.studio.document, now)]
+        return [*made, f"{first}, half first:" if c.half_first else f"{first}:", *additions(now)]
 
     # What is done
 
@@ -181,7 +182,15 @@ class EaselPage(QDialog):
 
     def all_piles(self) -> None:
         """All piles from one photo of the palette."""
-        AllPilesDialog(self, self.piles, self.session.settings).open()
+        dialog = AllPilesDialog(self, self.piles, self.session.settings)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.finished.connect(lambda _: self._came_back())
+        dialog.open()
+
+    def _came_back(self) -> None:
+        """From the photo: at the beginning of the pile that is in hand now."""
+        self.step, self.advice = 0, None
+        self._shown()
 
     def _ask(self) -> None:
         """What to do about the pile in hand, as it was seen last."""

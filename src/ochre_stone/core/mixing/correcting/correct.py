@@ -235,6 +235,7 @@ class _Adding:
         x, pairs = self._promising(len(sources))
         error, plain, lab = self.expected(x, pairs)
         score = error + self.price(x, pairs)
+        smallest = float(self.how.levels()[1:].min(initial=np.inf))
         out: list[Correction] = []
         taken: set[frozenset[int]] = set()
         for row in np.argsort(score, kind="stable"):
@@ -251,7 +252,8 @@ class _Adding:
                     expected=as_lab(lab[row].mean(axis=0)), halfway=as_lab(half),
                     de00=float(plain[row] @ self.weights), now=float(self.now @ self.weights),
                     growth=1 + float(x[row].sum()) / self.size, verdict="add",
-                    half_first=bool((plain[row] > self.now) @ self.weights > _WILD),
+                    half_first=bool((plain[row] > self.now) @ self.weights > _WILD)
+                    and min((v for _, v in used), default=0.0) >= 2 * smallest,  # a half that can be dosed
                 )
             )  # fmt: skip
             if len(out) == _TOLD:

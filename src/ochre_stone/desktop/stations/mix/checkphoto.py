@@ -230,7 +230,9 @@ class CheckPage(QWidget):
         if burnt:
             words += f" {burnt} burnt out: one stop darker, please."
         assert self.board is not None
-        if self.board.card is None:
+        if self.card is None:
+            words += " Without a card the palette counts as white."
+        elif self.board.card is None:
             words += " No card found: drag its mark onto one, or the palette counts as white."
         self.says.setText(words)
         self.right.setEnabled(asked > 0)

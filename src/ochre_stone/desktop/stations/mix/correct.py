@@ -220,7 +220,7 @@ class CorrectPage:
         self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)} on the palette is too …")
         seen = last.lab if last is not None else p.recipe.lab
         name = {"words": "as you said", "photo": "in the photo"}.get(last.how, "as read") if last else "as planned"
-        self.swatch.show_pair(goal_of(p), seen, goal_words(p), name)
+        self.swatch.show_pair(goal_of(document, p), seen, goal_words(p), name)
         for box, v in zip(self.typed, seen, strict=True):
             with quietly(box):
                 box.setValue(v)
@@ -265,7 +265,8 @@ class CorrectPage:
         self.advice.show()
         if adds or now.again is not None:
             after = c.halfway if c.half_first else expected_of(now)
-            self.half.show_pair(goal_of(pile), after, goal_words(pile), "after half" if c.half_first else "then")
+            name = "after half" if c.half_first else "then"
+            self.half.show_pair(goal_of(document, pile), after, goal_words(pile), name)
         self.half.setVisible(adds or now.again is not None)
         self.done.setVisible(adds or now.again is not None)
         self.done.setText("I began anew" if now.again is not None else "I put this in")

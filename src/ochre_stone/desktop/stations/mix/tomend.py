@@ -98,12 +98,13 @@ class MendPage(QWidget):
         with quietly(self.list):
             self.list.clear()
             for t, off in self.rows:
-                now = self.advice.get(t.pile)
-                said = "…" if now is None else now if isinstance(now, str) else short_advice(document, now)
+                if t.pile not in names:  # planned anew without it
+                    continue
+                now, pile = self.advice.get(t.pile), pile_of(document, t.pile)
+                said = "…" if now is None else now if isinstance(now, str) else short_advice(document, pile, now)
                 done = "in: look again.  " if t.pile in self.done else ""
-                pile = pile_of(document, t.pile)
-                words = f"{names[t.pile]}  {value_words(pile, t.lab)}, {off:.1f} off:  {done}{said}"
-                item = QListWidgetItem(_pair(goal_of(pile), t.lab), words)
+                words = f"{names[t.pile]}  {value_words(document, pile, t.lab)}, {off:.1f} off:  {done}{said}"
+                item = QListWidgetItem(_pair(goal_of(document, pile), t.lab), words)
                 item.setData(Qt.ItemDataRole.UserRole, t.pile)
                 self.list.addItem(item)
             self.list.setCurrentRow(min(at, self.list.count() - 1))
