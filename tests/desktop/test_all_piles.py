@@ -101,22 +101,26 @@ class AllPiles(WindowCase):
 
     def test_split_join_and_a_click_in_the_photo(self):
         check = self.example()
-        p = self.choose(check, "Skin 2")
         count = len(check.seen)
-        self.click(check.split)
-        self.wait(lambda: len(check.seen) != count or not self.studio.jobs.busy("palette-photo"))
+        other = next(q for q in check.seen if q.id == "other-1")
+        self.choose(check, "Fruit 1")
+        self.click(check.join)
+        x, y = check.board.squared.to_photo(np.array([(other.x, other.y)]))[0]
+        self.click(check.easel, check.easel.to_widget(float(x), float(y)))
         self.settle()
-        self.assertGreaterEqual(len(check.seen), count)
-        parts = [q for q in check.seen if abs(q.x - p.x) < 1.5 and abs(q.y - p.y) < 1.5]
-        if len(parts) == 2:
-            one, other = parts
-            numbers = [check.list.item(i).data(Qt.ItemDataRole.UserRole) for i in range(check.list.count())]
-            check.list.setCurrentRow(numbers.index(one.number))
-            self.click(check.join)
-            x, y = check.board.squared.to_photo(np.array([(other.x, other.y)]))[0]
-            self.click(check.easel, check.easel.to_widget(float(x), float(y)))
-            self.settle()
-            self.assertEqual(len(check.seen), count)
+        self.assertEqual(len(check.seen), count - 1)
+        near = [q for q in check.seen if abs(q.y - other.y) < 1.5 and not q.is_tube]
+        both = min(near, key=lambda q: abs(q.x - other.x))
+        numbers = [check.list.item(i).data(Qt.ItemDataRole.UserRole) for i in range(check.list.count())]
+        check.list.setCurrentRow(numbers.index(both.number))
+        self.click(check.split)
+        self.settle()
+        self.assertEqual(len(check.seen), count)
+        self.choose(check, "Wall 1")
+        self.click(check.split)  # one round pile
+        self.settle()
+        self.assertEqual(len(check.seen), count)
+        self.assertIn("stays one", check.says.text())
         q = next(q for q in check.seen if q.id == "ground-1")
         x, y = check.board.squared.to_photo(np.array([(q.x, q.y)]))[0]
         self.click(check.easel, check.easel.to_widget(float(x), float(y)))

@@ -197,6 +197,19 @@ class Correct(MixCase):
         self.settle()
         self.assertEqual(self.studio.document.readings, ())
 
+    def test_it_matches_goes_on_to_the_next_pile(self):
+        page, order = self.page("Correct"), [p.id for p in self.window.session.piles.order()]
+        self.take(order[0])
+        self.click(page.words.words["too red"])
+        self.click(page.fits)
+        self.settle()
+        self.assertEqual(self.window.session.piles.in_hand, order[1])
+        self.assertEqual(page.words.saying.pairs(), [])
+        self.assertEqual(self.studio.document.readings, ())
+        self.take(order[-1])
+        self.click(page.fits)
+        self.assertIn("last pile", self.window.last_told)
+
     def test_half_of_it_is_counted(self):
         page = self.page("Correct")
         p = self.take("skin-3")

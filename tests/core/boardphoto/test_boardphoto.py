@@ -166,12 +166,12 @@ class Boards(unittest.TestCase):
         p = next(q for q in piles if q.id == "a")
         parted = board.with_split(p.number)
         both = parted.named_as_found()
-        self.assertEqual(len(both), len(piles) + (1 if p.radius > 1.6 else 0))
-        if p.radius > 1.6:
-            one, other = (q for q in both if q.number in (p.number, int(parted.marks.max())))
-            self.assertAlmostEqual(one.radius, other.radius, delta=0.3)
-            joined = parted.with_joined(one.number, other.number).named_as_found()
-            self.assertEqual(len(joined), len(piles))
+        self.assertGreater(p.radius, 1.6)
+        self.assertEqual(len(both), len(piles) + 1)
+        one, other = (q for q in both if q.number in (p.number, int(parted.marks.max())))
+        self.assertAlmostEqual(one.radius, other.radius, delta=0.3)
+        joined = parted.with_joined(one.number, other.number).named_as_found()
+        self.assertEqual(len(joined), len(piles))
 
     def test_where_piles_lie_in_the_photo(self):
         board, piles = read(photo())

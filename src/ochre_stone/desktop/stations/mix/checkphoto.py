@@ -14,6 +14,7 @@ from ochre_stone.core.boardphoto.read import FIND, BoardPhoto, CardAt
 from ochre_stone.core.boardphoto.square import Code
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.palettephoto import Taken, to_take, with_photo
 from ochre_stone.desktop.easel.easel import Easel
@@ -282,12 +283,15 @@ class CheckPage(QWidget):
         if p is None or board is None:
             return
         self.says.setText("Parting it in two …")
+        count = len(self.seen)
 
         def work(_: Report) -> _Looked:
             new = board.with_split(p.number)
-            return new, new.named_as_found(), outlines(new)
+            parts = new.named_as_found()
+            if len(parts) <= count:
+                raise OchreError("It has no two parts that are thick enough for piles: it stays one.")
+            return new, parts, outlines(new)
 
-        self.names.pop(p.number, None)
         self._start(work)
 
     def _join_next(self, on: bool) -> None:
