@@ -13,6 +13,7 @@ from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.families import Family
 from ochre_stone.core.masses.plan import Settings
 from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
+from ochre_stone.core.mixing.bench.bench import MOST_DOSES, MOST_ML, MOST_PILES, PART_ML, Bench
 from ochre_stone.core.mixing.correcting.reading import Dosed, contents
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.session.drafting import FIRST
@@ -240,6 +241,28 @@ class PileReading(PileContents):
     how: Literal["reader", "photo", "words", "typed"]
     said: str = Field(default="", max_length=200)
     """The words, where it was said in words."""
+
+
+class BenchChoice(Frozen):
+    """What lies on the bench, where piles are mixed by hand."""
+
+    bench: Bench = Bench()
+    part_ml: float = Field(default=PART_ML, ge=0.05, le=10)
+    """Millilitres of a part; a touch is a quarter of it."""
+    target: Lab | None = None
+    """What is mixed toward; none for mixing without a target."""
+    target_name: str = Field(default="", max_length=120)
+
+    @field_validator("bench")
+    @classmethod
+    def _whole(cls, bench: Bench) -> Bench:
+        if len(bench.piles) > MOST_PILES or any(len(p.doses) > MOST_DOSES for p in bench.piles):
+            raise ValueError("has more piles or doses than a bench can hold")
+        if any(not p.doses or p.ml > 2 * MOST_ML for p in bench.piles):
+            raise ValueError("has a pile without paint, or with too much of it")
+        if len({p.id for p in bench.piles}) != len(bench.piles):
+            raise ValueError("has two piles of the same id")
+        return bench
 
 
 class DistanceLadder(Frozen):

@@ -31,6 +31,7 @@ from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
 from ochre_stone.core.project.choices import (
+    BenchChoice,
     HandChoice,
     HarmonyChoice,
     LooseChoice,
@@ -43,7 +44,7 @@ from ochre_stone.core.project.choices import (
     one_of,
 )
 
-FORMAT_VERSION = 9
+FORMAT_VERSION = 10
 TITLE = 200
 """Characters of a title."""
 
@@ -298,7 +299,9 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[9] = 9
+    version: Literal[10] = 10
+    uid: str = Field(default="", max_length=64, pattern=r"^[a-z0-9-]*$")
+    """By which the log knows the project; given when it is first shown."""
     title: str = Field(default="", max_length=TITLE)
     reference: str = Field(default="", max_length=255)
     """File name of the reference inside the project; empty before one is opened."""
@@ -319,6 +322,7 @@ class Document(Frozen):
     """Piles as they were seen while mixing, in the order of time."""
     put_in: tuple[PileContents, ...] = Field(default=(), max_length=500)
     """Piles into which something went since they were seen."""
+    bench: BenchChoice = BenchChoice()
 
     @field_validator("notes")
     @classmethod

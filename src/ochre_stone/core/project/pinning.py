@@ -2,8 +2,12 @@
 
 from dataclasses import replace
 
+import numpy as np
+
+from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.mixing.session.branching import Way
+from ochre_stone.core.mixing.session.drafting import SAME_TARGET, brought_into
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.choices import PinChoice
 from ochre_stone.core.project.document import Document
@@ -31,8 +35,15 @@ def _goes_on(recipe: Recipe) -> bool:
 
 def let_go(document: Document, pile_id: str) -> Document:
     """The document in which the plan chooses a pile's recipe again."""
-    pins = tuple(p for p in document.mix.pins if p.pile != pile_id)
+    pins = tuple(p for p in document.mix.pins if p.pile != pile_id and not _brought_here(document, p, pile_id))
     return document.model_copy(update={"mix": document.mix.model_copy(update={"pins": pins})})
+
+
+def _brought_here(document: Document, pin: PinChoice, pile_id: str) -> bool:
+    """Whether a pile that was brought in from elsewhere stands there."""
+    if not brought_into(pin.pile, pile_id.rpartition("-")[0]):
+        return False
+    return float(ciede2000(np.array(pin.target), np.array(pile_of(document, pile_id).target.lab))) <= SAME_TARGET
 
 
 def pile_of(document: Document, pile_id: str) -> Pile:

@@ -17,7 +17,7 @@ from ochre_stone.core.paint.tubes import Tube
 
 _TINTS_PER_STRING = 2
 _EFFORT, _MORE = 10, 60
-_SAME_TARGET = 2.0
+SAME_TARGET = 2.0
 """CIEDE2000 by which a pinned pile's target may move."""
 _FIRST: dict[str, Callable[[int, int], float]] = {
     "middle": lambda i, n: abs(i - (n - 1) // 2) + 0.1 * (i < (n - 1) // 2),
@@ -25,6 +25,7 @@ _FIRST: dict[str, Callable[[int, int], float]] = {
     "darkest": lambda i, n: float(i),
 }
 FIRST = tuple(_FIRST)
+_BROUGHT = "*"
 
 
 @dataclass(frozen=True)
@@ -102,7 +103,7 @@ class Drafter:
                     reachable, found = again
             found = [found[0], *(r for r in found[1:] if all(s in kept for s in _tints(r)))]
             pile_id = f"{row.id}-{n}"
-            pin = self.pins.get(pile_id)
+            pin = self.pins.get(pile_id) or self._brought(row.id, goal)
             chosen = self._pinned(pin, goal, reachable) if pin is not None else None
             if chosen is not None:
                 rest = [r for r in found if r.ingredients != chosen.ingredients]
@@ -136,14 +137,32 @@ class Drafter:
             answer = recipes(target, within, replace(wishes, effort=_MORE, by_parts=True))
         return answer
 
+    def _brought(self, row_id: str, goal: PileTarget) -> Pin | None:
+        """The pin that a pile brought into this row from elsewhere left, where it is wanted here."""
+        return next((p for p in self.pins.values() if brought_into(p.pile, row_id) and _wanted(p, goal)), None)
+
     def _pinned(self, pin: Pin, goal: PileTarget, reachable: bool) -> Recipe | None:
         """The pinned recipe, where its tubes are still there and its target has hardly moved."""
-        if float(ciede2000(np.array(pin.target), np.array(goal.lab))) > _SAME_TARGET:
+        if not _wanted(pin, goal):
             return None
         ids = {t.id for t in self.terms.tubes}
         if any(i.removeprefix(TINT) not in ids for i, _ in pin.parts):
             return None
         return recipe_of(dict(pin.parts), np.array(goal.lab), self.terms, reachable)
+
+
+def brought(row_id: str, note_id: str) -> str:
+    """The name of a pin for a pile that was mixed elsewhere, and of which only the row and the note are known yet."""
+    return f"{row_id}{_BROUGHT}{note_id}"
+
+
+def brought_into(pin_id: str, row_id: str) -> bool:
+    """Whether a pin is one of these, for this row."""
+    return pin_id.startswith(f"{row_id}{_BROUGHT}")
+
+
+def _wanted(pin: Pin, goal: PileTarget) -> bool:
+    return float(ciede2000(np.array(pin.target), np.array(goal.lab))) <= SAME_TARGET
 
 
 def _tints(recipe: Recipe) -> list[str]:
