@@ -24,7 +24,7 @@ from ochre_stone.resources import resource
 
 SHOTS = (
     "Start", "Look", "Look, Light", "Note", "Note, Beside", "Mass", "Mass, Light", "Harmonise",
-    "Harmonise, Ladders", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo", "Block in", "Block in, Lay in", "Easel",
+    "Harmonise, Ladders", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo", "Mix, Bench", "Block in", "Block in, Lay in", "Easel",
     "Paint box", "Paint box, Reach", "Paint box, Charts",
 )  # fmt: skip
 
@@ -38,6 +38,27 @@ def settle(app: QApplication, window: Window, seconds: float = 20.0) -> None:
         busy = not window.studio.idle
         quiet = 0 if busy else quiet + 1
         time.sleep(0.03)
+
+
+def push_about(window: Window) -> None:
+    """Some paint on the bench: a pile that was cut and pushed, a darker one, and a ladder of the first."""
+    work = window.session.bench
+    for supply, parts in (("titanium-white", 8), ("yellow-ochre", 3), ("cadmium-red-light", 1), ("raw-umber", 1)):
+        work.choose_supply(supply)
+        for _ in range(parts):
+            work.add("touch")
+    work.cut()
+    work.choose_supply("burnt-sienna")
+    work.add("touch")
+    work.take("")
+    for supply, parts in (("ultramarine-blue", 3), ("burnt-sienna", 4), ("titanium-white", 1)):
+        work.choose_supply(supply)
+        for _ in range(parts):
+            work.add("touch")
+    work.take("bench-1")
+    work.mix_toward_pile("skin-3")
+    work.make("yellower", ["bench-1"])
+    work.ask_nearer()
 
 
 def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
@@ -54,6 +75,8 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
         if page == "Correct":
             L, a, b = window.session.piles.found()[1].recipe.lab
             window.at("Mix").correct_page.take_reading((L + 5.0, a - 2.0, b - 4.0), "reader")
+        if page == "Bench":
+            push_about(window)
         if page == "Photo":
             correct = window.at("Mix").correct_page
             correct.all_from_photo()

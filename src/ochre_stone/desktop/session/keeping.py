@@ -28,6 +28,7 @@ class Keeping(QObject):
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self.keep)
         studio.changed.connect(self._changed)
+        studio.benched.connect(self._changed)
         studio.saved.connect(self.forget)
         studio.replaced.connect(self.forget)
 
@@ -44,7 +45,8 @@ class Keeping(QObject):
             self._timer.start(_AGAIN_MS)
             return
         document, picture, ahead, path, base = s.document, s.picture, s.ahead, s.path, s.base
-        if (s.undo.isClean() and ahead is None) or (picture is None and not document.notes and ahead is None):
+        empty = picture is None and not document.notes and not document.bench.bench.piles
+        if (s.undo.isClean() and ahead is None) or (empty and ahead is None):
             return
 
         def work(_: Any) -> None:

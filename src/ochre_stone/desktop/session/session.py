@@ -6,6 +6,7 @@ from typing import Literal
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.project import boxfile
+from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.exports import Exports
 from ochre_stone.desktop.session.keeping import Keeping
@@ -42,6 +43,7 @@ class Session(QObject):
         self.notes = Notes(self.studio)
         self.piles = Piles(self.studio)
         self.palettes = Palettes(self.studio, self.keeper)
+        self.bench = BenchWork(self.studio, self.palettes, self.keeper)
         self.sight = Sight(self)
         self.exports = Exports(self.studio)
         self.keeper.failed.connect(self.studio.failed)

@@ -67,6 +67,9 @@ class Studio(QObject):
 
     changed = pyqtSignal(object, object)
     """Old and new document; listeners compare the parts that they show."""
+    benched = pyqtSignal(object, object)
+    """The same where nothing but the bench is another: paint is pushed about many times a second, and nothing else
+    follows from it."""
     picture_changed = pyqtSignal()
     light_changed = pyqtSignal()
     """The screen copy in the chosen light is new."""
@@ -164,6 +167,11 @@ class Studio(QObject):
 
     def _show(self, document: Document) -> None:
         old, self.document = self.document, document
+        if old.bench != document.bench and old.model_copy(update={"bench": document.bench}) == document:
+            if self._print is not None and self._print[0] is old:
+                self._print = document, self._print[1]
+            self.benched.emit(old, document)
+            return
         if self.selected is not None and all(n.id != self.selected for n in document.notes):
             self.select(None)
         new_look = old.light_key != document.light_key
@@ -176,6 +184,8 @@ class Studio(QObject):
         if new_look or [(n.lab) for n in old.notes] != [(n.lab) for n in document.notes]:
             self._measure_notes()
         self.changed.emit(old, document)
+        if old.bench != document.bench:
+            self.benched.emit(old, document)
         self.refresh_strings()
 
     def select(self, note_id: str | None) -> None:
@@ -288,6 +298,7 @@ class Studio(QObject):
         self.light_changed.emit()
         self.selected_changed.emit()
         self.changed.emit(old, self.document)
+        self.benched.emit(old, self.document)
         if self.picture is not None:
             self.mass_work.make()
             self._measure_notes()

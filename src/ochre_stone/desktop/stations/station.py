@@ -4,7 +4,7 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from PyQt6.QtCore import QEvent, QRectF, QTimer
+from PyQt6.QtCore import QEvent, QRectF, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QWidget
 
@@ -50,6 +50,8 @@ class Desk:
 class Station(QWidget):
     """One place of the work. It knows the session and its part of the screen, no window and no other station."""
 
+    history_changed = pyqtSignal()
+    """Undo takes back something else here from now on."""
     title = ""
     order = 0
     """Its place in the order of the work; from 100 on it stands apart from it."""

@@ -18,6 +18,10 @@ from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.parts import Words, quietly
 
 Page = TypeVar("Page")
+_USUAL, _TIGHT = 10.0, 9.5
+"""Size of the names of pages, in points."""
+_FULL = 318.0
+"""Pixels that they may take together."""
 
 
 class Tray:
@@ -94,6 +98,10 @@ class Tray:
         return slider, shown
 
 
+def _wide(words: str, points: float) -> float:
+    return QFontMetricsF(theme.face(points, bold=True)).horizontalAdvance(words)
+
+
 class Tabs(QTabBar):
     """The names of a tray's pages, all in sight."""
 
@@ -105,6 +113,9 @@ class Tabs(QTabBar):
         self.setUsesScrollButtons(False)
         self.setElideMode(Qt.TextElideMode.ElideNone)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.tight = sum(_wide(name, _USUAL) + 4 for name in names) > _FULL * theme.text_scale()
+        if self.tight:  # many names: a little smaller
+            self.setProperty("kind", "tight")
         for name in names:
             self.addTab(name)
 
@@ -114,13 +125,14 @@ class Tabs(QTabBar):
             event.ignore()
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(self.count() * 38, super().minimumSizeHint().height())
+        wide = sum(self.tabSizeHint(i).width() for i in range(self.count()))
+        return QSize(min(self.count() * 38, wide), super().minimumSizeHint().height())
 
     def tabSizeHint(self, index: int) -> QSize:
         """As wide as its word needs; what is left is shared out."""
         size = super().tabSizeHint(index)
-        wide = QFontMetricsF(theme.face(10, bold=True)).horizontalAdvance(self.tabText(index))
-        return QSize(round(wide) + 4, size.height())
+        wide = _wide(self.tabText(index), _TIGHT if self.tight else _USUAL)
+        return QSize(round(wide) + (2 if self.tight else 4), size.height())
 
     def minimumTabSizeHint(self, index: int) -> QSize:
         return self.tabSizeHint(index)

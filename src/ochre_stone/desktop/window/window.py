@@ -69,8 +69,10 @@ class Window(QMainWindow):
         self.undo_actions: list[QAction] = []
         self.needing: list[tuple[QAction, Need]] = []
         self.undo_group = QUndoGroup(self)
-        for stack in {id(h): h for h in (s.history() for s in self.stations)}.values():
+        for stack in (self.studio.undo, self.session.keeper.undo):
             self.undo_group.addStack(stack)
+        for s in self.stations:
+            s.history_changed.connect(self._history)
         menus.build(self, self)
         for part in (self.menuBar(), self.statusBar(), *self.stage.parts()):
             if part is not None:
@@ -197,6 +199,7 @@ class Window(QMainWindow):
         session.preferences.text_changed.connect(self.size_text)
         session.preferences.display_changed.connect(self._display_changed)
         s.changed.connect(self._changed)
+        s.benched.connect(lambda *_: self.show_title())
         s.masses_changed.connect(self._words)
         s.selected_changed.connect(self.show_notes)
         s.selected_changed.connect(self._words)
@@ -250,6 +253,10 @@ class Window(QMainWindow):
         if station.pages is not None and page in station.pages.names:
             station.pages.show(page)
         guard(station)
+
+    def _history(self) -> None:
+        """What Undo takes back where the painter is."""
+        self.undo_group.setActiveStack(self.station.history())
 
     def turn_page(self, step: int) -> None:
         """The next or previous page of the tray, where the station has pages."""

@@ -1,5 +1,7 @@
 """The Correct page of Mix: the pile as it is, in words or read, and the smallest addition that brings it home."""
 
+from collections.abc import Callable
+
 from PyQt6.QtWidgets import QDoubleSpinBox
 
 from ochre_stone.core.mixing.correcting.words import addition_words
@@ -35,7 +37,9 @@ from ochre_stone.desktop.widgets.tray import Tray
 class CorrectPage:
     """What the pile in hand needs."""
 
-    def __init__(self, tray: Tray, piles: Piles, reader: ReaderLink, settings: Settings) -> None:
+    def __init__(
+        self, tray: Tray, piles: Piles, reader: ReaderLink, settings: Settings, to_bench: Callable[[str], None]
+    ) -> None:
         self.tray, self.piles, self.studio, self.link, self.settings = tray, piles, piles.studio, reader, settings
         self.learnt = Aside("What was learnt of the tubes")
         self.head = tray.head("", self.learnt)
@@ -69,7 +73,9 @@ class CorrectPage:
         self.spot.clicked.connect(self.from_photo)
         self.figures = button("Figures…", "Type what an instrument of your own reads", "small", checkable=True)
         self.figures.toggled.connect(self._show_figures)
-        tray.row(self.spot, self.figures, self.forget, None)
+        self.bench = button("Bench", "Try it on the bench first: the pile as it is by now", "small")
+        self.bench.clicked.connect(lambda: self._to_bench(to_bench))
+        tray.row(self.spot, self.figures, self.forget, self.bench, None).setSpacing(5)
         self.typed = [QDoubleSpinBox() for _ in range(3)]
         for box, name, low, high in zip(self.typed, ("L*", "a*", "b*"), (0, -128, -128), (100, 127, 127), strict=True):
             box.setRange(low, high)
@@ -86,6 +92,11 @@ class CorrectPage:
         self._asked: object = None
         self.dialog: PilePhoto | None = None
         self.photo_of_all: AllPilesDialog | None = None
+
+    def _to_bench(self, to_bench: Callable[[str], None]) -> None:
+        found = self.piles.found()
+        if found is not None:
+            to_bench(found[1].id)
 
     def _show_figures(self, on: bool) -> None:
         for w in (*self.typed, self.type):

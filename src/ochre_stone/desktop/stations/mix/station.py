@@ -11,6 +11,7 @@ from ochre_stone.core.project.planning import glimpse
 from ochre_stone.core.project.rows import string_of
 from ochre_stone.core.project.stepping import stepped
 from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.stations.bench.page import bench_page
 from ochre_stone.desktop.stations.mix.all import AllPage
 from ochre_stone.desktop.stations.mix.board import BoardPage
 from ochre_stone.desktop.stations.mix.correct import CorrectPage
@@ -63,22 +64,26 @@ class Mix(Station):
         self.again = button("Work out the strings", "", "main")
         self.again.clicked.connect(self.studio.refresh_strings)
         self.tray.rows.addWidget(self.again)
-        names = ("Pile", "Ways", "Correct", "String", "All", "Plan", "Palette", "Loose")
+        names = ("Pile", "Ways", "Correct", "String", "All", "Plan", "Palette", "Loose", "Bench")
         self.pages = pages = Pages(self.tray, *names)
         self.pile_page = pages.fill("Pile", lambda tray: PilePage(tray, piles))
         self.ways_page = pages.fill("Ways", lambda tray: WaysPage(tray, piles, keeper))
-        self.correct_page = pages.fill("Correct", lambda tray: CorrectPage(tray, piles, session.reader, settings))
+        self.correct_page = pages.fill("Correct", lambda tray: CorrectPage(
+            tray, piles, session.reader, settings, self.open_on_bench))  # fmt: skip
         self.string_page = pages.fill("String", lambda tray: StringPage(tray, piles))
         self.all_page = pages.fill("All", lambda tray: AllPage(tray, piles))
         self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, piles, keeper))
         self.board_page = pages.fill("Palette", lambda tray: BoardPage(tray, piles, settings, self.ask_board))
         self.loose_page = pages.fill("Loose", lambda tray: LoosePage(tray, piles))
+        self.bench_page = pages.fill("Bench", bench_page(session.bench, piles))
         self.panels.addWidget(self.plan_page.panel)
+        self.panels.addWidget(self.bench_page.panel)
         self.panels.addWidget(self.board_page.panel)
         self.refreshers: dict[str, Callable[[], None]] = {
             "Pile": self.pile_page.refresh, "Ways": self.ways_page.refresh, "Correct": self.correct_page.refresh,
             "String": self.string_page.refresh, "All": self.all_page.refresh, "Plan": self.plan_page.refresh,
             "Palette": self.board_page.refresh, "Loose": self.loose_page.refresh,
+            "Bench": self.bench_page.refresh,
         }  # fmt: skip
         pages.changed = self.refresh
         piles.chosen.connect(self.refresh_if_here)
@@ -116,6 +121,12 @@ class Mix(Station):
         """The pile in hand, in full."""
         if self.pages is not None:
             self.pages.show("Pile")
+
+    def open_on_bench(self, pile_id: str) -> None:
+        """A pile of the plan as it is by now, on the bench."""
+        self.session.bench.open_planned(pile_id, True)
+        if self.pages is not None:
+            self.pages.show("Bench")
 
     def show_reach(self) -> None:
         """To the Paint box: what this palette reaches."""
@@ -177,7 +188,10 @@ class Mix(Station):
         if found is not None:
             self.piles.in_hand = found[1].id
         here = self.pages.here
-        panels = {"Plan": self.plan_page.panel, "Palette": self.board_page.panel}
+        self.bench_page.shown = here == "Bench"
+        panels = {
+            "Plan": self.plan_page.panel, "Palette": self.board_page.panel, "Bench": self.bench_page.panel,
+        }  # fmt: skip
         self.panels.setCurrentWidget(panels.get(here, self.strings_area))
         if here not in panels:
             self.strings.hint = self.piles.none_words()

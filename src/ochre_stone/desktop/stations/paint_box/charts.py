@@ -1,5 +1,6 @@
 """The Charts page of the Paint box: charts of a palette to look at, to print, to paint into, and to find a note in."""
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -42,7 +43,9 @@ _KIND_WORDS = {"singles": "singles", "darkened": "with black", "pairs": "pairs",
 class ChartsPage:
     """The chart beside the picture; what is on it, and the cell in hand, in the tray."""
 
-    def __init__(self, tray: Tray, palettes: Palettes, notes: Notes, settings: Settings) -> None:
+    def __init__(
+        self, tray: Tray, palettes: Palettes, notes: Notes, settings: Settings, to_bench: Callable[[Cell], None]
+    ) -> None:
         self.notes = notes
         self.palettes, self.studio, self.keeper = palettes, palettes.studio, palettes.keeper
         self.tray, self.settings = tray, settings
@@ -82,7 +85,10 @@ class ChartsPage:
         self.find.clicked.connect(self.find_note)
         self.into_notes = button("Note this cell", "Its colour becomes a note, which gets a pile at Mix")
         self.into_notes.clicked.connect(self.note_cell)
+        self.bench = button("On the bench", "Mix this cell on the bench, and push it on from there", "small")
+        self.bench.clicked.connect(lambda: self._to_bench(to_bench))
         tray.row(self.find, self.into_notes)
+        tray.row(self.bench, None)
         self.found = tray.label("")
         tray.label("To print", "head")
         self.save = button("Save the chart…", "As PDF, SVG, CSV or CGATS")
@@ -136,6 +142,11 @@ class ChartsPage:
         if cell is not None and self.chart is not None:
             note = self.notes.note_colour(cell.lab, f"chart cell {cell.label}: {self._parts(cell)}")
             self.studio.told.emit(f"Noted: {note.name}, the chart's {cell.label}.")
+
+    def _to_bench(self, to_bench: Callable[[Cell], None]) -> None:
+        cell = next((c for c in self.chart.cells if c.label == self.selected), None) if self.chart else None
+        if cell is not None:
+            to_bench(cell)
 
     def ask_save(self, blank: bool) -> None:
         """The chart as a file."""
@@ -211,7 +222,7 @@ class ChartsPage:
         cell = cells.get(self.selected)
         for w in (self.head, self.swatch, self.recipe):
             w.setVisible(cell is not None)
-        for b in (self.save, self.blank, self.find, self.into_notes):
+        for b in (self.save, self.blank, self.find, self.into_notes, self.bench):
             allow(b, "" if chart is not None else "There is no chart yet.")
         self.found.mark_up("<br>".join(f"<b>{c.label}</b> {self._parts(c)}: {d:.1f} off" for c, d in self.near))
         if cell is None or chart is None:

@@ -5,8 +5,10 @@ from collections.abc import Callable
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget, QWidget
 
+from ochre_stone.core.paint.chart import Cell
 from ochre_stone.desktop.scale.ribbons import OnScale
 from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.stations.bench.page import bench_page
 from ochre_stone.desktop.stations.paint_box.calibrate import CalibratePage
 from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
 from ochre_stone.desktop.stations.paint_box.fewest import FewestPage
@@ -37,29 +39,32 @@ class PaintBoxStation(Station):
         self.choice.setAccessibleName("Palette in hand")
         self.choice.activated.connect(lambda _: self.palettes.take(self.choice.currentData()))
         self.tray.title("Paint box", self.choice, self.use)
-        self.pages = pages = Pages(self.tray, "Tubes", "Palettes", "Reach", "Fewest", "Charts", "Calibrate")
+        self.pages = pages = Pages(self.tray, "Tubes", "Palettes", "Reach", "Fewest", "Charts", "Calibrate", "Bench")
         palettes = self.palettes
         self.tubes_page = pages.fill("Tubes", lambda tray: TubesPage(tray, self.keeper, self.studio, settings))
         self.palettes_page = pages.fill("Palettes", lambda tray: PalettesPage(tray, palettes, session.piles, settings))
         self.reach_page = pages.fill("Reach", lambda tray: ReachPage(tray, palettes))
         self.fewest_page = pages.fill("Fewest", lambda tray: FewestPage(tray, palettes, self.reach_page))
         notes = self.session.notes
-        self.charts_page = charts = pages.fill("Charts", lambda tray: ChartsPage(tray, palettes, notes, settings))
+        self.charts_page = charts = pages.fill("Charts", lambda tray: ChartsPage(
+            tray, palettes, notes, settings, self.open_on_bench))  # fmt: skip
         self.calibrate_page = pages.fill("Calibrate", lambda tray: CalibratePage(tray, palettes, charts, settings))
+        self.bench_page = pages.fill("Bench", bench_page(session.bench, session.piles))
         self.side = self._panels = QStackedWidget()
         self.panels: dict[str, QWidget] = {
             "Tubes": self.tubes_page.panel, "Palettes": self.palettes_page.panel, "Reach": self.reach_page.panel,
             "Fewest": self.reach_page.panel,
             "Charts": self.charts_page.panel, "Calibrate": self.calibrate_page.panel,
+            "Bench": self.bench_page.panel,
         }  # fmt: skip
         for panel in dict.fromkeys(self.panels.values()):
             self._panels.addWidget(panel)
         self.refreshers: dict[str, Callable[[], None]] = {
             "Tubes": self.tubes_page.refresh, "Palettes": self.palettes_page.refresh,
             "Reach": self.reach_page.refresh, "Fewest": self.fewest_page.refresh, "Charts": self.charts_page.refresh,
-            "Calibrate": self.calibrate_page.refresh,
+            "Calibrate": self.calibrate_page.refresh, "Bench": self.bench_page.refresh,
         }  # fmt: skip
-        pages.changed = self.refresh
+        pages.changed = self._page_changed
         palettes.taken.connect(self.refresh)
         self.desk.scale.tube_chosen.connect(self._tube_taken)
         self.keeper.changed.connect(self.refresh_if_here)
@@ -69,12 +74,24 @@ class PaintBoxStation(Station):
         return [Command("Go", "Find the note in the &chart", ("/",), self.find_in_chart, needs="note")]
 
     def history(self) -> QUndoStack:
-        return self.keeper.undo
+        """The box's own; on the bench the project's, which the bench belongs to."""
+        on_bench = self.pages is not None and self.pages.here == "Bench"
+        return self.studio.undo if on_bench else self.keeper.undo
+
+    def _page_changed(self) -> None:
+        self.history_changed.emit()
+        self.refresh()
 
     def find_in_chart(self) -> None:
         """Come to the cells of the palette's chart that are nearest to the note in hand."""
         self.session.go.emit(self.title, "Charts")
         self.charts_page.find_soon()
+
+    def open_on_bench(self, cell: Cell) -> None:
+        """A cell of the chart, on the bench."""
+        self.session.bench.open_cell(cell)
+        if self.pages is not None:
+            self.pages.show("Bench")
 
     def use_it(self) -> None:
         """Mix this picture with the palette in hand."""
@@ -111,6 +128,7 @@ class PaintBoxStation(Station):
                 self.choice.addItem(f"{chosen.name} (this picture's)", chosen.id)
             self.choice.setCurrentIndex(self.choice.findData(chosen.id))
         here = self.pages.here
+        self.bench_page.shown = here == "Bench"
         self.choice.setVisible(here != "Tubes")
         self.use.setToolTip(
             f"This is not the picture's palette, which is {self.document.mix.chosen().name}: make it that"

@@ -1,0 +1,1 @@
+"""The bench: a page that Mix and the Paint box both show."""
