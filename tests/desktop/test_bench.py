@@ -58,7 +58,8 @@ class WithoutPhoto(Bench):
         self.assertEqual(self.window.undo_group.activeStack(), self.window.studio.undo)
         before = self.page.view._piles[0].before
         assert before is not None
-        self.assertLess(ciede2000(np.array(before), np.array(predict({"titanium-white": 3, "yellow-ochre": 1}).lab)), 0.1)
+        was = predict({"titanium-white": 3, "yellow-ochre": 1}).lab
+        self.assertLess(ciede2000(np.array(before), np.array(was)), 0.1)
         self.window.studio.undo.undo()
         self.settle()
         pile = self.work.pile()

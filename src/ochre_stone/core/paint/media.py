@@ -87,6 +87,9 @@ class Medium:
     on_paper: bool
     """A film that is seen over its ground, not a hiding layer."""
     words: str
+    open_hours: float
+    """For so long a pile can be mixed on from: until oil skins, until acrylic sets; what water opens again, for weeks
+    (common practice, no source)."""
 
     def surface(self, state: State = "dry", finish: str = "") -> Surface:
         """How it reflects wet, or dry with a finish (a key of ``FINISHES``; "" is the usual one of the medium)."""
@@ -99,13 +102,13 @@ MEDIA: dict[str, Medium] = {
     m.id: m
     for m in (
         Medium("oil", "Oil", 1.0, SATIN, Surface(SATIN.k1, SATIN.k2, 0.2), 0.0, False,
-               "Keeps its colour; darks sink a little lighter until they are varnished."),
+               "Keeps its colour; darks sink a little lighter until they are varnished.", 72.0),
         Medium("acrylic", "Acrylic", 0.65, SATIN, surface_of(WATER, 0.2), 0.03, False,
-               "Dries darker: the milky binder clears, darks and glazes most."),
+               "Dries darker: the milky binder clears, darks and glazes most.", 0.75),
         Medium("gouache", "Gouache", 0.85, Surface(SATIN.k1, SATIN.k2, 1.0), surface_of(WATER, 0.2), 0.0, False,
-               "Dries matt: darks dry lighter, lights a little darker."),
+               "Dries matt: darks dry lighter, lights a little darker.", 720.0),
         Medium("watercolour", "Watercolour", 0.9, Surface(SATIN.k1, SATIN.k2, 0.6), surface_of(WATER, 0.2), 0.0,
-               True, "Dries lighter: wet paper is darker than dry paper."),
+               True, "Dries lighter: wet paper is darker than dry paper.", 720.0),
     )
 }  # fmt: skip
 
