@@ -11,6 +11,7 @@ from ochre_stone.core.project.document import Canvas, Document, MixChoice
 from ochre_stone.core.project.files import save
 from ochre_stone.core.project.noting import read_note, with_shares
 from ochre_stone.core.project.planning import mix_strings
+from ochre_stone.logbook.demo import DEMO
 from ochre_stone.resources import resource
 
 NOTES = (
@@ -39,7 +40,7 @@ DISTANCES = {"far trees, sunny": "far", "orchard leaves": "middle", "leaves in s
 def main() -> None:
     picture = load(resource("demo", "orchard_keeper.png"))
     document = Document(
-        title="The orchard keeper", reference=picture.name, masses=MassChoice(values=5),
+        uid=DEMO, title="The orchard keeper", reference=picture.name, masses=MassChoice(values=5),
         mix=MixChoice(palette="portrait-ten", step=3.0),
         canvas=Canvas(width=16, height=12, unit="in"),
     )  # fmt: skip

@@ -24,8 +24,8 @@ from ochre_stone.resources import resource
 
 SHOTS = (
     "Start", "Look", "Look, Light", "Note", "Note, Beside", "Mass", "Mass, Light", "Harmonise",
-    "Harmonise, Ladders", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo", "Mix, Bench", "Block in", "Block in, Lay in", "Easel",
-    "Paint box", "Paint box, Reach", "Paint box, Charts",
+    "Harmonise, Ladders", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo", "Mix, Bench", "Block in",
+    "Block in, Lay in", "Easel", "Paint box", "Paint box, Reach", "Paint box, Charts", "Log", "Log, Learn",
 )  # fmt: skip
 
 
@@ -35,7 +35,7 @@ def settle(app: QApplication, window: Window, seconds: float = 20.0) -> None:
     quiet = 0
     while time.monotonic() < end and quiet < 6:
         app.processEvents()
-        busy = not window.studio.idle
+        busy = not window.studio.idle or not window.session.log.idle
         quiet = 0 if busy else quiet + 1
         time.sleep(0.03)
 
@@ -102,6 +102,11 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
             window.at("Harmonise").ladders_page.sky.click()
         elif not page:
             window.at("Harmonise").sees["pulled"].click()
+    if station == "Log":
+        window.at("Log").pages.show(page or "Pile")
+        settle(app, window)
+        if not page:
+            window.at("Log").take("demo-pile-0013")
     if station == "Paint box":
         paint_box(app, window, page)
     if page == "Frame":

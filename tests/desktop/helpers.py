@@ -45,6 +45,7 @@ from ochre_stone.desktop.session.notes import FILTERS
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.tray import Pages, Stack
 from ochre_stone.desktop.window.window import Window
+from ochre_stone.logbook import book
 from tests.helpers import orchard_file, small_project
 
 _app: QApplication | None = None
@@ -176,6 +177,7 @@ class WindowCase(unittest.TestCase):
         self.folder = Path(held.name)
         for module, name in (
             (memory, "user_config_path"), (safecopy, "user_state_path"), (boxfile, "user_data_path"),
+            (book, "user_data_path"),
         ):  # fmt: skip
             patch = mock.patch.object(module, name, lambda app_name: self.folder / "home" / app_name)
             patch.start()
@@ -219,7 +221,7 @@ class WindowCase(unittest.TestCase):
 
         def idle() -> bool:
             nonlocal quiet
-            busy = not self.window.studio.idle
+            busy = not self.window.studio.idle or not self.window.session.log.idle
             quiet = 0 if busy else quiet + 1
             return quiet > 4
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.bench.bench import Supply
@@ -54,18 +54,14 @@ def find_again(
         pasts = [p for p in book.near(lab, WITHIN * wide) if medium is None or p.medium == medium]
         if len(pasts) >= count:
             break
-    close = sorted(pasts, key=lambda p: _far(p.lab, lab))[:_LOOKED]
+    close = sorted(pasts, key=lambda p: apart(p.lab, lab))[:_LOOKED]
     tubes = book.tubes()
     out = []
     for e in book.entries([p.uid for p in close]):
         now, lacking = with_tubes(e, tubes, find, surface)
-        out.append(Found(e, now, float(ciede2000(np.array(now), np.array(lab))), lacking))
+        out.append(Found(e, now, apart(now, lab), lacking))
     out.sort(key=lambda f: (bool(f.lacking), f.off))
     return out[:count]
-
-
-def _far(a: Lab, b: Lab) -> float:
-    return float(ciede2000(np.array(a), np.array(b)))
 
 
 def with_tubes(
@@ -144,7 +140,7 @@ def mix_again(
     now, lacking = with_tubes(entry, tubes, find, surface)
     goal = entry.came_out or now
     scaled = tuple((tubes[k].tube, tubes[k].name or tubes[k].tube, v / whole * wanted) for k, v in inside)
-    off = _far(now, goal)
+    off = apart(now, goal)
     if lacking or off <= _SAME:
         why = "Exactly what went in."
         if lacking:
@@ -161,7 +157,7 @@ def mix_again(
         return Remix(entry, scaled, now, False, f"The tube differs since: it comes out {off:.1f} another way.")
     _, found = nearest_mixture(K, S, as_lab(np.array(goal) - offset), surface, min(len(t), 4))
     out = as_lab(layer_lab(found @ K, found @ S, surface) + offset)
-    if _far(out, goal) > off - 0.1 or (found > 0).sum() < 1:
+    if apart(out, goal) > off - 0.1 or (found > 0).sum() < 1:
         return Remix(entry, scaled, now, False, f"The tubes differ since: it comes out {off:.1f} another way.")
     doses = tuple((i, name, float(c) * wanted) for (i, name, _), c in zip(scaled, found, strict=True) if c > 1e-3)
     changed = _changed(scaled, found, wanted)

@@ -5,12 +5,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-import numpy as np
-
-from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.bench.bench import BenchPile
 from ochre_stone.core.mixing.correcting.reading import Dosed
+from ochre_stone.core.mixing.recipe.recipe import TINT
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import predict
@@ -77,10 +76,10 @@ def numbers_of(document: Document, pile_id: str) -> list[int]:
 
 
 def _readings(document: Document, pile: Pile, number: int) -> list[PileReading]:
-    target = np.array(pile.target.lab)
+    target = pile.target.lab
     return [
         r for r in document.readings
-        if r.pile == pile.id and r.batch == number and float(ciede2000(np.array(r.target), target)) <= SAME
+        if r.pile == pile.id and r.batch == number and apart(r.target, target) <= SAME
     ]  # fmt: skip
 
 
@@ -182,6 +181,8 @@ def _name(document: Document, pile: Pile, d: Dosed) -> str:
     named = {i.id: i.name for i in pile.recipe.ingredients} | {b.id: b.name for b in pile.recipe.bases}
     if d.source in named:
         return named[d.source]
+    if d.source.startswith(TINT):
+        return f"{document.mixed.tube(d.source.removeprefix(TINT)).short} tint"
     if d.source:
         return d.source.replace("-", " ")
     for s in document.mixed.strings:

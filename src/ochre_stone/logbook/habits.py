@@ -6,7 +6,7 @@ from datetime import date, datetime
 
 import numpy as np
 
-from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.relations import warmth
 from ochre_stone.core.colour.spaces import Lab
@@ -68,13 +68,9 @@ def firsts(entries: Sequence[Entry]) -> list[First]:
         if e.target is None or not read or any(not p.first for p in e.puts[: read[0].place]):
             continue
         lab = read[0].lab
-        out.append(First(read[0].at, _off(lab, e.target), _value(lab) - _value(e.target),
+        out.append(First(read[0].at, apart(lab, e.target), _value(lab) - _value(e.target),
                          warmth(lab) - warmth(e.target), _value(e.target)))  # fmt: skip
     return out
-
-
-def _off(a: Lab, b: Lab) -> float:
-    return float(ciede2000(np.array(a), np.array(b)))
 
 
 def _value(lab: Lab) -> float:
@@ -87,7 +83,7 @@ def courses(entries: Sequence[Entry]) -> list[Course]:
     for e in sorted(entries, key=lambda e: e.begun):
         read = [s for s in e.seen if s.how != "words"]
         if e.target is not None and read:
-            out.append(Course(e.name, e.begun, tuple(_off(s.lab, e.target) for s in read)))
+            out.append(Course(e.name, e.begun, tuple(apart(s.lab, e.target) for s in read)))
     return out
 
 

@@ -1,5 +1,7 @@
 """Colour difference CIEDE2000 (CIE 142:2001; Sharma, Wu and Dalal 2005, Color Res. Appl. 30(1))."""
 
+from collections.abc import Sequence
+
 import numpy as np
 import numpy.typing as npt
 
@@ -54,6 +56,11 @@ def ciede2000_vector(lab: npt.ArrayLike, target: npt.ArrayLike) -> Array:
     RT = -np.sin(_RAD * 60 * np.exp(-(((hm - 275) / 25) ** 2))) * 2 * np.sqrt(m7 / (m7 + _POW25_7))
     x, y = dC / (1 + 0.045 * Cm), dH / (1 + 0.015 * Cm * T)
     return np.stack([dL / SL, x + RT * y / 2, np.sqrt(1 - RT * RT / 4) * y], axis=-1)
+
+
+def apart(lab: Sequence[float], other: Sequence[float]) -> float:
+    """CIEDE2000 of two single colours, CIELAB (3,)."""
+    return float(ciede2000(np.asarray(lab, dtype=float), np.asarray(other, dtype=float)))
 
 
 def ciede2000(lab: npt.ArrayLike, target: npt.ArrayLike) -> Array:

@@ -20,6 +20,8 @@ from ochre_stone.core.mixing.session.drafting import FIRST
 from ochre_stone.core.mixing.strings.methods import METHODS
 
 Point = tuple[float, float]
+Habit = tuple[Annotated[str, Field(min_length=1, max_length=80)], Annotated[float, Field(ge=0.2, le=5)]]
+"""Id of a tube, and what is taken of it over what is meant."""
 MOST_FOCUS, MOST_PAINTED = 20, 100
 """How many areas may be drawn."""
 
@@ -159,6 +161,9 @@ class HandChoice(Frozen):
     touch: float = Field(default=Hand().touch, ge=0, le=1)
     knife: float = Field(default=Hand().knife, ge=0, le=0.5)
     pile_ml: float = Field(default=Hand().pile_ml, ge=0.1, le=20)
+
+    habits: tuple[Habit, ...] = Field(default=(), max_length=48)
+    """Tubes of which the painter takes more or less than is meant, by how much: the plan allows for it."""
 
     def made(self) -> Hand:
         return Hand(self.least_ml, self.dose, self.touch, self.knife, self.pile_ml)

@@ -2,7 +2,7 @@
 
 import functools
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -49,18 +49,28 @@ def belief(document: Document) -> Belief:
     """What is known of the palette's tubes after the readings of the session; readings of piles with tubes that are
     not on the palette teach nothing here."""
     chosen = document.mix.chosen()
-    there = {t.id for t in chosen.tubes}
+    tubes = allowed_for(chosen.tubes, dict(document.mix.hand.habits))
+    there = {t.id for t in tubes}
     readings = tuple(
         Reading(r.made(), r.lab, r.noise, batch_key(r)) for r in document.readings
         if all(i in there for i, _ in r.amounts) and any(v > 0 for _, v in r.amounts)
     )  # fmt: skip
-    return _believed(chosen.tubes, readings[-MOST_READINGS:], chosen.surface)
+    return _believed(tubes, readings[-MOST_READINGS:], chosen.surface)
 
 
 def session_tubes(document: Document) -> tuple[Tube, ...]:
     """The palette's tubes, as the readings show them where the painter lets them teach."""
-    tubes = document.mix.chosen().tubes
+    tubes = allowed_for(document.mix.chosen().tubes, dict(document.mix.hand.habits))
     return as_believed(belief(document), tubes) if document.mix.learn and document.readings else tubes
+
+
+def allowed_for(tubes: tuple[Tube, ...], habits: Mapping[str, float]) -> tuple[Tube, ...]:
+    """The tubes as a painter gets them of whom habits are known: who takes 1.3 of a red that is meant gets what a red
+    gives that is 1.3 times as strong."""
+    return tuple(
+        replace(t, K=t.K * habits[t.id], S=t.S * habits[t.id], stamp=f"{t.stamp}~{habits[t.id]:.4f}")
+        if t.id in habits else t for t in tubes
+    )  # fmt: skip
 
 
 def session_terms(document: Document) -> Terms:

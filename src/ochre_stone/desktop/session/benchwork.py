@@ -46,10 +46,10 @@ class BenchWork(QObject):
     """Other paint is at hand."""
     row_made = pyqtSignal()
     advised = pyqtSignal()
-    acted = pyqtSignal(str, str, object, object)
-    """What was done ("add", "cut", "join", "scrape"), with which pile, and the bench before and after."""
     left_over = pyqtSignal(str)
     """A pile is to be kept as a leftover."""
+    really_mixed = pyqtSignal(str)
+    """A pile of the bench was mixed on the palette."""
 
     def __init__(self, studio: Studio, palettes: Palettes, keeper: BoxKeeper) -> None:
         super().__init__(studio)
@@ -140,12 +140,9 @@ class BenchWork(QObject):
 
     # Acts
 
-    def _change(self, text: str, bench: Bench, kind: str = "", pile_id: str = "") -> None:
-        before = self.bench
+    def _change(self, text: str, bench: Bench) -> None:
         choice = self.document.bench.model_copy(update={"bench": bench})
         self.studio.change(text, self.document.model_copy(update={"bench": choice}))
-        if kind:
-            self.acted.emit(kind, pile_id, before, bench)
 
     def _try(self, act: Callable[[], Bench]) -> Bench | None:
         try:
@@ -179,7 +176,7 @@ class BenchWork(QObject):
         if bench is not None:
             if pile is None:
                 self.in_hand = bench.piles[-1].id
-            self._change(f"Add {supply.name}", bench, "add", self.in_hand)
+            self._change(f"Add {supply.name}", bench)
 
     def cut(self) -> None:
         """Set half of the pile in hand aside."""
@@ -187,7 +184,7 @@ class BenchWork(QObject):
         if pile is not None:
             bench = self._try(lambda: acts.cut(self.bench, pile.id))
             if bench is not None:
-                self._change("Cut a pile in two", bench, "cut", pile.id)
+                self._change("Cut a pile in two", bench)
 
     def join(self, other: str) -> None:
         """Mix another pile into the one in hand."""
@@ -195,18 +192,18 @@ class BenchWork(QObject):
         if pile is not None:
             bench = self._try(lambda: acts.join(self.bench, pile.id, other))
             if bench is not None:
-                self._change("Mix two piles", bench, "join", pile.id)
+                self._change("Mix two piles", bench)
 
     def scrape(self) -> None:
         """Scrape the pile in hand off."""
         pile = self._needed()
         if pile is not None:
-            self._change("Scrape a pile off", acts.scrape(self.bench, pile.id), "scrape", pile.id)
+            self._change("Scrape a pile off", acts.scrape(self.bench, pile.id))
 
     def clear(self) -> None:
         """Scrape all piles off."""
         if self.bench.piles:
-            self._change("Clean the bench", acts.cleared(self.bench), "scrape", "")
+            self._change("Clean the bench", acts.cleared(self.bench))
 
     def rename(self, name: str) -> None:
         """Give the pile in hand a name."""
@@ -281,7 +278,7 @@ class BenchWork(QObject):
         bench = self._try(lambda: acts.lay(self.bench, "", row.rungs[at].doses(row.sources, ml)))
         if bench is not None:
             self.in_hand = bench.piles[-1].id
-            self._change("Lay a mixture on the bench", bench, "add", self.in_hand)
+            self._change("Lay a mixture on the bench", bench)
 
     # Advice
 
@@ -326,13 +323,25 @@ class BenchWork(QObject):
         except OchreError as error:
             self.studio.told.emit(str(error))
             return
-        self._change("Follow the advice", bench, "add", pile.id)
+        self._change("Follow the advice", bench)
 
     # Opening and keeping
 
     def open_planned(self, pile_id: str, as_mixed: bool = False) -> None:
         """Open a pile of the plan on the bench, with its target."""
         self._open(lambda: with_planned(self.document, pile_id, as_mixed))
+
+    def lay_doses(self, name: str, doses: Sequence[tuple[str, str, float]], target: Lab | None = None) -> None:
+        """A pile of tubes (id, name and millilitres) onto the bench, and its target where it had one."""
+        made = [acts.Dose(i, words, ((i, 1.0),), ml) for i, words, ml in doses if ml > 0]
+        bench = self._try(lambda: acts.lay(self.bench, name, made))
+        if bench is not None:
+            self.in_hand = bench.piles[-1].id
+            fields: dict[str, object] = {"bench": bench}
+            if target is not None:
+                fields |= {"target": target, "target_name": name}
+            choice = self.document.bench.model_copy(update=fields)
+            self.studio.change("Lay a pile on the bench", self.document.model_copy(update={"bench": choice}))
 
     def open_cell(self, cell: Cell) -> None:
         """Mix a chart's cell on the bench."""
@@ -369,6 +378,12 @@ class BenchWork(QObject):
         pile = self._needed()
         if pile is not None:
             self.left_over.emit(pile.id)
+
+    def say_mixed(self) -> None:
+        """The pile in hand was really mixed: into the log."""
+        pile = self._needed()
+        if pile is not None:
+            self.really_mixed.emit(pile.id)
 
     def keep_as_tube(self, name: str) -> bool:
         """The pile in hand as a tube of the painter's own."""

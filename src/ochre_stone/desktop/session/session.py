@@ -10,6 +10,7 @@ from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.exports import Exports
 from ochre_stone.desktop.session.keeping import Keeping
+from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.piles import Piles
@@ -29,6 +30,8 @@ class Session(QObject):
 
     go = pyqtSignal(str, str)
     """Another station is wanted, by its title, and a page of it; "" for the page that it shows."""
+    words_changed = pyqtSignal()
+    """What a station says of itself on the strip is another."""
     easel_view_wanted = pyqtSignal()
     """The piles are wanted one at a time, full screen."""
 
@@ -44,6 +47,7 @@ class Session(QObject):
         self.piles = Piles(self.studio)
         self.palettes = Palettes(self.studio, self.keeper)
         self.bench = BenchWork(self.studio, self.palettes, self.keeper)
+        self.log = LogKeeper(self.studio, self.piles, self.bench, settings)
         self.sight = Sight(self)
         self.exports = Exports(self.studio)
         self.keeper.failed.connect(self.studio.failed)
@@ -78,6 +82,7 @@ class Session(QObject):
         self.keeping.stop()
         self.reader.close()
         self.studio.stop()
+        self.log.stop()
 
     def _stop_watching(self) -> None:
         while self._watches:

@@ -47,6 +47,8 @@ class Settings(BaseModel):
     station: str = Field(default="", max_length=40)
     """Where the painter left off, and the page there."""
     page: str = Field(default="", max_length=40)
+    log: bool = True
+    """Whether what is really mixed is written down."""
     text_size: int = Field(default=100, ge=80, le=150)
     """How large text is, in percent."""
 

@@ -1,8 +1,10 @@
 """The one document in the window, its undo history, and what is worked out from it."""
 
 import time
+import uuid
 from collections import OrderedDict
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -97,7 +99,7 @@ class Studio(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.document = Document()
+        self.document = Document(uid=uuid.uuid4().hex)
         self.picture: Picture | None = None
         self.path: Path | None = None
         self.base: Stamp | None = None
@@ -284,6 +286,9 @@ class Studio(QObject):
         self.era += 1
         self.base = None
         old = self.document
+        if not project.document.uid:
+            known = project.document.model_copy(update={"uid": uuid.uuid4().hex})
+            project = replace(project, document=known)
         self.undo.clear()
         self.selected, self.screen, self.rest, self.losses = None, None, None, None
         self.mass_work.forget()

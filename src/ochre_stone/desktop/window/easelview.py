@@ -29,6 +29,8 @@ WORD_KEYS: dict[str, str] = dict(zip("1234567890WCKM", WORDS, strict=True))
 LETTER_CM = 2.0
 """Height of the recipe's line on the screen, where there is room for it."""
 _BAR = 64
+_BEGIN, _FINISHED = "begin", "finished"
+"""Words for the log, on the button that says them."""
 _NEXT = (Qt.Key.Key_Space, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_PageDown, Qt.Key.Key_Return, Qt.Key.Key_Enter)
 _BACK = (Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_PageUp, Qt.Key.Key_Backspace)
 
@@ -92,7 +94,8 @@ class EaselPage(QDialog):
         p = self.pile()
         if p is None:
             return ["No piles yet", "Come back when the strings are worked out."]
-        where = f"{p.order} of {len(self.piles.order())}: {self.piles.names()[p.id]}"
+        mixed = ", being mixed" if self.session.log.is_begun(p.id) else ""
+        where = f"{p.order} of {len(self.piles.order())}: {self.piles.names()[p.id]}{mixed}"
         if self.saying:
             said = said_words(self.said.pairs())
             ask = [] if said else ["Press a word again for more."]
@@ -180,6 +183,22 @@ class EaselPage(QDialog):
         """The pile in hand with the spot reader."""
         read_in_hand(self.piles, self.session.reader, self._ask)
 
+    def _log_word(self) -> str:
+        p = self.pile()
+        return _FINISHED if p is not None and self.session.log.is_begun(p.id) else _BEGIN
+
+    def begin_or_finish(self) -> None:
+        """For the log: the pile in hand is being mixed from here, or is finished; then the next one comes."""
+        p = self.pile()
+        if p is None:
+            return
+        if self.session.log.is_begun(p.id):
+            self.session.log.finish(p.id)
+            self._go(1)
+        else:
+            self.session.log.begin(p.id)
+        self._shown()
+
     def all_piles(self) -> None:
         """All piles from one photo of the palette."""
         dialog = AllPilesDialog(self, self.piles, self.session.settings)
@@ -242,6 +261,8 @@ class EaselPage(QDialog):
             self.read_it()
         elif key == Qt.Key.Key_P:
             self.all_piles()
+        elif key == Qt.Key.Key_B:
+            self.begin_or_finish()
         elif key == Qt.Key.Key_O:
             self.saying = not self.saying
             self._shown()
@@ -266,6 +287,8 @@ class EaselPage(QDialog):
         elif name == "too …":
             self.saying = not self.saying
             self._shown()
+        elif name in (_BEGIN, _FINISHED):
+            self.begin_or_finish()
         elif name == "read":
             self.read_it()
         elif name == "all piles":
@@ -368,7 +391,8 @@ class EaselPage(QDialog):
     def _bar(self, painter: QPainter) -> None:
         self._buttons = []
         if not self.saying:
-            self._keys(painter, ["previous", "next", "too …", "read", "all piles", "done"], self.height() - _BAR, 24)
+            names = ["previous", "next", self._log_word(), "too …", "read", "all piles", "done"]
+            self._keys(painter, names, self.height() - _BAR, 24)
             return
         words = list(WORDS)
         self._keys(painter, [*words[:7], "back"], self.height() - 2 * _BAR, 19)

@@ -2,6 +2,7 @@
 
 from ochre_stone.desktop.stations.block_in.station import BlockIn
 from ochre_stone.desktop.stations.harmonise.station import Harmonise
+from ochre_stone.desktop.stations.log.station import LogStation
 from ochre_stone.desktop.stations.look.station import Look
 from ochre_stone.desktop.stations.mass.station import Mass
 from ochre_stone.desktop.stations.mix.station import Mix
@@ -17,4 +18,5 @@ STATIONS: tuple[type[Station], ...] = (
     Mix,
     BlockIn,
     PaintBoxStation,
+    LogStation,
 )

@@ -69,7 +69,7 @@ class Window(QMainWindow):
         self.undo_actions: list[QAction] = []
         self.needing: list[tuple[QAction, Need]] = []
         self.undo_group = QUndoGroup(self)
-        for stack in (self.studio.undo, self.session.keeper.undo):
+        for stack in (self.studio.undo, self.session.keeper.undo, self.session.log.undo):
             self.undo_group.addStack(stack)
         for s in self.stations:
             s.history_changed.connect(self._history)
@@ -192,6 +192,7 @@ class Window(QMainWindow):
         self.strip.chosen.connect(lambda i: self.go_to(self.stations[i].title))
         session.go.connect(self.go_to)
         session.easel_view_wanted.connect(self.to_easel_view)
+        session.words_changed.connect(self._words)
         session.notes.filtered.connect(self.show_notes)
         session.keeper.changed.connect(self._words)
         session.preferences.changed.connect(self._preferences_changed)

@@ -211,6 +211,7 @@ class BenchPage:
             for s in subjects:
                 words = there.get(s, s.capitalize()) if s in there else f"{s.capitalize()} (an accent)"
                 strings.addAction(words, lambda i=s: self.work.keep_in_plan(i))
+        self.keeping.addAction("In the log: mixed like this", self.work.say_mixed)
         self.keeping.addAction("Among the leftovers", self.work.keep_as_leftover)
         self.keeping.addAction("As a tube of my own…", self.ask_tube)
         self.keeping.addAction("As a note", self.work.keep_as_note)

@@ -63,6 +63,8 @@ class BenchView(Items):
         self.ground: Lab | None = None
         """What lies around the piles; None for the neutral grey."""
         self.hint = ""
+        self.upper = "before"
+        """What the upper half of a pile is."""
         self.taken.connect(self._was_taken)
         self.opened.connect(self._was_opened)
 
@@ -222,7 +224,7 @@ class BenchView(Items):
             painter.setPen(ink_on(p.before))
             painter.setFont(theme.face(9))
             upper = QRectF(box.left(), box.top() + 2, box.width(), box.height() * 0.38)
-            painter.drawText(upper, Qt.AlignmentFlag.AlignCenter, "before")
+            painter.drawText(upper, Qt.AlignmentFlag.AlignCenter, self.upper)
         painter.setPen(self._ink)
         painter.setFont(theme.face(9, bold=p.id == self.held))
         room = max(box.width() + 24, 60)

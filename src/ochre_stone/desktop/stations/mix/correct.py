@@ -20,6 +20,7 @@ from ochre_stone.core.project.mending import (
     with_reading,
     with_words,
 )
+from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.photos import opened
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.reader import ReaderLink
@@ -38,9 +39,11 @@ class CorrectPage:
     """What the pile in hand needs."""
 
     def __init__(
-        self, tray: Tray, piles: Piles, reader: ReaderLink, settings: Settings, to_bench: Callable[[str], None]
-    ) -> None:
+        self, tray: Tray, piles: Piles, reader: ReaderLink, settings: Settings, to_bench: Callable[[str], None],
+        log: LogKeeper,
+    ) -> None:  # fmt: skip
         self.tray, self.piles, self.studio, self.link, self.settings = tray, piles, piles.studio, reader, settings
+        self.log = log
         self.learnt = Aside("What was learnt of the tubes")
         self.head = tray.head("", self.learnt)
         self.swatch, self.half = HalvesSwatch(62), HalvesSwatch(62)
@@ -124,6 +127,7 @@ class CorrectPage:
         if found is None:
             return
         self.words.clear()
+        self.log.finish(found[1].id)
         order = [p.id for p in self.piles.order()]
         at = order.index(found[1].id)
         if at + 1 < len(order):

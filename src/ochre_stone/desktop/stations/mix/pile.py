@@ -12,9 +12,10 @@ from ochre_stone.core.project.mending import last_reading
 from ochre_stone.core.project.planning import session_terms
 from ochre_stone.core.project.steps import steps_of
 from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.addingview import AddingView
-from ochre_stone.desktop.widgets.parts import Aside, Words
+from ochre_stone.desktop.widgets.parts import Aside, Words, button, look_main
 from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -24,8 +25,8 @@ ORIGINS = {"note": "Measured in the picture", "between": "Between two notes", "r
 class PilePage:
     """The recipe of the pile in hand."""
 
-    def __init__(self, tray: Tray, piles: Piles) -> None:
-        self.piles, self.studio = piles, piles.studio
+    def __init__(self, tray: Tray, piles: Piles, log: LogKeeper) -> None:
+        self.piles, self.studio, self.log = piles, piles.studio, log
         self.trust = Aside("How far the figures can be trusted")
         self.head = tray.head("", self.trust)
         self.swatch = PileSwatch()
@@ -40,7 +41,28 @@ class PilePage:
         self.caution.setProperty("kind", "warning")
         self.caution.setWordWrap(True)
         tray.row(self.caution, self.care).setStretch(0, 1)
+        self.begin = button("I begin it", "The log writes down from here when and how this pile is mixed", "small")
+        self.begin.clicked.connect(self.begin_it)
+        self.done = button("It is done", "The log writes down that this pile is finished", "small")
+        self.done.clicked.connect(self.finish_it)
+        tray.row(self.begin, self.done, None)
         self._finer: tuple[object, Finer | None] = (None, None)
+
+    def begin_it(self) -> None:
+        """The pile in hand is being mixed now."""
+        found = self.piles.found()
+        if found is not None:
+            self.log.begin(found[1].id)
+            self.studio.told.emit(f"{self.piles.names()[found[1].id]}: begun.")
+            self.refresh()
+
+    def finish_it(self) -> None:
+        """The pile in hand is done."""
+        found = self.piles.found()
+        if found is not None:
+            self.log.finish(found[1].id)
+            self.studio.told.emit(f"{self.piles.names()[found[1].id]}: done. What is left of it is said at Log.")
+            self.refresh()
 
     def _ask_finer(self, p: Pile) -> None:
         """Work out what counting more parts would bring."""
@@ -81,11 +103,17 @@ class PilePage:
         shown = found is not None
         for w in (self.head, self.swatch, self.result, self.adding, self.why, self.wet, self.trust):
             w.setVisible(shown)
+        for b in (self.begin, self.done):
+            b.setVisible(shown)
         self.caution.hide()
         self.care.setText("")
         if found is None:
             return
         s, p = found
+        again = last_reading(self.studio.document, p.id) is not None
+        self.begin.setText("I begin it anew" if again else "I begin it")
+        look_main(self.begin, not self.log.is_begun(p.id))
+        look_main(self.done, self.log.is_begun(p.id))
         r, document = p.recipe, self.studio.document
         on = any(i.id in self.piles.names() for i in r.ingredients)
         chosen = "as you mixed it" if last_reading(document, p.id) is not None else "your choice"

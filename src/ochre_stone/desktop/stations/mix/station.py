@@ -66,10 +66,10 @@ class Mix(Station):
         self.tray.rows.addWidget(self.again)
         names = ("Pile", "Ways", "Correct", "String", "All", "Plan", "Palette", "Loose", "Bench")
         self.pages = pages = Pages(self.tray, *names)
-        self.pile_page = pages.fill("Pile", lambda tray: PilePage(tray, piles))
+        self.pile_page = pages.fill("Pile", lambda tray: PilePage(tray, piles, session.log))
         self.ways_page = pages.fill("Ways", lambda tray: WaysPage(tray, piles, keeper))
         self.correct_page = pages.fill("Correct", lambda tray: CorrectPage(
-            tray, piles, session.reader, settings, self.open_on_bench))  # fmt: skip
+            tray, piles, session.reader, settings, self.open_on_bench, session.log))  # fmt: skip
         self.string_page = pages.fill("String", lambda tray: StringPage(tray, piles))
         self.all_page = pages.fill("All", lambda tray: AllPage(tray, piles))
         self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, piles, keeper))

@@ -1,0 +1,330 @@
+"""The log in the window: it follows what is mixed, off the main thread and in order, and answers what stations ask."""
+
+import time
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import Any, TypeVar
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtGui import QUndoCommand, QUndoStack
+
+from ochre_stone.core.colour.difference import apart
+from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.errors import OchreError
+from ochre_stone.core.mixing.bench.bench import BenchPile, Supply
+from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.mending import SAME, begun, put
+from ochre_stone.core.project.pinning import pile_of
+from ochre_stone.desktop.session.benchwork import BenchWork
+from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.settings import Settings, store
+from ochre_stone.desktop.session.studio import Studio
+from ochre_stone.logbook.again import Leftover, as_supplies, leftovers
+from ochre_stone.logbook.book import Book, log_file
+from ochre_stone.logbook.demo import DEMO, demo_log
+from ochre_stone.logbook.entry import Answer, Entry
+from ochre_stone.logbook.exchange import take_in
+from ochre_stone.logbook.following import bench_entry, numbers_of, planned_entry, tubes_in
+
+Answered = TypeVar("Answered")
+_FRESH_S = 1800.0
+"""A pile counts as begun when it was taken in hand, where that is not longer ago than this."""
+
+
+class _Edit(QUndoCommand):
+    """Entries before and after; those that are not there any more are taken out."""
+
+    def __init__(self, keeper: "LogKeeper", text: str, before: Sequence[Entry], after: Sequence[Entry]) -> None:
+        super().__init__(text)
+        self.keeper, self.before, self.after = keeper, tuple(before), tuple(after)
+
+    def undo(self) -> None:
+        self.keeper.exchange(self.after, self.before)
+
+    def redo(self) -> None:
+        self.keeper.exchange(self.before, self.after)
+
+
+class LogKeeper(QObject):
+    """Writes down what is really mixed. The demo has a made-up log of its own, which is gone with the window."""
+
+    changed = pyqtSignal()
+    """Something was written, or another log is shown."""
+    _arrived = pyqtSignal(object, object)
+
+    def __init__(self, studio: Studio, piles: Piles, bench: BenchWork, settings: Settings) -> None:
+        super().__init__(studio)
+        self.studio, self.piles, self.bench, self.settings = studio, piles, bench, settings
+        self.undo = QUndoStack(self)
+        self.left: list[Leftover] = []
+        """What is left and not dried out, as far as it is known."""
+        self._supplies: list[Supply] = []
+        self._pool = ThreadPoolExecutor(1, thread_name_prefix="ochre-stone-log")
+        self._books: dict[Path | None, Book] = {}
+        """By their files; None for the demo's."""
+        self._stopped = False
+        self._era = studio.era
+        self._taken: dict[str, float] = {}
+        self._started: set[tuple[str, int]] = set()
+        self._told: set[str] = set()
+        self._waiting = 0
+        self._latest: dict[str, Entry] = {}
+        """Entries as they were edited, until they are written."""
+        self._was_demo = False
+        self._arrived.connect(lambda call, answer: call(answer))
+        studio.changed.connect(self._follow)
+        studio.replaced.connect(self._replaced)
+        piles.chosen.connect(self._was_taken)
+        bench.leftovers = lambda: tuple(self._supplies)
+        bench.left_over.connect(self.keep_leftover)
+        bench.really_mixed.connect(lambda pile_id: self.keep_bench(bench.bench.pile(pile_id), None))
+
+    # The file
+
+    @property
+    def is_demo(self) -> bool:
+        """Whether the demo is shown, whose made-up log is looked at and written to."""
+        return self.studio.document.uid == DEMO and self.studio.path is None
+
+    @property
+    def on(self) -> bool:
+        """Whether anything is written down."""
+        return self.settings.log
+
+    def switch(self, on: bool) -> None:
+        """Write down from now on, or not."""
+        self.settings.log = on
+        store(self.settings)
+        self.changed.emit()
+
+    @property
+    def idle(self) -> bool:
+        """Whether nothing is being written or asked."""
+        return self._waiting == 0
+
+    def _book(self, path: Path | None) -> Book:
+        """On the log's own thread alone."""
+        if path not in self._books:
+            book = Book.in_memory() if path is None else Book(path)
+            if path is None:
+                take_in(book, demo_log(time.time()))
+            self._books[path] = book
+        return self._books[path]
+
+    def ask(self, work: Callable[[Book], Answered], done: Callable[[Answered], None] = lambda _: None) -> None:
+        """Work on the log, in the order asked, off the main thread; the answer goes to ``done`` on the main thread.
+        What goes wrong is told once."""
+        if self._stopped:
+            return
+        path, era = None if self.is_demo else log_file(), self.studio.era
+        self._waiting += 1
+
+        def run() -> None:
+            answer: Any = None
+            wrong = ""
+            try:
+                answer = work(self._book(path))
+            except OchreError as error:
+                wrong = str(error)
+            except Exception as error:
+                wrong = f"The log could not be used ({error}): what you mix is not written down now."
+            self._arrived.emit(lambda a: self._answered(a, wrong, era, done), answer)
+
+        self._pool.submit(run)
+
+    def _answered(self, answer: Any, wrong: str, era: int, done: Callable[[Any], None]) -> None:
+        self._waiting -= 1
+        if not self._waiting:
+            self._latest.clear()  # what was edited is in the file, and is read from there
+        if wrong:
+            if wrong not in self._told:
+                self._told.add(wrong)
+                self.studio.failed.emit(wrong)
+        elif era == self.studio.era:
+            done(answer)
+
+    def write(self, work: Callable[[Book], Any], done: Callable[[Any], None] = lambda _: None) -> None:
+        """The same for work that changes the log."""
+
+        def written(answer: Any) -> None:
+            self.read_left()
+            self.changed.emit()
+            done(answer)
+
+        self.ask(work, written)
+
+    def stop(self) -> None:
+        """Before the window goes: what is to be written is written."""
+        self._stopped = True
+        self._pool.submit(self._close)
+        self._pool.shutdown(wait=True)
+
+    def _close(self) -> None:
+        for book in self._books.values():
+            book.close()
+
+    # Following the project
+
+    def _was_taken(self) -> None:
+        if self.piles.in_hand is not None:
+            self._taken.setdefault(self.piles.in_hand, time.time())
+
+    def _replaced(self) -> None:
+        self._era = self.studio.era
+        self._taken.clear()
+        self._started.clear()
+        self.undo.clear()
+        self.left, self._supplies = [], []
+        self.read_left()
+        self.changed.emit()
+
+    def _follow(self, old: Document, new: Document) -> None:
+        if not self.on or self.studio.era != self._era or old.uid != new.uid:
+            return
+        if old.readings is new.readings and old.put_in is new.put_in:
+            return
+        touched = {x.pile for x in {*old.readings} ^ {*new.readings}} | {x.pile for x in {*old.put_in} ^ {*new.put_in}}
+        for pile_id in sorted(touched):
+            for number in sorted({*numbers_of(old, pile_id), *numbers_of(new, pile_id)}):
+                self._sync(new, pile_id, number)
+
+    def _sync(self, document: Document, pile_id: str, number: int, finish: bool = False) -> None:
+        """Bring the entry of a pile to what the document tells of it."""
+        try:
+            target = pile_of(document, pile_id).target.lab
+        except KeyError:
+            return
+        now, started = time.time(), (pile_id, number) in self._started
+        since = self._taken.get(pile_id, now)
+        begun_at = since if now - since < _FRESH_S else now
+
+        def work(book: Book) -> None:
+            had = book.entries(book.of_pile(document.uid, pile_id, number))
+            old = next((e for e in had if e.target is None or apart(e.target, target) <= SAME), None)
+            new = planned_entry(document, pile_id, number, now, old, started)
+            if new is None:
+                if old is not None:
+                    book.remove([old.uid])
+                return
+            if old is None:
+                new = new.model_copy(update={"begun": begun_at})
+            if finish:
+                new = new.model_copy(update={"finished": now})
+            if new != old:
+                book.know(tubes_in(new, document.mixed.tube))
+                book.put(new)
+
+        self.write(work)
+
+    # What the painter says
+
+    def begin(self, pile_id: str) -> None:
+        """A pile is being mixed now, as planned; one that was read before is begun anew."""
+        document = self.studio.document
+        told = numbers_of(document, pile_id)
+        number = told[-1] + 1 if told else 0
+        self._taken[pile_id] = time.time()
+        self._started.add((pile_id, number))
+        if number:
+            anew = put(document, pile_id, begun(document, pile_of(document, pile_id)), number)
+            self.studio.change("Begin a pile anew", anew)
+        elif self.on:
+            self._sync(document, pile_id, 0)
+
+    def is_begun(self, pile_id: str) -> bool:
+        """Whether the painter has said in this session that a pile is being mixed, and not that it is done."""
+        return any(p == pile_id for p, _ in self._started)
+
+    def finish(self, pile_id: str) -> None:
+        """A pile is done."""
+        document = self.studio.document
+        told = numbers_of(document, pile_id)
+        begun_now = [n for p, n in self._started if p == pile_id]
+        number = max([*told, *begun_now], default=0)
+        if not told and not begun_now:
+            self._started.add((pile_id, 0))
+        if self.on:
+            self._sync(document, pile_id, number, finish=True)
+        self._started = {(p, n) for p, n in self._started if p != pile_id}
+        self._taken.pop(pile_id, None)
+
+    def keep_bench(self, pile: BenchPile, left_ml: float | None) -> None:
+        """A pile of the bench was really mixed; ``left_ml``: of one that is kept as a leftover."""
+        seen = self.bench.look_at(pile)
+        if seen is None:
+            return
+        if not self.on:
+            self.studio.told.emit("The log is switched off: switch it on at Log to keep a pile.")
+            return
+        document, palette, find = self.studio.document, self.bench.palette, self.bench.find_tube
+        entry = bench_entry(document, pile, seen.lab, find, palette, time.time(), left_ml)
+        tubes = tubes_in(entry, find)
+
+        def work(book: Book) -> None:
+            book.know(tubes)
+            book.put(entry)
+
+        what = f"among the leftovers, {pile.ml:.1f} ml" if left_ml is not None else "in the log"
+        self.write(work, lambda _: self.studio.told.emit(f"{pile.name} is {what}."))
+
+    def keep_leftover(self, pile_id: str) -> None:
+        """A pile of the bench among the leftovers."""
+        pile = self.bench.bench.pile(pile_id)
+        self.keep_bench(pile, round(pile.ml, 3))
+
+    # Edits
+
+    def edit(self, text: str, before: Sequence[Entry], after: Sequence[Entry]) -> None:
+        """Put entries in place of others, as a step that can be undone; none in their place takes them out."""
+        self.undo.push(_Edit(self, text, before, after))
+
+    def exchange(self, before: Sequence[Entry], after: Sequence[Entry]) -> None:
+        """The same without a step."""
+        gone = [e.uid for e in before if e.uid not in {a.uid for a in after}]
+        self._latest |= {e.uid: e for e in after}
+
+        def work(book: Book) -> None:
+            if after:
+                book.put(*after)
+            if gone:
+                book.remove(gone)
+
+        self.write(work)
+
+    def change(self, entry: Entry, text: str, **fields: object) -> None:
+        """Change fields of an entry. Raises ValueError (pydantic's) for what does not hold."""
+        now = self._latest.get(entry.uid, entry)
+        after = Entry.model_validate(now.model_dump() | fields)
+        if after != now:
+            self.edit(text, [now], [after])
+
+    def set_left(self, entry: Entry, ml: float | None) -> None:
+        """So much is left of a pile now; None or 0 for nothing."""
+        left = ml if ml else None
+        self.change(entry, "What is left", left_ml=left, left_at=time.time() if left else None)
+
+    def set_dried(self, entry: Entry, lab: Lab) -> None:
+        """How a pile dried."""
+        self.change(entry, "How it dried", dried=lab, dried_at=time.time())
+
+    def answer(self, answer: Answer) -> None:
+        """Keep an answer of practice."""
+        self.ask(lambda book: book.answer(answer))
+
+    # What is left
+
+    def read_left(self) -> None:
+        """See what is left and not dried out."""
+
+        def work(book: Book) -> tuple[list[Leftover], list[Supply]]:
+            found = leftovers(book, time.time())
+            return found, as_supplies(found, book.tubes()) if found else []
+
+        def arrived(answer: tuple[list[Leftover], list[Supply]]) -> None:
+            if answer != (self.left, self._supplies):
+                self.left, self._supplies = answer
+                self.bench.supplied.emit()
+                self.changed.emit()
+
+        self.ask(work, arrived)

@@ -1,0 +1,1 @@
+"""Log: what was really mixed."""
