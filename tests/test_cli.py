@@ -304,6 +304,37 @@ class Contract(CommandCase):
         self.assertIn("not measured", run("predict", "yellow-ochre:1").stdout)
 
 
+class TheLog(CommandCase):
+    def test_listed_found_and_mixed_again(self) -> None:
+        listed = self.json("log", "list", "--demo", "--count", "5")["piles"]
+        self.assertEqual(len(listed), 5)
+        self.assertEqual(set(listed[0]), {"id", "name", "project", "begun", "lab", "value", "read", "left_ml"})
+        lab = " ".join(map(str, listed[2]["lab"]))
+        found = self.json("log", "find", f"lab {lab}", "--demo")["found"]
+        self.assertEqual(found[0]["id"], listed[2]["id"])
+        self.assertLess(found[0]["de00"], 0.5)
+        again = self.json("log", "again", listed[2]["id"], "--ml", "6", "--demo")
+        self.assertAlmostEqual(sum(d["ml"] for d in again["doses"]), 6, places=3)
+        self.assertEqual(self.json("log", "list", "--demo", "--day", "1999-01-01")["piles"], [])
+        self.assertIn("left", run("log", "list", "--demo").stdout)
+
+    def test_exported_and_read_from_a_file(self) -> None:
+        out, table = str(self.folder / "log.json"), str(self.folder / "log.csv")
+        self.assertEqual(self.json("log", "export", "--demo", "--out", out)["piles"], 18)
+        self.assertEqual(self.json("log", "export", "--demo", "--out", table)["piles"], 18)
+        self.assertEqual(Path(table).read_text(encoding="utf-8-sig").count("\r"), 0)  # as Python reads lines
+        self.assertEqual(self.json("log", "list")["piles"], [])  # one's own: looking makes none
+
+    def test_what_cannot_be_done_is_said(self) -> None:
+        for args, words in (
+            (("log", "list", "--day", "yesterday"), "yesterday"), (("log", "again", "demo", "--demo"), "18 piles"),
+            (("log", "again", "nobody", "--demo"), "no pile"), (("log", "find", "blurple", "--demo"), "blurple"),
+            (("log", "export", "--out", "log.txt"), "neither"), (("log", "list", "--log", "nowhere.sqlite"), "no log"),
+            (("log", "again", "demo-pile-0001", "--ml", "0", "--demo"), "more than 0"),
+        ):  # fmt: skip
+            self.assertIn(words, self.expect_refusal(*args))
+
+
 class OddNames(CommandCase):
     """A photo may be called anything that the disk takes: bytes that are no UTF-8, and 255 of them."""
 

@@ -7,7 +7,7 @@ from typing import Any
 
 import click
 
-from ochre_stone import __version__, cli_paint
+from ochre_stone import __version__, cli_log, cli_paint
 from ochre_stone.core.errors import OchreError, one_line
 
 
@@ -272,6 +272,7 @@ def plan(
 
 
 cli_paint.register(program)
+program.add_command(cli_log.log)
 
 
 def main() -> None:

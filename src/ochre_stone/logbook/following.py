@@ -110,7 +110,7 @@ def planned_entry(
         shares = tuple((_key(document, i), c) for i, c in d.shares)
         same = n < len(had) and had[n].shares == shares and abs(had[n].parts - d.volume) < 1e-4
         at, ml = (had[n].at, had[n].ml) if same else (now, d.volume * per_part)
-        name = _name(document, pile, d)
+        name = _name(document, pile, d, n if n < steps.first else None)
         puts.append(Put(at=at, supply=d.source or (d.shares[0][0] if len(d.shares) == 1 else ""), name=name,
                         parts=round(d.volume, 6), ml=round(ml, 6), error=d.error, within=d.within, shares=shares,
                         first=n < steps.first))  # fmt: skip
@@ -175,7 +175,8 @@ def _key(document: Document, tube_id: str) -> str:
     return tube_key(tube_id, document.mixed.tube(tube_id).stamp)
 
 
-def _name(document: Document, pile: Pile, d: Dosed) -> str:
+def _name(document: Document, pile: Pile, d: Dosed, place: int | None) -> str:
+    """What was taken up; ``place``: of one of the first mixing, which goes in as the recipe tells."""
     if len(d.shares) == 1:
         return document.mixed.tube(d.shares[0][0]).short
     named = {i.id: i.name for i in pile.recipe.ingredients} | {b.id: b.name for b in pile.recipe.bases}
@@ -185,11 +186,8 @@ def _name(document: Document, pile: Pile, d: Dosed) -> str:
         return f"{document.mixed.tube(d.source.removeprefix(TINT)).short} tint"
     if d.source:
         return d.source.replace("-", " ")
-    for s in document.mixed.strings:
-        for n, p in enumerate(s.piles, 1):
-            if dict(p.recipe.shares).keys() == dict(d.shares).keys() and p.id != pile.id:
-                return f"{s.name.lower()} {n}"
-    return "a pile"
+    planned = pile.recipe.ingredients
+    return planned[place].name if place is not None and place < len(planned) else "another pile"
 
 
 def _predicted(entry: Entry, find: Callable[[str], Tube], palette: Palette) -> Lab | None:
