@@ -51,7 +51,8 @@ class AtTheEasel(EaselCase):
             self.assertIn(item.name, said)
         self.page.resize(1000, 700)
         self.page.grab()
-        self.assertEqual([n for _, n in self.page._buttons], ["previous", "next", "too …", "read", "all piles", "done"])
+        names = ["previous", "next", "begin", "too …", "read", "all piles", "done"]
+        self.assertEqual([n for _, n in self.page._buttons], names)
         self.click(self.page, self.page._buttons[1][0].center())
         self.assertEqual(self.page.step, 1)
         self.click(self.page, self.page._buttons[0][0].center())

@@ -44,6 +44,7 @@ class MixCase(WindowCase):
         pages = {
             "Pile": mix.pile_page, "Ways": mix.ways_page, "Correct": mix.correct_page, "String": mix.string_page,
             "All": mix.all_page, "Plan": mix.plan_page, "Palette": mix.board_page, "Loose": mix.loose_page,
+            "Bench": mix.bench_page,
         }  # fmt: skip
         return pages[name]
 

@@ -156,6 +156,8 @@ class LogKeeper(QObject):
 
     def stop(self) -> None:
         """Before the window goes: what is to be written is written."""
+        if self._stopped:
+            return
         self._stopped = True
         self._pool.submit(self._close)
         self._pool.shutdown(wait=True)

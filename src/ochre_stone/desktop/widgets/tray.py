@@ -18,7 +18,7 @@ from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.parts import Words, quietly
 
 Page = TypeVar("Page")
-_USUAL, _TIGHT = 10.0, 9.5
+_USUAL, _TIGHT = 10.0, 9.25
 """Size of the names of pages, in points."""
 _FULL = 318.0
 """Pixels that they may take together."""

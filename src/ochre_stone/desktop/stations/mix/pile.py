@@ -15,7 +15,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.addingview import AddingView
-from ochre_stone.desktop.widgets.parts import Aside, Words, button, look_main
+from ochre_stone.desktop.widgets.parts import Aside, Words, button
 from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -28,7 +28,9 @@ class PilePage:
     def __init__(self, tray: Tray, piles: Piles, log: LogKeeper) -> None:
         self.piles, self.studio, self.log = piles, piles.studio, log
         self.trust = Aside("How far the figures can be trusted")
-        self.head = tray.head("", self.trust)
+        self.begin = button("Begin", "For the log: this pile is being mixed from here", "small")
+        self.begin.clicked.connect(self.begin_or_finish)
+        self.head = tray.head("", self.begin, self.trust)
         self.swatch = PileSwatch()
         tray.rows.addWidget(self.swatch)
         self.result = tray.label("")
@@ -41,28 +43,21 @@ class PilePage:
         self.caution.setProperty("kind", "warning")
         self.caution.setWordWrap(True)
         tray.row(self.caution, self.care).setStretch(0, 1)
-        self.begin = button("I begin it", "The log writes down from here when and how this pile is mixed", "small")
-        self.begin.clicked.connect(self.begin_it)
-        self.done = button("It is done", "The log writes down that this pile is finished", "small")
-        self.done.clicked.connect(self.finish_it)
-        tray.row(self.begin, self.done, None)
         self._finer: tuple[object, Finer | None] = (None, None)
 
-    def begin_it(self) -> None:
-        """The pile in hand is being mixed now."""
+    def begin_or_finish(self) -> None:
+        """For the log: the pile in hand is being mixed from here, or is done."""
         found = self.piles.found()
-        if found is not None:
-            self.log.begin(found[1].id)
-            self.studio.told.emit(f"{self.piles.names()[found[1].id]}: begun.")
-            self.refresh()
-
-    def finish_it(self) -> None:
-        """The pile in hand is done."""
-        found = self.piles.found()
-        if found is not None:
-            self.log.finish(found[1].id)
-            self.studio.told.emit(f"{self.piles.names()[found[1].id]}: done. What is left of it is said at Log.")
-            self.refresh()
+        if found is None:
+            return
+        name, pile_id = self.piles.names()[found[1].id], found[1].id
+        if self.log.is_begun(pile_id):
+            self.log.finish(pile_id)
+            self.studio.told.emit(f"{name}: done. What is left of it is said at Log.")
+        else:
+            self.log.begin(pile_id)
+            self.studio.told.emit(f"{name}: begun.")
+        self.refresh()
 
     def _ask_finer(self, p: Pile) -> None:
         """Work out what counting more parts would bring."""
@@ -103,17 +98,15 @@ class PilePage:
         shown = found is not None
         for w in (self.head, self.swatch, self.result, self.adding, self.why, self.wet, self.trust):
             w.setVisible(shown)
-        for b in (self.begin, self.done):
-            b.setVisible(shown)
+        self.begin.setVisible(shown)
         self.caution.hide()
         self.care.setText("")
         if found is None:
             return
         s, p = found
         again = last_reading(self.studio.document, p.id) is not None
-        self.begin.setText("I begin it anew" if again else "I begin it")
-        look_main(self.begin, not self.log.is_begun(p.id))
-        look_main(self.done, self.log.is_begun(p.id))
+        begun = self.log.is_begun(p.id)
+        self.begin.setText("Done" if begun else "Begin anew" if again else "Begin")
         r, document = p.recipe, self.studio.document
         on = any(i.id in self.piles.names() for i in r.ingredients)
         chosen = "as you mixed it" if last_reading(document, p.id) is not None else "your choice"

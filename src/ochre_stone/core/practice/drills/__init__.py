@@ -1,0 +1,1 @@
+"""The drills, by what they train."""
