@@ -9,9 +9,13 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
+from benchmarks.learner import Done, naming, practise, seeing
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.optics import reflectance_to_lab
+from ochre_stone.core.picture.load import load
+from ochre_stone.core.practice.drill import Material
+from ochre_stone.core.practice.progress import plan
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.files import open_project
 from ochre_stone.core.project.mending import advise, held, with_advice, with_reading
@@ -84,8 +88,24 @@ def written(document: Document, pile: Pile, at: float, old: Entry | None, book: 
 
 
 def practice(rng: np.random.Generator) -> list[Answer]:
-    """Weeks of practice before the mornings; none until there are drills."""
-    return []
+    """Weeks of practice before the mornings: what the plan proposes, by a made-up learner whose eye gets better."""
+    linear = load(resource("demo", "orchard_keeper.png")).reduced(50_000)
+    material = Material(linear.astype(float))
+    done: list[Done] = []
+    for day in range(-33, 0, 2):
+        start = FIRST.timestamp() + day * 86_400 + rng.uniform(-3600, 7 * 3600)
+        better = 0.97 ** (33 + day)
+        for n, p in enumerate(plan(done, start)[:3]):
+            if p.drill.id == "match":
+                continue
+            between = p.drill.beginner ** (0.35 + 0.5 * better) * p.drill.steady ** (0.65 - 0.5 * better)
+            eye = seeing(between) if p.drill.asks is not None else naming(between * 1.25)
+            seed = int(rng.integers(1 << 30))
+            done = practise(p.drill, eye, p.drill.questions, seed, material, start + 240 * n, tuple(done))
+    return [
+        Answer(uid=f"demo-answer-{n:05d}", at=a.at, drill=a.drill, level=round(a.level, 4), right=a.right,
+               error=round(a.error, 4)) for n, a in enumerate(done)
+    ]  # fmt: skip
 
 
 def main() -> None:

@@ -26,6 +26,7 @@ SHOTS = (
     "Start", "Look", "Look, Light", "Note", "Note, Beside", "Mass", "Mass, Light", "Harmonise",
     "Harmonise, Ladders", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo", "Mix, Bench", "Block in",
     "Block in, Lay in", "Easel", "Paint box", "Paint box, Reach", "Paint box, Charts", "Log", "Log, Learn",
+    "Practice",
 )  # fmt: skip
 
 
@@ -102,6 +103,8 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
             window.at("Harmonise").ladders_page.sky.click()
         elif not page:
             window.at("Harmonise").sees["pulled"].click()
+    if station == "Practice":
+        practice(app, window, page)
     if station == "Log":
         window.at("Log").pages.show(page or "Pile")
         settle(app, window)
@@ -151,6 +154,19 @@ def paint_box(app: QApplication, window: Window, page: str) -> None:
             swatches.append(Swatch(c.label, dict(c.parts), (L, a, b)))
         box.calibrate_page.add(swatches)
         box.calibrate_page.fit()
+
+
+def practice(app: QApplication, window: Window, page: str) -> None:
+    """A question, or the results."""
+    station, work = window.at("Practice"), window.session.practising
+    window.settings.card_seen = True
+    work.rng = np.random.default_rng(4)
+    settle(app, window)
+    if page in ("Today", "Results"):
+        station.pages.show(page)
+        return
+    station.start(page.lower() or "which-way")
+    settle(app, window)
 
 
 def mass(window: Window, page: str) -> None:

@@ -37,6 +37,7 @@ class Shows(Enum):
     DABS = "the notes without their names"
     ORDER = "bands with the order of laying in"
     TUBES = "the palette's tubes"
+    COVERED = "nothing beside the ramp, which may be covered"
 
 
 class ValueScale(Items):
@@ -62,6 +63,8 @@ class ValueScale(Items):
         self.setMinimumWidth(LEAST)
         self.shows = Shows.NOTES
         self.hint = ""
+        self.covered = False
+        """Whether the ramp is covered too: a value is to be named without it."""
         self.cuts = Cuts()
         self._dabs = Dabs()
         self._shown: object = None
@@ -334,6 +337,8 @@ class ValueScale(Items):
         painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("surround"))
+        if self.covered:
+            return
         self._paint_ramp(painter)
         if self.shows is Shows.CURVE and self._counts is not None:
             end = self.width() - 16.0

@@ -63,6 +63,7 @@ class LogKeeper(QObject):
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="ochre-stone-log")
         self._books: dict[Path | None, Book] = {}
         """By their files; None for the demo's."""
+        self._nothing: Book | None = None
         self._stopped = False
         self._era = studio.era
         self._taken: dict[str, float] = {}
@@ -103,8 +104,10 @@ class LogKeeper(QObject):
         """Whether nothing is being written or asked."""
         return self._waiting == 0
 
-    def _book(self, path: Path | None) -> Book:
+    def _book(self, path: Path | None, makes: bool) -> Book:
         """On the log's own thread alone."""
+        if path is not None and not makes and not path.exists():
+            return self._empty()
         if path not in self._books:
             book = Book.in_memory() if path is None else Book(path)
             if path is None:
@@ -112,9 +115,16 @@ class LogKeeper(QObject):
             self._books[path] = book
         return self._books[path]
 
-    def ask(self, work: Callable[[Book], Answered], done: Callable[[Answered], None] = lambda _: None) -> None:
+    def _empty(self) -> Book:
+        if self._nothing is None:
+            self._nothing = Book.in_memory()
+        return self._nothing
+
+    def ask(
+        self, work: Callable[[Book], Answered], done: Callable[[Answered], None] = lambda _: None, makes: bool = False
+    ) -> None:
         """Work on the log, in the order asked, off the main thread; the answer goes to ``done`` on the main thread.
-        What goes wrong is told once."""
+        What goes wrong is told once. ``makes``: where there is no log yet one is begun; looking begins none."""
         if self._stopped:
             return
         path, era = None if self.is_demo else log_file(), self.studio.era
@@ -124,7 +134,7 @@ class LogKeeper(QObject):
             answer: Any = None
             wrong = ""
             try:
-                answer = work(self._book(path))
+                answer = work(self._book(path, makes))
             except OchreError as error:
                 wrong = str(error)
             except Exception as error:
@@ -152,7 +162,7 @@ class LogKeeper(QObject):
             self.changed.emit()
             done(answer)
 
-        self.ask(work, written)
+        self.ask(work, written, makes=True)
 
     def stop(self) -> None:
         """Before the window goes: what is to be written is written."""
@@ -163,7 +173,7 @@ class LogKeeper(QObject):
         self._pool.shutdown(wait=True)
 
     def _close(self) -> None:
-        for book in self._books.values():
+        for book in (*self._books.values(), *([self._nothing] if self._nothing is not None else [])):
             book.close()
 
     # Following the project
@@ -312,7 +322,7 @@ class LogKeeper(QObject):
 
     def answer(self, answer: Answer) -> None:
         """Keep an answer of practice."""
-        self.ask(lambda book: book.answer(answer))
+        self.ask(lambda book: book.answer(answer), makes=True)
 
     # What is left
 

@@ -14,6 +14,7 @@ from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.practising import Practising
 from ochre_stone.desktop.session.preferences import Preferences
 from ochre_stone.desktop.session.reader import ReaderLink
 from ochre_stone.desktop.session.settings import Settings
@@ -30,6 +31,8 @@ class Session(QObject):
 
     go = pyqtSignal(str, str)
     """Another station is wanted, by its title, and a page of it; "" for the page that it shows."""
+    test_card_wanted = pyqtSignal()
+    """The test card of greys is to be shown."""
     words_changed = pyqtSignal()
     """What a station says of itself on the strip is another."""
     easel_view_wanted = pyqtSignal()
@@ -48,6 +51,7 @@ class Session(QObject):
         self.palettes = Palettes(self.studio, self.keeper)
         self.bench = BenchWork(self.studio, self.palettes, self.keeper)
         self.log = LogKeeper(self.studio, self.piles, self.bench, settings)
+        self.practising = Practising(self.studio, self.log, settings)
         self.sight = Sight(self)
         self.exports = Exports(self.studio)
         self.keeper.failed.connect(self.studio.failed)

@@ -47,6 +47,10 @@ class Settings(BaseModel):
     station: str = Field(default="", max_length=40)
     """Where the painter left off, and the page there."""
     page: str = Field(default="", max_length=40)
+    value_drills: bool = False
+    """Whether only drills are proposed that do not depend on hue."""
+    card_seen: bool = False
+    """Whether the test card was shown before a drill."""
     log: bool = True
     """Whether what is really mixed is written down."""
     text_size: int = Field(default=100, ge=80, le=150)

@@ -8,6 +8,7 @@ from ochre_stone.desktop.stations.mass.station import Mass
 from ochre_stone.desktop.stations.mix.station import Mix
 from ochre_stone.desktop.stations.note.station import NoteStation
 from ochre_stone.desktop.stations.paint_box.station import PaintBoxStation
+from ochre_stone.desktop.stations.practice.station import Practice
 from ochre_stone.desktop.stations.station import Station
 
 STATIONS: tuple[type[Station], ...] = (
@@ -19,4 +20,5 @@ STATIONS: tuple[type[Station], ...] = (
     BlockIn,
     PaintBoxStation,
     LogStation,
+    Practice,
 )

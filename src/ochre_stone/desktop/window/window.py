@@ -34,6 +34,7 @@ from ochre_stone.desktop.window.stage import Stage
 from ochre_stone.desktop.window.start import StartPage
 from ochre_stone.desktop.window.stations import STATIONS
 from ochre_stone.desktop.window.strip import Strip
+from ochre_stone.desktop.window.testcard import TestCard
 
 
 def warm_strings(mixed: Mixed) -> None:
@@ -193,6 +194,7 @@ class Window(QMainWindow):
         session.go.connect(self.go_to)
         session.easel_view_wanted.connect(self.to_easel_view)
         session.words_changed.connect(self._words)
+        session.test_card_wanted.connect(lambda: TestCard(self).open())
         session.notes.filtered.connect(self.show_notes)
         session.keeper.changed.connect(self._words)
         session.preferences.changed.connect(self._preferences_changed)

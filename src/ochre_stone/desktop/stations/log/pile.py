@@ -18,6 +18,7 @@ from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.log.words import course_of, day_words, planned_against
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask, ask_open
 from ochre_stone.desktop.widgets.image import to_image
 from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
@@ -71,6 +72,7 @@ class LogPilePage:
         self.left.setDecimals(1)
         self.left.setSingleStep(0.1)
         self.left.setSuffix(" ml")
+        self.left.setFixedWidth(theme.sized(96))
         self.left.setAccessibleName("What is left of it")
         self.left.editingFinished.connect(self._set_left)
         self.dried = button("Dried…", "How it looks dry: type its colour", "small")
@@ -92,6 +94,7 @@ class LogPilePage:
         self.amount.setRange(0.1, 1000)
         self.amount.setDecimals(1)
         self.amount.setSuffix(" ml")
+        self.amount.setFixedWidth(theme.sized(96))
         self.amount.setAccessibleName("How much of it")
         self.again = button("Mix it again", "Exactly what went in, corrected for tubes that are others since", "main")
         self.again.clicked.connect(self.mix_it_again)

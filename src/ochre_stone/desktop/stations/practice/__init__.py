@@ -1,0 +1,1 @@
+"""Practice: short drills of eye and hand."""
