@@ -3,13 +3,14 @@
 import unittest
 from unittest import mock
 
-from ochre_stone.core.project.files import open_project
+from ochre_stone.core.project.files import Project, open_project
 from ochre_stone.core.project.mending import last_reading
 from ochre_stone.desktop.stations.log import keep, pile
 from ochre_stone.desktop.stations.log.station import LogStation
 from ochre_stone.logbook.book import Book, log_file
 from ochre_stone.logbook.demo import DEMO
 from ochre_stone.logbook.entry import Entry
+from ochre_stone.resources import resource
 from tests.desktop.helpers import PictureCase, WindowCase
 
 
@@ -18,11 +19,9 @@ class LogCase(PictureCase):
 
     def setUp(self) -> None:
         super().setUp()
-        from ochre_stone.resources import resource
-
         project = open_project(resource("demo", "orchard-keeper.ochre"))
         self.window.studio.replace(
-            type(project)(project.document.model_copy(update={"uid": "my-orchard"}), project.picture), None
+            Project(project.document.model_copy(update={"uid": "my-orchard"}), project.picture), None
         )
         self.window.go_to("Mix", "Pile")
         self.settle()
@@ -67,6 +66,29 @@ class ByItself(LogCase):
         self.window.studio.undo.undo()
         self.assertEqual(self.entries(), [])
         self.window.studio.undo.redo()
+        self.assertEqual(len(self.entries()), 1)
+
+    def test_what_was_mixed_on_another_day_is_never_written_over(self) -> None:
+        self.window.go_to("Mix", "Correct")
+        self.read("skin-3")
+        (first,) = self.entries()
+        kept, picture = self.window.studio.document, self.window.studio.picture
+        # The same project without that reading: it is another pile, and undoing it leaves the first alone.
+        bare = kept.model_copy(update={"readings": (), "put_in": ()})
+        self.window.studio.replace(Project(bare, picture), None)
+        self.settle()
+        self.read("skin-3", 2.0)
+        self.assertEqual(len(self.entries()), 2)
+        self.window.studio.undo.undo()
+        self.assertEqual(self.entries(), [first])
+        # Opened again as it was: the pile goes on.
+        self.window.studio.replace(Project(kept, picture), None)
+        self.settle()
+        self.read("skin-3", 1.0)
+        (again,) = self.entries()
+        self.assertEqual((again.uid, len(again.seen)), (first.uid, 2))
+        self.assertEqual(again.seen[0], first.seen[0])
+        self.click(self.mix.correct_page.forget)
         self.assertEqual(len(self.entries()), 1)
 
     def test_begun_and_done_are_said_and_a_second_time_is_another_pile(self) -> None:
@@ -168,6 +190,19 @@ class AtTheStation(LogCase):
         self.assertEqual((e.left_ml, e.line, e.dried, e.picture), (None, "", None, b""))
         page.take_dried("no colour")
         self.assertIn("no colour", self.window.last_told)
+
+    def test_dried_and_read(self) -> None:
+        page = self.station.pile_page
+        self.station.take(next(e.uid for e in self.entries() if e.pile == "skin-3"))
+        page.read_dried()
+        self.assertIn("No reader", self.window.last_told)
+        reader = self.window.session.reader
+        reader.connect_to("", ("--warm-up", "0"))
+        self.wait(lambda: reader.connected)
+        reader.calibrate()
+        self.settle()
+        page.read_dried()
+        self.wait(lambda: next(e for e in self.entries() if e.pile == "skin-3").dried is not None)
 
     def test_mixed_again_for_the_amount_wanted_and_laid_on_the_bench(self) -> None:
         page = self.station.pile_page

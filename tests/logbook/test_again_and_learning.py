@@ -66,6 +66,14 @@ class Again(unittest.TestCase):
         self.assertAlmostEqual(now.ml, self.skin.ml, places=6)
         self.assertLess(ciede2000(np.array(now.comes_out), np.array((68.0, 17.0, 33.0))), 1.0)
 
+    def test_a_tube_that_was_opened_since_is_told_where_it_is_not_known_yet(self) -> None:
+        opened = {"yellow-ochre": START + DAY, "titanium-white": START - DAY}
+        why = mix_again(self.skin, THEN, found, SURFACE, 2.0, opened).why
+        self.assertIn("Opened since: ochre", why)
+        self.assertNotIn("white", why)
+        real = off_tubes({"cadmium-red-light": 1.6})
+        self.assertNotIn("Opened", mix_again(self.skin, THEN, lambda i: real[i], SURFACE, 2.0, opened).why)
+
     def test_a_tube_that_is_gone_is_told(self) -> None:
         def without(i: str) -> Tube:
             if i == "cadmium-red-light":

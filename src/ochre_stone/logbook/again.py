@@ -2,7 +2,7 @@
 that are there now."""
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -21,7 +21,7 @@ from ochre_stone.logbook.entry import Entry, TubeThen
 
 WITHIN = 8.0
 """CIELAB about a colour in which piles are looked for first; twice and four times as far where there are too few."""
-_LOOKED = 60
+_LOOKED = 36
 _SAME = 0.5
 """CIEDE2000 by which a mixture may come out another way with the tubes of now, and counts as the same."""
 _EIGHTH = 0.125
@@ -101,7 +101,6 @@ class Remix:
     """Whether the amounts are others than then, because the tubes are."""
     why: str
     lacking: tuple[str, ...] = ()
-    cautions: tuple[str, ...] = field(default=())
 
     @property
     def ml(self) -> float:
@@ -125,13 +124,27 @@ class Remix:
 
 
 def mix_again(
-    entry: Entry, tubes: Mapping[str, TubeThen], find: Find, surface: Surface, ml: float | None = None
-) -> Remix:
+    entry: Entry, tubes: Mapping[str, TubeThen], find: Find, surface: Surface, ml: float | None = None,
+    opened: Mapping[str, float] | None = None,
+) -> Remix:  # fmt: skip
     """What goes in to mix a pile of the past again, ``ml`` millilitres of it (default: as much as then).
 
     Exactly what went in, scaled; where the tubes are others by now and it would come out another way, the amounts of
-    the same tubes that come nearest to how it was. Raises ValueError for an amount that is none.
+    the same tubes that come nearest to how it was. ``opened``: when a tube was opened, seconds since 1970, where that
+    is known: of one that was opened since and not calibrated yet it is said. Raises ValueError for an amount that is
+    none.
     """
+    made = _mixed_again(entry, tubes, find, surface, ml)
+    new = sorted({tubes[k].name or tubes[k].tube for k in entry.inside()
+                  if (opened or {}).get(tubes[k].tube, 0.0) > entry.begun})  # fmt: skip
+    if not new or made.corrected:
+        return made
+    return replace(made, why=f"{made.why} Opened since: {', '.join(new)}; put in a little less of it first, and look.")
+
+
+def _mixed_again(
+    entry: Entry, tubes: Mapping[str, TubeThen], find: Find, surface: Surface, ml: float | None
+) -> Remix:
     wanted = entry.ml if ml is None else ml
     if not (np.isfinite(wanted) and 0 < wanted <= 10_000):
         raise ValueError("a pile is mixed again in more than 0 and at most 10000 ml")

@@ -113,6 +113,8 @@ def _adjusted(trial: Trial, asked: Adjust, answer: tuple[int, ...]) -> Verdict:
     truth = [Patch(row[k], name) for row, k, name in zip(asked.ladders, places, asked.names, strict=True)]
     if len(truth) == 1 and trial.patches:
         truth = [trial.patches[0], Patch(asked.ladders[0][asked.best[0]], "right"), truth[0]]
+    if len(truth) == 2 and len(trial.patches) > 1:  # between two parents, what they make side by side
+        truth.insert(1, trial.patches[1])
     words = f"Right: {unit}." if right else f"{unit}."
     return Verdict(right, off, words, tuple(truth))
 

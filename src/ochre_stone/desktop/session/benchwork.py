@@ -1,6 +1,7 @@
 """The bench in the window: which pile and which paint are in hand, the row that was made last, and every act."""
 
 from collections.abc import Callable, Sequence
+from datetime import datetime
 from typing import Any, Literal
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -107,6 +108,11 @@ class BenchWork(QObject):
     def find_tube(self, tube_id: str) -> Tube:
         """Any tube that a pile can hold. Raises OchreError for one that is nowhere any more."""
         return tube_finder(self.document, self.palette, self.keeper.box)(tube_id)
+
+    def opened(self) -> dict[str, float]:
+        """When the painter's own tubes were opened, seconds since 1970, where the box knows."""
+        there = [(t.id, t.opened) for t in self.keeper.box.tubes if t.opened]
+        return {i: datetime.fromisoformat(day).timestamp() for i, day in there}
 
     def look_of(self, amounts: Sequence[tuple[str, float]]) -> Look | None:
         """What a mixture looks like; None where a tube of it is nowhere any more."""

@@ -68,6 +68,9 @@ class LogKeeper(QObject):
         self._era = studio.era
         self._taken: dict[str, float] = {}
         self._started: set[tuple[str, int]] = set()
+        self._own: dict[tuple[str, int], tuple[str, bool]] = {}
+        """Of piles that were worked on while this project is shown: the entry's uid, and whether it was begun since; on
+        the log's own thread alone."""
         self._told: set[str] = set()
         self._waiting = 0
         self._latest: dict[str, Entry] = {}
@@ -188,6 +191,7 @@ class LogKeeper(QObject):
         self._started.clear()
         self.undo.clear()
         self.left, self._supplies = [], []
+        self.ask(lambda _: self._own.clear())
         self.read_left()
         self.changed.emit()
 
@@ -212,15 +216,17 @@ class LogKeeper(QObject):
         begun_at = since if now - since < _FRESH_S else now
 
         def work(book: Book) -> None:
-            had = book.entries(book.of_pile(document.uid, pile_id, number))
-            old = next((e for e in had if e.target is None or apart(e.target, target) <= SAME), None)
+            key = pile_id, number
+            old = self._known(book, document, key, target)
             new = planned_entry(document, pile_id, number, now, old, started)
             if new is None:
-                if old is not None:
+                if old is not None and self._own[key][1]:  # undone; what was mixed on another day stays
                     book.remove([old.uid])
+                self._own.pop(key, None)
                 return
             if old is None:
                 new = new.model_copy(update={"begun": begun_at})
+                self._own[key] = new.uid, True
             if finish:
                 new = new.model_copy(update={"finished": now})
             if new != old:
@@ -228,6 +234,19 @@ class LogKeeper(QObject):
                 book.put(new)
 
         self.write(work)
+
+    def _known(self, book: Book, document: Document, key: tuple[str, int], target: Lab) -> Entry | None:
+        """The entry that goes on: of this session, or, of a project that was opened again, the one that begins with the
+        same reading."""
+        if key in self._own:
+            return next(iter(book.entries([self._own[key][0]])), None)
+        first = next((r.lab for r in document.readings if (r.pile, r.batch) == key), None)
+        for e in book.entries(book.of_pile(document.uid, *key)):
+            same_pile = e.target is not None and apart(e.target, target) <= SAME
+            if first is not None and same_pile and e.seen and apart(e.seen[0].lab, first) < 1e-3:
+                self._own[key] = e.uid, False
+                return e
+        return None
 
     # What the painter says
 

@@ -45,7 +45,7 @@ class Practising(QObject):
         self.done: list[entry.Answer] = []
         """Answers of this round."""
         self._picture: tuple[object, Floats] | None = None
-        studio.replaced.connect(self.stop)
+        studio.replaced.connect(self._replaced)
 
     # What there is to do
 
@@ -53,8 +53,9 @@ class Practising(QObject):
         """Read the answers of the past."""
 
         def arrived(found: list[entry.Answer]) -> None:
-            self.answers = found
-            self.learnt.emit()
+            if found != self.answers:
+                self.answers = found
+                self.learnt.emit()
 
         self.log.ask(lambda book: book.answers(), arrived)
 
@@ -75,6 +76,10 @@ class Practising(QObject):
         self.settings.value_drills = on
         store(self.settings)
         self.learnt.emit()
+
+    def _replaced(self) -> None:
+        self.done, self._picture = [], None
+        self.stop()
 
     # A round
 

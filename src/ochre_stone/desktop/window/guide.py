@@ -11,7 +11,7 @@ from ochre_stone.resources import guide_folder
 
 PAGES = {
     "Look": "look", "Note": "note", "Mass": "mass", "Harmonise": "harmonise", "Mix": "mix", "Block in": "blockin",
-    "Paint box": "paintbox",
+    "Paint box": "paintbox", "Log": "log", "Practice": "practice",
 }  # fmt: skip
 FRONT = "README"
 

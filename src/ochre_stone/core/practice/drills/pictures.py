@@ -4,11 +4,12 @@ import numpy as np
 from scipy.ndimage import gaussian_filter
 
 from ochre_stone.core.colour.munsell import value_of_luminance
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
+from ochre_stone.core.picture.picture import linear_to_lab
 from ochre_stone.core.practice.drill import Drill, Material
 from ochre_stone.core.practice.threshold import Range
-from ochre_stone.core.practice.trial import Cuts, OneOf, Scene, Trial
+from ochre_stone.core.practice.trial import Cuts, OneOf, Patch, Scene, Trial
 
 _LUMA: Array = np.array([0.2126729, 0.7151522, 0.0721750])
 _TRIES = 4000
@@ -44,8 +45,10 @@ def darker_spot(rng: np.random.Generator, level: float, material: Material) -> T
     k = int(np.argmin(cost))
     right = int(second[k] < first[k])
     marks = (("A", float(xs[0, k]), float(ys[0, k])), ("B", float(xs[1, k]), float(ys[1, k])))
+    spots = tuple(Patch(as_lab(linear_to_lab(smooth[y, x][None])[0]), name) for name, y, x in (
+        ("A", ys[0, k], xs[0, k]), ("B", ys[1, k], xs[1, k])))  # fmt: skip
     why = f"A is value {first[k]:.1f}, B {second[k]:.1f}: light things in shade are darker than they seem."
-    return Trial("Which of the two spots is darker?", OneOf(("A", "B"), right), (), Scene(linear, marks), False,
+    return Trial("Which of the two spots is darker?", OneOf(("A", "B"), right), spots, Scene(linear, marks), False,
                  float(max(gap[k], 0.02)), why)  # fmt: skip
 
 

@@ -1,11 +1,15 @@
 """The Learn page of Log: what the tubes really are, the painter's habits, and charts of both."""
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import date
 
 from PyQt6.QtWidgets import QListWidgetItem, QVBoxLayout, QWidget
 
 from ochre_stone.core.paint.box import OWN, OwnTube, PaintBox
 from ochre_stone.core.paint.box import Part as PigmentPart
+from ochre_stone.core.paint.optics import Surface
+from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.logkeeper import LogKeeper
@@ -13,12 +17,32 @@ from ochre_stone.desktop.widgets.parts import ListBox, allow, button
 from ochre_stone.desktop.widgets.plot import Line, PlotView
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.logbook.book import Book
+from ochre_stone.logbook.entry import Entry, TubeThen
 from ochre_stone.logbook.habits import Course, Habit, by_week, courses, firsts, habits
 from ochre_stone.logbook.learning import Learnt, learn
 
 HOME = 2.0
 _MOST = 60
 _SHOWN = 30
+
+
+@dataclass(frozen=True)
+class Lessons:
+    """All that entries teach."""
+
+    of: list[Entry]
+    tubes: list[Learnt]
+    habits: list[Habit]
+    courses: list[Course]
+    weeks: list[tuple[date, float, int]]
+
+
+def _learnt(
+    entries: list[Entry], tubes: dict[str, TubeThen], find: Callable[[str], Tube], surface: Surface
+) -> Lessons:
+    known, belief = learn(entries, tubes, find, surface)
+    names = {k: t.name for k, t in tubes.items()}
+    return Lessons(entries, known, habits(entries, belief, names), courses(entries), by_week(firsts(entries)))
 
 
 class LearnPage:
@@ -28,6 +52,8 @@ class LearnPage:
         self.log, self.bench, self.keeper, self.studio = log, bench, keeper, log.studio
         self.learnt: list[Learnt] = []
         self.habits: list[Habit] = []
+        self._thought_of: list[Entry] | None = None
+        """The entries that what is shown was learnt from."""
         self._build_panel()
         tray.label("The tubes, as your piles show them", "head")
         self.tubes = ListBox("Tubes", 130)
@@ -108,19 +134,21 @@ class LearnPage:
         """Learn anew, off the main thread."""
         find, surface = self.bench.find_tube, self.bench.palette.surface
 
-        def work(book: Book) -> tuple[list[Learnt], list[Habit], list[Course], list[tuple[date, float, int]]]:
-            entries = book.entries(book.read_lately(_MOST))
-            tubes = book.tubes()
-            learnt, belief = learn(entries, tubes, find, surface)
-            names = {k: t.name for k, t in tubes.items()}
-            return learnt, habits(entries, belief, names), courses(entries), by_week(firsts(entries))
+        def read(book: Book) -> tuple[list[Entry], dict[str, TubeThen]]:
+            return book.entries(book.read_lately(_MOST)), book.tubes()
 
-        def arrived(answer: tuple[list[Learnt], list[Habit], list[Course], list[tuple[date, float, int]]]) -> None:
-            self.learnt, self.habits = answer[0], answer[1]
-            self._show(answer[2], answer[3])
+        def think(found: tuple[list[Entry], dict[str, TubeThen]]) -> None:
+            if found[0] == self._thought_of:
+                self.refresh_buttons()
+                return
+            self.says.setText("Looking through the log…")
+            self.studio.jobs.start("learn", lambda _: _learnt(*found, find, surface), arrived, self.studio.failed.emit)
 
-        self.says.setText("Looking through the log…")
-        self.log.ask(work, arrived)
+        def arrived(answer: Lessons) -> None:
+            self.learnt, self.habits, self._thought_of = answer.tubes, answer.habits, answer.of
+            self._show(answer.courses, answer.weeks)
+
+        self.log.ask(read, think)
 
     def _show(self, course: list[Course], weeks: list[tuple[date, float, int]]) -> None:
         row = max(self.tubes.currentRow(), 0)

@@ -5,17 +5,19 @@ from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage, QPixmap
-from PyQt6.QtWidgets import QDoubleSpinBox, QInputDialog, QLineEdit
+from PyQt6.QtWidgets import QDoubleSpinBox, QInputDialog, QLineEdit, QMenu
 
 from ochre_stone.core.colour.parse import parse_colour
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.mixing.correcting.reading import Dosed
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.logkeeper import LogKeeper
+from ochre_stone.desktop.session.reader import ReaderLink
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.log.words import course_of, day_words, planned_against
 from ochre_stone.desktop.widgets import theme
@@ -24,6 +26,8 @@ from ochre_stone.desktop.widgets.image import to_image
 from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
 from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
+from ochre_stone.devices.madeup import painted
+from ochre_stone.devices.reader import lab_of
 from ochre_stone.logbook.again import Remix, mix_again
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import Entry
@@ -58,8 +62,11 @@ class _Drop(Words):
 class LogPilePage:
     """The entry in hand."""
 
-    def __init__(self, tray: Tray, log: LogKeeper, bench: BenchWork, settings: Settings) -> None:
+    def __init__(
+        self, tray: Tray, log: LogKeeper, bench: BenchWork, settings: Settings, link: ReaderLink
+    ) -> None:
         self.tray, self.log, self.bench, self.settings, self.studio = tray, log, bench, settings, log.studio
+        self.link = link
         self.entry: Entry | None = None
         self.remix: Remix | None = None
         self.head = tray.head("")
@@ -75,8 +82,11 @@ class LogPilePage:
         self.left.setFixedWidth(theme.sized(96))
         self.left.setAccessibleName("What is left of it")
         self.left.editingFinished.connect(self._set_left)
-        self.dried = button("Dried…", "How it looks dry: type its colour", "small")
-        self.dried.clicked.connect(self.ask_dried)
+        self.dried = button("Dried", "How it looks dry", "small")
+        how = QMenu(self.dried)
+        how.addAction("Type its colour…", self.ask_dried)
+        how.addAction("Read it with the spot reader", self.read_dried)
+        self.dried.setMenu(how)
         self.remove = button("Remove…", "Take this pile out of the log", "small")
         self.remove.clicked.connect(self.ask_remove)
         tray.row(Words("Left"), self.left, None, self.dried, self.remove)
@@ -132,6 +142,23 @@ class LogPilePage:
         except OchreError as error:
             self.studio.failed.emit(str(error))
 
+    def read_dried(self) -> None:
+        """How it dried, with the spot reader; the simulated one finds the pile of the made-up tubes under it."""
+        e = self.entry
+        if e is None:
+            return
+        if not self.link.connected:
+            self.studio.told.emit("No reader is connected: connect one at Look, on its Scene page.")
+            return
+        doses = [Dosed(((k.partition("@")[0], 1.0),), ml) for k, ml in e.inside().items() if ml > 0]
+        try:
+            tubes = [self.bench.find_tube(d.shares[0][0]) for d in doses]
+        except OchreError as error:
+            self.studio.failed.emit(str(error))
+            return
+        patch = painted(tubes, doses, e.uid, self.bench.palette.surface)
+        self.link.read_pile(patch.tolist(), lambda reading: self.log.set_dried(e, lab_of(reading)))
+
     def ask_picture(self) -> None:
         """Ask for a picture of the pile."""
         kinds = f"Photos ({PHOTOS});;All files (*)"
@@ -161,10 +188,10 @@ class LogPilePage:
         entry, ml = self.entry, self.amount.value()
         if entry is None:
             return
-        find, surface = self.bench.find_tube, self.bench.palette.surface
+        find, surface, opened = self.bench.find_tube, self.bench.palette.surface, self.bench.opened()
 
         def work(book: Book) -> Remix:
-            return mix_again(entry, book.tubes(), find, surface, ml)
+            return mix_again(entry, book.tubes(), find, surface, ml, opened)
 
         def arrived(found: Remix) -> None:
             if self.entry == entry:

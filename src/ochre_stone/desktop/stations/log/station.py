@@ -48,7 +48,8 @@ class LogStation(Station):
         self.tray.title("Log", self.day)
         self.pages = pages = Pages(self.tray, "Pile", "Find", "Left", "Learn", "Keep")
         settings, log = session.settings, self.log
-        self.pile_page = pages.fill("Pile", lambda tray: LogPilePage(tray, log, session.bench, settings))
+        reader = session.reader
+        self.pile_page = pages.fill("Pile", lambda tray: LogPilePage(tray, log, session.bench, settings, reader))
         self.find_page = pages.fill("Find", lambda tray: FindPage(tray, log, session.notes, session.bench))
         self.left_page = pages.fill("Left", lambda tray: LeftPage(tray, log, session.bench))
         self.learn_page = pages.fill("Learn", lambda tray: LearnPage(tray, log, session.bench, session.keeper))

@@ -72,7 +72,7 @@ class CorrectPage:
         self.other = tray.label("", "quiet")
         self.forget = button("Forget", "Its readings: it counts as mixed as planned again", "small")
         self.forget.clicked.connect(self.forget_it)
-        self.spot = button("This from a photo…", "One pile, in a photo with a grey card in it", "small")
+        self.spot = button("From a photo…", "One pile, in a photo with a grey card in it", "small")
         self.spot.clicked.connect(self.from_photo)
         self.figures = button("Figures…", "Type what an instrument of your own reads", "small", checkable=True)
         self.figures.toggled.connect(self._show_figures)

@@ -173,7 +173,7 @@ class Practice(Station):
         super().leave()
 
     def _log_changed(self) -> None:
-        if self.active and not self.work.under_way:
+        if not self.work.under_way and not self.work.done:
             self.work.read()
 
     def _asked(self) -> None:
