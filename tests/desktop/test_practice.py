@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from ochre_stone.core.practice.every import DRILLS
@@ -107,6 +107,26 @@ class Drilling(WindowCase):
         self.begin("value")
         self.window.go_to("Look")
         self.assertFalse(scale.covered)
+
+    def test_spots_are_pointed_at_and_patches_moved_by_keys(self) -> None:
+        self.begin("darker-spot")
+        trial, view = self.work.trial, self.station.view
+        assert trial is not None and trial.scene is not None and isinstance(trial.asked, OneOf)
+        place, scale = view._scene_place()
+        _, x, y = trial.scene.marks[trial.asked.right]
+        at = QPoint(round(place.left() + x * scale), round(place.top() + y * scale))
+        QTest.mouseClick(view.viewport_(), Qt.MouseButton.LeftButton, pos=at)
+        self.settle()
+        assert self.work.verdict is not None
+        self.assertTrue(self.work.verdict.right)
+        self.assertEqual(len(self.work.verdict.truth), 2)
+        self.begin("grey-scale")
+        before = view.places
+        QTest.keyClick(view, Qt.Key.Key_Right)
+        QTest.keyClick(view, Qt.Key.Key_PageUp)
+        self.assertEqual(view.places[1], before[1] + 1)
+        QTest.keyClick(view, Qt.Key.Key_PageDown)
+        self.assertEqual(view.places, before)
 
     def test_matching_counts_additions_and_takes_them_back(self) -> None:
         self.begin("match")

@@ -19,8 +19,8 @@ from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.logbook.book import Book, Past
 from ochre_stone.logbook.entry import Entry, TubeThen
 
-WITHIN = 8.0
-"""CIELAB about a colour in which piles are looked for first; twice and four times as far where there are too few."""
+WITHIN = 4.0
+"""CIELAB about a colour in which piles are looked for first; up to eight times as far where there are too few."""
 _LOOKED = 36
 _SAME = 0.5
 """CIEDE2000 by which a mixture may come out another way with the tubes of now, and counts as the same."""
@@ -50,9 +50,9 @@ def find_again(
     the tubes' change is added to it.
     """
     pasts: list[Past] = []
-    for wide in (1, 2, 4):
+    for wide in (1, 2, 4, 8):
         pasts = [p for p in book.near(lab, WITHIN * wide) if medium is None or p.medium == medium]
-        if len(pasts) >= count:
+        if len(pasts) >= _LOOKED:
             break
     close = sorted(pasts, key=lambda p: apart(p.lab, lab))[:_LOOKED]
     tubes = book.tubes()

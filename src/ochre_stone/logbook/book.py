@@ -260,8 +260,8 @@ class Book:
             more.append(project)
         return self._pasts(f"WHERE {' AND '.join(where)} ORDER BY p.begun DESC LIMIT ?", (*values, *more, count))
 
-    def near(self, lab: Lab, within: float) -> list[Past]:
-        """Piles whose colour lies within a cube of CIELAB about a colour, in no order.
+    def near(self, lab: Lab, within: float, count: int = 200) -> list[Past]:
+        """Piles whose colour lies within a cube of CIELAB about a colour, the nearest in CIELAB first, so many at most.
 
         Cost: a look at each cell of 5 units; many small ones are asked for at once.
         """
@@ -270,7 +270,9 @@ class Book:
         if len(cells) > _MOST_CELLS:
             raise ValueError("that is too far around: ask for less")
         marks = ",".join("?" * len(cells))
-        found = self._pasts(f"WHERE p.cell IN ({marks})", tuple(cells))
+        far = "(p.l - ?) * (p.l - ?) + (p.a - ?) * (p.a - ?) + (p.b - ?) * (p.b - ?)"
+        twice = [v for v in lab for _ in range(2)]
+        found = self._pasts(f"WHERE p.cell IN ({marks}) ORDER BY {far} LIMIT ?", (*cells, *twice, count))
         return [p for p in found if (np.abs(np.array(p.lab) - np.array(lab)) <= within).all()]
 
     def leftovers(self, since: float) -> list[Past]:

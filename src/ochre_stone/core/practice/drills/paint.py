@@ -20,6 +20,8 @@ from ochre_stone.core.practice.trial import Adjust, Match, OneOf, Patch, Trial
 _WITHIN = (8.0, 6.0, 5.0, 4.0, 3.0, 2.5)
 _MOST_STEPS = 8
 _TRIES, _FEWEST = 60, 6
+_COLOURED = 15.0
+"""CIELAB chroma from which a tube counts as a red or a blue."""
 _AMOUNTS, _SEEN = (0.25, 0.5, 1.0, 2.0), 3.0
 
 
@@ -121,8 +123,9 @@ def _at_value(row: tuple[Lab, ...], values: Array, wanted: float) -> Lab:
 def equal_parents(rng: np.random.Generator, level: float, material: Material) -> Trial:
     """A red and a blue brought to one value with white: then they make a loose violet that lives."""
     white = next(t for t in material.tubes if t.is_white)
-    reds = [t for t in material.tubes if -15 < _hue(t) < 55 and np.hypot(*t.lab[1:]) > 20]
-    blues = [t for t in material.tubes if 225 < _hue(t) % 360 < 320]
+    strong = [t for t in material.tubes if np.hypot(*t.lab[1:]) > _COLOURED and not t.is_black]
+    reds = [t for t in strong if -15 < _hue(t) < 55]
+    blues = [t for t in strong if 225 < _hue(t) % 360 < 320]
     if not reds or not blues:
         raise ValueError("needs a red and a blue on the palette")
     red, blue = reds[int(rng.integers(len(reds)))], blues[int(rng.integers(len(blues)))]

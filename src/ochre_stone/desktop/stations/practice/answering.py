@@ -57,6 +57,7 @@ class Answering(QWidget):
         rows.addWidget(self.ready)
         self.in_hand = 0
         view.picked.connect(self._picked)
+        view.stepped.connect(self.step)
 
     def show_trial(self, trial: Trial | None, open_: bool) -> None:
         """The controls for a question, while it is open."""

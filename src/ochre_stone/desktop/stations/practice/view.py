@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Array, Lab
@@ -25,6 +25,8 @@ class DrillView(Items):
 
     answered = pyqtSignal(int)
     """One of several was chosen."""
+    stepped = pyqtSignal(int)
+    """The patch in hand is to be moved one step on, or back."""
     picked = pyqtSignal(int)
     """A patch that can be moved was taken in hand."""
 
@@ -131,6 +133,17 @@ class DrillView(Items):
 
     _by_keys = False
 
+    def mousePressEvent(self, e: QMouseEvent | None) -> None:
+        one, trial = self._one_of(), self.trial
+        if e is not None and one is not None and trial is not None and trial.scene is not None:
+            place, scale = self._scene_place()
+            for k, (_, x, y) in enumerate(trial.scene.marks):
+                gap = e.position() - QPointF(place.left() + x * scale, place.top() + y * scale)
+                if abs(gap.x()) < 2 * _SPOT and abs(gap.y()) < 2 * _SPOT:
+                    self.answered.emit(k)
+                    return
+        super().mousePressEvent(e)
+
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
         if e is None:
             return
@@ -140,6 +153,8 @@ class DrillView(Items):
         text = e.text()
         if one is not None and text.isdigit() and 1 <= int(text) <= len(one.words):
             self.answered.emit(int(text) - 1)
+        elif e.key() in (key.Key_PageUp, key.Key_PageDown) and self._adjust() is not None:
+            self.stepped.emit(1 if e.key() == key.Key_PageUp else -1)
         elif Qt.Key(e.key()) in moves and self.items:
             self._by_keys = True
             self.take(self.items[toward(self.boxes(), self.row_of(self.held), *moves[Qt.Key(e.key())])].id)
@@ -211,8 +226,9 @@ class DrillView(Items):
             painter.setPen(ink_on(p.lab))
         if p.words:
             painter.setFont(theme.face(12, bold=True))
-            foot = QRectF(place.left(), place.bottom() - 30, place.width(), 26)
-            painter.drawText(foot, Qt.AlignmentFlag.AlignCenter, p.words)
+            foot = QRectF(place.left() + 4, place.bottom() - 52, place.width() - 8, 46)
+            flags = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap
+            painter.drawText(foot, flags, p.words)
 
     def _paint_on_grounds(self, painter: QPainter, patches: Sequence[Patch]) -> None:
         box = self._stage()
@@ -228,12 +244,18 @@ class DrillView(Items):
             painter.setFont(theme.face(12, bold=True))
             painter.drawText(QRectF(place.left(), place.bottom() - 32, wide, 26), Qt.AlignmentFlag.AlignCenter, p.words)
 
-    def _paint_scene(self, painter: QPainter, ink: QColor) -> None:
-        assert self._pixmap is not None and self.trial is not None and self.trial.scene is not None
+    def _scene_place(self) -> tuple[QRectF, float]:
+        """Where the picture stands, and how much larger it is than its pixels."""
+        if self._pixmap is None:
+            return QRectF(), 1.0
         room = QRectF(24, 66, self.width() - 48, self.height() - 66 - (170 if self.cuts else 110))
         scale = min(room.width() / self._pixmap.width(), room.height() / self._pixmap.height())
         w, h = self._pixmap.width() * scale, self._pixmap.height() * scale
-        place = QRectF(room.center().x() - w / 2, room.top(), w, h)
+        return QRectF(room.center().x() - w / 2, room.top(), w, h), scale
+
+    def _paint_scene(self, painter: QPainter, ink: QColor) -> None:
+        assert self._pixmap is not None and self.trial is not None and self.trial.scene is not None
+        place, scale = self._scene_place()
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawPixmap(place, self._pixmap, QRectF(self._pixmap.rect()))
         for name, x, y in self.trial.scene.marks:
