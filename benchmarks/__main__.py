@@ -3,11 +3,8 @@
 python -m benchmarks
 """
 
-import statistics
-import time
 import tracemalloc
 import warnings
-from collections.abc import Callable
 
 import numpy as np
 
@@ -17,6 +14,7 @@ import colour  # noqa: E402
 from scipy.optimize import differential_evolution  # noqa: E402
 from skimage.color import rgb2lab  # noqa: E402
 
+from benchmarks.timing import seconds  # noqa: E402
 from ochre_stone.core.colour.munsell import hue_value_chroma, value_of_luminance  # noqa: E402
 from ochre_stone.core.mixing.recipe.search import Searcher, weighted_error  # noqa: E402
 from ochre_stone.core.paint.optics import layer_lab  # noqa: E402
@@ -24,17 +22,6 @@ from ochre_stone.core.paint.palettes import palette  # noqa: E402
 from ochre_stone.core.picture.load import load  # noqa: E402
 from ochre_stone.core.picture.picture import linear_to_lab  # noqa: E402
 from ochre_stone.resources import resource  # noqa: E402
-
-
-def seconds(work: Callable[[], object], times: int = 5) -> float:
-    """Median time of a few runs after a warm one."""
-    work()
-    out = []
-    for _ in range(times):
-        start = time.perf_counter()
-        work()
-        out.append(time.perf_counter() - start)
-    return statistics.median(out)
 
 
 def row(what: str, ours: float, theirs: float, against: str, more: str = "") -> None:

@@ -6,7 +6,6 @@ is timed, and set against loading the colours of all piles with sqlite3 into Num
 python -m benchmarks.log [DOSES, default 1000000]
 """
 
-import statistics
 import sys
 import tempfile
 import time
@@ -16,6 +15,7 @@ from pathlib import Path
 
 import numpy as np
 
+from benchmarks.timing import seconds
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.logbook.again import find_again, leftovers
@@ -41,17 +41,6 @@ def made(n: int, rng: np.random.Generator) -> Entry:
     return Entry(uid=f"made-{n:09d}", project=f"project-{n // 400:05d}", title="made up", pile=f"skin-{n % 9}",
                  name=f"Skin {n % 9}", begun=at, finished=at + 300, palette=TEN.name, target=lab, predicted=lab,
                  puts=puts, seen=seen, **left)  # fmt: skip
-
-
-def seconds(work: Callable[[], object], times: int = 9) -> float:
-    """Median of some runs after a warm one."""
-    work()
-    out = []
-    for _ in range(times):
-        start = time.perf_counter()
-        work()
-        out.append(time.perf_counter() - start)
-    return statistics.median(out)
 
 
 def main() -> None:

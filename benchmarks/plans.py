@@ -9,9 +9,9 @@ import time
 
 import numpy as np
 
-from benchmarks.__main__ import seconds
 from benchmarks.cases import cases
 from benchmarks.recipes import globally, targets
+from benchmarks.timing import seconds
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.project.massing import fine_masses

@@ -9,7 +9,7 @@ import time
 import numpy as np
 from scipy.optimize import differential_evolution
 
-from benchmarks.__main__ import seconds
+from benchmarks.timing import seconds
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.reach.slices import Nets
 from ochre_stone.core.mixing.reach.smallest import smallest_palette

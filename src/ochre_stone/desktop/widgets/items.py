@@ -152,6 +152,16 @@ class Items(QListView):
             new = min(max(row + by, 0), len(self.items) - 1) if row >= 0 else 0
             self.take(self.items[new].id)
 
+    def walk(self, e: QKeyEvent) -> bool:
+        """Take the item in hand that lies where an arrow key points; False for another key."""
+        key = Qt.Key
+        ways = {key.Key_Left: (-1, 0), key.Key_Right: (1, 0), key.Key_Up: (0, -1), key.Key_Down: (0, 1)}
+        way = ways.get(Qt.Key(e.key()))
+        if way is None or not self.items:
+            return False
+        self.take(self.items[toward(self.boxes(), self.row_of(self.held), *way)].id)
+        return True
+
     def at(self, place: QPoint) -> str | None:
         """Id of the item drawn at a place, the last drawn first."""
         row = self.indexAt(place).row()

@@ -10,7 +10,7 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.items import Item, Items, toward
+from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import paint_colour, pile, ribbon
 
 _ROW = 23.0
@@ -92,11 +92,9 @@ class SuppliesView(Items):
         if e is None:
             return
         key = Qt.Key
-        moves = {key.Key_Left: (-1, 0), key.Key_Right: (1, 0), key.Key_Up: (0, -1), key.Key_Down: (0, 1)}
-        found = moves.get(Qt.Key(e.key()))
-        if found is not None and self.items:
-            self.take(self.items[toward(self.boxes(), self.row_of(self.held), *found)].id)
-        elif e.key() in (key.Key_Return, key.Key_Enter, key.Key_Space) and self.held is not None:
+        if self.walk(e):
+            return
+        if e.key() in (key.Key_Return, key.Key_Enter, key.Key_Space) and self.held is not None:
             mods = e.modifiers()
             control, shift = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
             self.dosed.emit("tip" if mods & control else "part" if mods & shift else "touch")

@@ -11,7 +11,7 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread, y_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.items import Item, Items, toward
+from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile, stacked
 
 _LEAST, _MOST = 56.0, 150.0
@@ -151,14 +151,7 @@ class BenchView(Items):
             self.pile_taken.emit("")
 
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
-        if e is None:
-            return
-        key = Qt.Key
-        moves = {key.Key_Left: (-1, 0), key.Key_Right: (1, 0), key.Key_Up: (0, -1), key.Key_Down: (0, 1)}
-        found = moves.get(Qt.Key(e.key()))
-        if found is not None and self.items:
-            self.take(self.items[toward(self.boxes(), self.row_of(self.held), *found)].id)
-        else:
+        if e is not None and not self.walk(e):
             super().keyPressEvent(e)
 
     # Drawing

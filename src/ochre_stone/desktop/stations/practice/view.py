@@ -11,7 +11,7 @@ from ochre_stone.core.practice.trial import Adjust, Cuts, Match, OneOf, Patch, T
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.image import to_image
-from ochre_stone.desktop.widgets.items import Item, Items, toward
+from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour
 
 _SIDE = 300.0
@@ -40,6 +40,7 @@ class DrillView(Items):
         self.mixed: Lab | None = None
         self.hint = ""
         self._pixmap: QPixmap | None = None
+        self._by_keys = False
         self.taken.connect(self._was_taken)
         self.opened.connect(self._was_opened)
 
@@ -131,8 +132,6 @@ class DrillView(Items):
         if kind == "answer":
             self.answered.emit(int(number))
 
-    _by_keys = False
-
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         one, trial = self._one_of(), self.trial
         if e is not None and one is not None and trial is not None and trial.scene is not None:
@@ -148,19 +147,18 @@ class DrillView(Items):
         if e is None:
             return
         key = Qt.Key
-        moves = {key.Key_Left: (-1, 0), key.Key_Right: (1, 0), key.Key_Up: (0, -1), key.Key_Down: (0, 1)}
         one = self._one_of()
         text = e.text()
         if one is not None and text.isdigit() and 1 <= int(text) <= len(one.words):
             self.answered.emit(int(text) - 1)
         elif e.key() in (key.Key_PageUp, key.Key_PageDown) and self._adjust() is not None:
             self.stepped.emit(1 if e.key() == key.Key_PageUp else -1)
-        elif Qt.Key(e.key()) in moves and self.items:
-            self._by_keys = True
-            self.take(self.items[toward(self.boxes(), self.row_of(self.held), *moves[Qt.Key(e.key())])].id)
-            self._by_keys = False
         else:
-            super().keyPressEvent(e)
+            self._by_keys = True  # an arrow chooses an answer, Enter gives it
+            walked = self.walk(e)
+            self._by_keys = False
+            if not walked:
+                super().keyPressEvent(e)
 
     # Drawing
 
