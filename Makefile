@@ -53,6 +53,7 @@ resources: setup
 	$(PY) tools/make_chart_table.py
 	$(PY) -m tools.pigments
 	$(PY) tools/make_demo.py
+	PYTHONPATH=. $(PY) tools/make_demo_log.py
 	QT_QPA_PLATFORM=offscreen $(PY) tools/make_start_pictures.py
 	$(PY) tools/make_paint_tables.py
 

@@ -26,7 +26,7 @@ class Bench(WindowCase):
 
     def press(self, paint: str, mouse: bool = True) -> None:
         """A touch of a paint, pressed on its ribbon or by Enter."""
-        view = self.page.supplies
+        view = self.page.paint.supplies
         box = view.boxes()[view.row_of(paint)]
         if mouse:
             QTest.mouseClick(view.viewport_(), Qt.MouseButton.LeftButton, pos=box.center().toPoint())
@@ -54,7 +54,7 @@ class WithoutPhoto(Bench):
         said = predict({"titanium-white": 6, "yellow-ochre": 2, "cadmium-red-light": 1},
                        surface=self.work.palette.surface)  # fmt: skip
         np.testing.assert_allclose(seen.lab, said.lab, atol=1e-9)
-        self.assertIn("1½ white, ½ ochre, a touch of cadmium red light", self.page.says.text())
+        self.assertIn("1½ white, ½ ochre, a touch of cadmium red light", self.page.pile.says.text())
         self.assertEqual(self.window.undo_group.activeStack(), self.window.studio.undo)
         before = self.page.view._piles[0].before
         assert before is not None
@@ -72,7 +72,7 @@ class WithoutPhoto(Bench):
         self.assertEqual(len(self.work.bench.piles), 1)
 
     def test_keys_dose_by_tip_touch_and_part_and_a_held_button_goes_on(self) -> None:
-        view = self.page.supplies
+        view = self.page.paint.supplies
         self.press("yellow-ochre", mouse=False)
         QTest.keyClick(view, Qt.Key.Key_Return, Qt.KeyboardModifier.ShiftModifier)
         QTest.keyClick(view, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
@@ -88,21 +88,21 @@ class WithoutPhoto(Bench):
         self.wait(lambda: self.work.bench.piles[0].ml >= grown + 0.3)  # three touches more while it is held
         QTest.mouseRelease(view.viewport_(), Qt.MouseButton.LeftButton, pos=box.center().toPoint())
         self.assertFalse(view._timer.isActive())
-        self.assertTrue(self.page.sizes["touch"].autoRepeat())
+        self.assertTrue(self.page.paint.sizes["touch"].autoRepeat())
 
     def test_cut_mix_and_scrape(self) -> None:
         self.some()
-        self.click(self.page.cut)
+        self.click(self.page.pile.cut)
         self.assertEqual(len(self.work.bench.piles), 2)
         self.press("ivory-black")
         kept, aside = self.work.bench.piles
         self.assertIn("ivory-black", kept.amounts)
         self.assertNotIn("ivory-black", aside.amounts)
-        self.page._fill_others()
-        self.page.others.actions()[0].trigger()
+        self.page.pile.fill_others()
+        self.page.pile.others.actions()[0].trigger()
         self.assertEqual(len(self.work.bench.piles), 1)
-        self.page._fill_gone()
-        self.page.gone.actions()[0].trigger()
+        self.page.pile.fill_gone()
+        self.page.pile.gone.actions()[0].trigger()
         self.assertEqual(self.work.bench.piles, ())
         self.assertAlmostEqual(sum(ml for _, ml in self.work.bench.scraped), 1.0)
 
@@ -118,13 +118,14 @@ class WithoutPhoto(Bench):
 
     def test_rows_are_laid_out_at_their_values_and_taken(self) -> None:
         self.some()
-        self.page.kind.setCurrentIndex(self.page.kind.findData("row"))
+        self.page.paint.kind.setCurrentIndex(self.page.paint.kind.findData("row"))
         for what, rungs in (("ladder", 6), ("yellower", 6), ("line", 7), ("triangle", 15)):
-            self.page.what.setCurrentIndex(self.page.what.findData(what))
+            self.page.rows.what.setCurrentIndex(self.page.rows.what.findData(what))
             self.page.refresh()
-            for box, of in zip(self.page.corners, ("bench-1", "ultramarine-blue", "cadmium-red-light"), strict=True):
+            corners = ("bench-1", "ultramarine-blue", "cadmium-red-light")
+            for box, of in zip(self.page.rows.corners, corners, strict=True):
                 box.setCurrentIndex(box.findData(of))
-            self.click(self.page.make)
+            self.click(self.page.rows.make)
             self.settle()
             assert self.work.row is not None
             self.assertEqual(len(self.work.row.rungs), rungs, what)
@@ -135,19 +136,19 @@ class WithoutPhoto(Bench):
             self.assertEqual(ys, sorted(ys, reverse=True), what)
         self.page.view.opened.emit("rung-4")
         self.assertEqual(len(self.work.bench.piles), 2)
-        self.click(self.page.drop)
+        self.click(self.page.rows.drop)
         self.assertIsNone(self.work.row)
 
     def test_a_typed_target_and_what_brings_it_nearer(self) -> None:
         self.some()
-        self.page.take_typed("lab 58 20 26")
+        self.page.target.take_typed("lab 58 20 26")
         self.settle()
-        self.assertIn("off", self.page.says.text())
-        self.click(self.page.nearer)
+        self.assertIn("off", self.page.pile.says.text())
+        self.click(self.page.target.nearer)
         self.settle()
-        self.assertIn("Add", self.page.advice.text())
+        self.assertIn("Add", self.page.target.advice.text())
         now = self.work.look_at(self.work.bench.piles[0])
-        self.click(self.page.follow)
+        self.click(self.page.target.follow)
         then = self.work.look_at(self.work.bench.piles[0])
         assert now is not None and then is not None
         goal = np.array([58, 20, 26])
@@ -156,16 +157,16 @@ class WithoutPhoto(Bench):
         again = self.work.look_at(self.work.bench.piles[0])
         assert again is not None
         self.assertEqual(again.lab, now.lab)
-        self.page.take_typed("nonsense")
+        self.page.target.take_typed("nonsense")
         self.assertIn("nonsense", self.window.last_told)
 
     def test_any_surround(self) -> None:
         self.some()
-        self.page.kind.setCurrentIndex(self.page.kind.findData("around"))
+        self.page.paint.kind.setCurrentIndex(self.page.paint.kind.findData("around"))
         self.page.refresh()
-        self.page.ground.setCurrentIndex(self.page.ground.findData("black"))
+        self.page.around.ground.setCurrentIndex(self.page.around.ground.findData("black"))
         self.page.refresh()
-        self.assertIn("will seem lighter", self.page.seems.text())
+        self.assertIn("will seem lighter", self.page.around.seems.text())
         self.assertEqual(self.page.view.ground, (8.0, 0.0, 0.0))
 
     def test_a_mixture_becomes_a_tube_that_can_be_mixed_with(self) -> None:
@@ -198,8 +199,8 @@ class WithAPlan(PictureCase):
 
     def test_a_plans_pile_is_opened_pushed_and_kept_in_the_plan(self) -> None:
         self.window.session.piles.choose("skin-3")
-        self.page._fill_begins()
-        self.page.begins.actions()[1].trigger()
+        self.page.paint.fill_begins()
+        self.page.paint.begins.actions()[1].trigger()
         self.settle()
         pile = self.work.pile()
         assert pile is not None
@@ -224,9 +225,9 @@ class WithAPlan(PictureCase):
         self.assertLess(ciede2000(np.array(kept.recipe.lab), np.array(pushed.lab)), 1.0)
 
     def test_planned_piles_are_at_hand(self) -> None:
-        self.page.kind.setCurrentIndex(self.page.kind.findData("planned"))
+        self.page.paint.kind.setCurrentIndex(self.page.paint.kind.findData("planned"))
         self.page.refresh()
-        self.assertIn("skin-2", [i.id for i in self.page.supplies.items])
+        self.assertIn("skin-2", [i.id for i in self.page.paint.supplies.items])
         self.work.choose_supply("skin-2")
         self.work.add("part")
         self.assertGreater(len(self.work.bench.piles[0].amounts), 1)

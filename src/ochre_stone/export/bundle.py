@@ -2,6 +2,7 @@
 
 import json
 import re
+import uuid
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -62,6 +63,7 @@ def plan_photo(
     picture = load(photo)
     canvas = laid_as(canvas, picture.width, picture.height)
     document = Document(
+        uid=uuid.uuid4().hex,
         title=one_line(Path(photo).stem, TITLE), reference=picture.name, canvas=canvas,
         masses=MassChoice(values=values), harmony=HarmonyChoice(), mix=mix,
     )  # fmt: skip

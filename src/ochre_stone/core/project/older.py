@@ -1,5 +1,7 @@
 """Projects of older formats, brought up to the present one before they are checked."""
 
+import hashlib
+import json
 from typing import Any
 
 from ochre_stone.core.mixing.recipe.recipe import TINT, TINT_WHITE
@@ -8,6 +10,7 @@ from ochre_stone.core.project.document import FORMAT_VERSION
 
 def brought_up(raw: dict[str, Any], version: int) -> dict[str, Any]:
     """A project's fields as this version has them; what is no project stays what it is, and is refused later."""
+    raw.setdefault("uid", _uid_of(raw))
     raw["version"] = FORMAT_VERSION
     mix = raw.get("mix")
     if isinstance(mix, dict) and version < 7:  # piles stay where the painter began to mix them
@@ -32,6 +35,11 @@ def brought_up(raw: dict[str, Any], version: int) -> dict[str, Any]:
     for put in _listed(raw.get("put_in")):
         _doses(put, 0)
     return raw
+
+
+def _uid_of(raw: dict[str, Any]) -> str:
+    """A name for an older project by which the log knows it again, however often it is opened unsaved."""
+    return hashlib.sha256(json.dumps(raw, sort_keys=True).encode()).hexdigest()[:32]
 
 
 _BY_EYE = 0.2

@@ -76,7 +76,7 @@ class LogKeeper(QObject):
         self._latest: dict[str, Entry] = {}
         """Entries as they were edited, until they are written."""
         self._was_demo = False
-        self._arrived.connect(lambda call, answer: call(answer))
+        self._arrived.connect(self._deliver)
         studio.changed.connect(self._follow)
         studio.replaced.connect(self._replaced)
         piles.chosen.connect(self._was_taken)
@@ -145,6 +145,9 @@ class LogKeeper(QObject):
             self._arrived.emit(lambda a: self._answered(a, wrong, era, done), answer)
 
         self._pool.submit(run)
+
+    def _deliver(self, call: Callable[[Any], None], answer: Any) -> None:
+        call(answer)
 
     def _answered(self, answer: Any, wrong: str, era: int, done: Callable[[Any], None]) -> None:
         self._waiting -= 1
