@@ -57,11 +57,16 @@ class RowPart:
         choices = [(p.name, p.id) for p in work.bench.piles]
         choices += [(s.name, s.id) for s in work.supplies() if s.kind != "tint"]
         wanted = [pile.id if pile is not None else work.supply, work.supply if pile is not None else "", ""]
+        used: set[str] = set()
         for k, box in enumerate(self.corners):
             now = str(box.currentData() or "")
+            keys = [key for _, key in choices]
+            free = next((key for key in keys if key not in used), "")
+            tried = [now, wanted[k]] if k > 0 else [wanted[k]]
+            chosen = next((key for key in tried if key in keys and key not in used), free)
+            used.add(chosen)
             with quietly(box):
                 box.clear()
                 for name, key in choices:
                     box.addItem(name, key)
-                chosen = now if box.findData(now) >= 0 and k > 0 else wanted[k]
                 box.setCurrentIndex(max(box.findData(chosen), 0))
