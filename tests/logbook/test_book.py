@@ -60,6 +60,11 @@ class Keeping(BookCase):
         self.assertEqual(self.book.count(), 1)
         self.assertEqual(self.book.entries([made.uid])[0].line, "another")
 
+    def test_a_pile_that_is_called_done_a_day_later_was_done_when_it_was_touched_last(self) -> None:
+        e = cut_and_added()
+        self.assertEqual(e.ended(START + 600), START + 600)
+        self.assertEqual(e.ended(START + DAY), START + 180)
+
     def test_what_is_taken_out_takes_its_parts_along(self) -> None:
         self.book.put(cut_and_added(), entry({"yellow-ochre": 1.0}, n=2))
         self.book.remove([cut_and_added().uid])

@@ -17,6 +17,7 @@ Text = Annotated[str, Field(max_length=200)]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 BANDS = 36
 _MOST_PICTURE = 4_000_000
+_SITTING_S = 4 * 3600.0
 
 
 def _colour(lab: Lab) -> Lab:
@@ -165,6 +166,11 @@ class Entry(Frozen):
     def used_ml(self) -> float:
         """Millilitres that went in, what was set aside counted."""
         return sum(p.ml for p in self.puts)
+
+    def ended(self, now: float) -> float:
+        """When it was finished, said ``now``: then, or where nothing happened for hours, when something last did."""
+        last = max([self.begun, *(p.at for p in self.puts), *(s.at for s in self.seen)])
+        return now if now - last < _SITTING_S else last
 
     @property
     def corrections(self) -> int:

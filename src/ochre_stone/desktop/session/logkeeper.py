@@ -231,7 +231,7 @@ class LogKeeper(QObject):
                 new = new.model_copy(update={"begun": begun_at})
                 self._own[key] = new.uid, True
             if finish:
-                new = new.model_copy(update={"finished": now})
+                new = new.model_copy(update={"finished": new.ended(now)})
             if new != old:
                 book.know(tubes_in(new, document.mixed.tube))
                 book.put(new)
