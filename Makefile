@@ -30,6 +30,7 @@ bench: setup
 	@$(PY) -m benchmarks
 	@$(PY) -m benchmarks.pictures
 	@$(PY) -m benchmarks.masses
+	@$(PY) -m benchmarks.log
 	@$(PY) -m benchmarks.recipes
 	@$(PY) -m benchmarks.turns
 

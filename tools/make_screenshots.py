@@ -23,9 +23,8 @@ from ochre_stone.desktop.window.window import Window
 from ochre_stone.resources import resource
 
 SHOTS = (
-    "Start", "Look", "Note", "Mass", "Mass, Light", "Harmonise", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo", "Mix, Bench",
-    "Block in",
-    "Easel", "Paint box", "Paint box, Reach", "Paint box, Charts", "Log", "Log, Learn",
+    "Start", "Look", "Note", "Mass", "Mass, Light", "Harmonise", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo",
+    "Mix, Bench", "Block in", "Easel", "Paint box", "Paint box, Reach", "Paint box, Charts", "Log", "Log, Learn",
     "Practice",
 )  # fmt: skip
 
