@@ -5,6 +5,7 @@ from unittest import mock
 
 from ochre_stone.core.project.files import Project, open_project
 from ochre_stone.core.project.mending import last_reading
+from ochre_stone.core.project.rows import fingerprint
 from ochre_stone.desktop.stations.log import keep, pile
 from ochre_stone.desktop.stations.log.station import LogStation
 from ochre_stone.logbook.book import Book, log_file
@@ -20,9 +21,10 @@ class LogCase(PictureCase):
     def setUp(self) -> None:
         super().setUp()
         project = open_project(resource("demo", "orchard-keeper.ochre"))
-        self.window.studio.replace(
-            Project(project.document.model_copy(update={"uid": "my-orchard"}), project.picture), None
-        )
+        mix = project.document.mix.model_copy(update={"learn": False})  # strings stay as they are
+        document = project.document.model_copy(update={"uid": "my-orchard", "mix": mix})
+        same = document.mixed.model_copy(update={"fingerprint": fingerprint(document)})
+        self.window.studio.replace(Project(document.model_copy(update={"mixed": same}), None), None)
         self.window.go_to("Mix", "Pile")
         self.settle()
         self.log, self.piles = self.window.session.log, self.window.session.piles

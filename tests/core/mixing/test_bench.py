@@ -67,7 +67,7 @@ def an_act(bench: Bench, r: random.Random) -> Bench:
 
 class PaintTest(unittest.TestCase):
     @given(st.integers(0, 2**32 - 1))
-    @settings(max_examples=6, deadline=None)
+    @settings(max_examples=3, deadline=None)
     def test_paint_is_kept_through_a_thousand_acts_and_undone_ones(self, seed: int) -> None:
         r = random.Random(seed)
         history, at = [Bench()], 0
