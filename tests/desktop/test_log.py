@@ -314,6 +314,18 @@ class TheDemo(WindowCase):
         self.assertIsNotNone(own.correction)
         self.assertFalse(log_file().exists())
 
+    def test_learning_can_be_stopped(self) -> None:
+        self.window.files.open_demo()
+        self.settle()
+        self.window.go_to("Log", "Learn")
+        page = self.window.at("Log").learn_page
+        self.wait(lambda: self.window.studio.jobs.busy("learn"))
+        self.assertTrue(page.stop.isVisible())
+        self.click(page.stop)
+        self.settle()
+        self.assertIn("Stopped", page.says.text())
+        self.assertFalse(page.stop.isVisible())
+
     def test_habits_are_allowed_for_and_taken_back(self) -> None:
         self.window.files.open_demo()
         self.settle()

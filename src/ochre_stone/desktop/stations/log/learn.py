@@ -52,7 +52,7 @@ class LearnPage:
         self.log, self.bench, self.keeper, self.studio = log, bench, keeper, log.studio
         self.learnt: list[Learnt] = []
         self.habits: list[Habit] = []
-        self._thought_of: list[Entry] | None = None
+        self._made_for: list[Entry] | None = None
         """The entries that what is shown was learnt from."""
         self._build_panel()
         tray.label("The tubes, as your piles show them", "head")
@@ -71,6 +71,19 @@ class LearnPage:
         self.forget.clicked.connect(lambda: self._set_habits(()))
         tray.row(self.allow_for, self.forget, None)
         self.says = tray.label("", "quiet")
+        self.stop = button("Stop", "Stop looking through the log", "small")
+        self.stop.clicked.connect(self.stop_learning)
+        tray.row(self.stop, None)
+        self.studio.jobs.busy_changed.connect(self._busy)
+        self._busy()
+
+    def _busy(self) -> None:
+        self.stop.setVisible(self.studio.jobs.busy("learn"))
+
+    def stop_learning(self) -> None:
+        """Look through the log no further; what was learnt before stays."""
+        self.studio.jobs.cancel("learn")
+        self.says.setText("Stopped. Come here again to look through it.")
 
     def _build_panel(self) -> None:
         self.panel = QWidget()
@@ -138,14 +151,14 @@ class LearnPage:
             return book.entries(book.read_lately(_MOST)), book.tubes()
 
         def think(found: tuple[list[Entry], dict[str, TubeThen]]) -> None:
-            if found[0] == self._thought_of:
+            if found[0] == self._made_for:
                 self.refresh_buttons()
                 return
             self.says.setText("Looking through the log…")
             self.studio.jobs.start("learn", lambda _: _learnt(*found, find, surface), arrived, self.studio.failed.emit)
 
         def arrived(answer: Lessons) -> None:
-            self.learnt, self.habits, self._thought_of = answer.tubes, answer.habits, answer.of
+            self.learnt, self.habits, self._made_for = answer.tubes, answer.habits, answer.of
             self._show(answer.courses, answer.weeks)
 
         self.log.ask(read, think)
