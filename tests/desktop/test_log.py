@@ -220,6 +220,18 @@ class AtTheStation(LogCase):
         self.settle()
         self.assertAlmostEqual(self.window.session.bench.bench.piles[-1].ml, 2 * round(e.ml, 1), places=5)
 
+    def test_undoing_an_edit_leaves_what_was_mixed_since(self) -> None:
+        e = next(e for e in self.entries() if e.pile == "skin-3")
+        self.log.change(e, "A line about a pile", line="for the cheek")
+        self.settle()
+        self.window.go_to("Mix", "Correct")
+        self.read("skin-3", 1.0)
+        self.window.go_to("Log", "Pile")
+        self.settle()
+        self.window.undo_group.undo()
+        after = next(e for e in self.entries() if e.pile == "skin-3")
+        self.assertEqual((after.line, len(after.seen)), ("", 2))
+
     def test_a_note_finds_its_pile_of_the_past(self) -> None:
         self.window.studio.select("n1")
         self.window.go_to("Log", "Find")
@@ -275,7 +287,8 @@ class AtTheStation(LogCase):
         out.write_text("{}")
         page.take_in(out)
         self.settle()
-        self.assertIn("2 piles", self.window.last_told + "2 piles")
+        self.assertIn("no log that can be read: format", self.window.last_told)
+        self.assertEqual(len(self.entries()), 2)
 
     def test_a_damaged_log_is_said_once_and_painting_goes_on(self) -> None:
         for path in log_file().parent.iterdir():

@@ -6,6 +6,7 @@ import numpy as np
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
+from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.practice.every import DRILLS
 from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, OneOf
 from ochre_stone.desktop.scale.scale import Shows
@@ -13,6 +14,7 @@ from ochre_stone.desktop.stations.practice.station import Practice
 from ochre_stone.desktop.window.testcard import TestCard
 from ochre_stone.logbook.book import Book, log_file
 from tests.desktop.helpers import WindowCase
+from tests.logbook.made import entry as log_entry
 
 
 class Drilling(WindowCase):
@@ -64,7 +66,7 @@ class Drilling(WindowCase):
             if isinstance(self.work.trial.asked, Match):  # type: ignore[union-attr]
                 self.station.answering.give()
                 self.settle()
-                self.assertIn("The program", self.station.own_way.text() + "The program")
+                self.assertEqual(bool(self.work.trial.asked.own_way), "The program" in self.station.own_way.text())
                 self.assertIn("the program", self.station.verdict.text())
             else:
                 self.give_best()
@@ -75,6 +77,17 @@ class Drilling(WindowCase):
             self.work.stop()
         with Book(log_file()) as book:
             self.assertEqual({a.drill for a in book.answers()}, set(DRILLS))
+
+    def test_undo_at_practice_takes_nothing_back_that_was_done_at_log(self) -> None:
+        log = self.window.session.log
+        entry = log_entry({"titanium-white": 1.0, "yellow-ochre": 1.0}, n=1)
+        log.edit("Add a pile", [], [entry])
+        self.settle()
+        self.window.undo_group.undo()
+        self.window.go_to("Log", "Pile")
+        self.assertTrue(self.window.undo_group.canUndo())
+        self.window.go_to("Practice", "Today")
+        self.assertFalse(self.window.undo_group.canUndo())
 
     def test_a_round_by_keys_and_its_end(self) -> None:
         self.begin("lighter")
@@ -138,6 +151,10 @@ class Drilling(WindowCase):
         answering.dose("touch")
         answering.dose("part")
         self.assertEqual(answering.additions(), 1)  # of one paint in a row
+        answering.supplies.take(asked.start[-1][0])  # what the pile was begun with counts like any other
+        answering.dose("touch")
+        self.assertEqual(answering.additions(), 2)
+        self.click(answering.undo)
         answering.supplies.take(asked.supplies[-1].id)
         answering.dose("tip")
         self.assertEqual(answering.additions(), 2)
@@ -146,6 +163,15 @@ class Drilling(WindowCase):
             self.click(answering.undo)
         self.assertEqual(answering.view.mixed, before)
         self.assertEqual(answering.additions(), 0)
+
+    def test_a_match_can_be_reached_in_any_medium(self) -> None:
+        self.window.studio.adjust("mix", "medium", medium="gouache")
+        self.begin("match")
+        asked = self.work.trial.asked  # type: ignore[union-attr]
+        assert isinstance(asked, Match)
+        palette = self.window.studio.document.mix.chosen()
+        said = predict(dict(asked.start), palette.tube, palette.surface).lab
+        self.assertEqual(self.station.answering.view.mixed, said)
 
     def test_value_drills_only_and_the_test_card_once(self) -> None:
         self.station.hues.click()

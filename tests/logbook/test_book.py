@@ -202,7 +202,8 @@ class OutAndIn(BookCase):
         self.assertIn("quoted", by_name["Skin 2"]["line"])
 
     def test_what_is_no_log_is_told_and_nothing_taken_in(self) -> None:
-        good = json.loads(exchange.as_json(exchange.Exchanged(tubes=tuple(THEN.values()), piles=(cut_and_added(),))))
+        log = exchange.Exchanged(format="ochre-stone-log", tubes=tuple(THEN.values()), piles=(cut_and_added(),))
+        good = json.loads(exchange.as_json(log))
         bad = {
             "not.json": (b"{", "no log"),
             "other.json": (b'{"format": "ochre-stone"}', "format"),

@@ -1,7 +1,6 @@
 """One pile as it was really mixed, and one answer of practice: what the log keeps, checked when it is read."""
 
 import math
-from collections.abc import Sequence
 from typing import Annotated, Literal
 
 import numpy as np
@@ -197,8 +196,3 @@ class Answer(Frozen):
     """How far off, in the drill's own measure; 0 where it is right or wrong only."""
     told: Text = ""
     """What was answered, and what is true, in words."""
-
-
-def total(inside: Sequence[tuple[str, float]]) -> float:
-    """Millilitres together."""
-    return sum(ml for _, ml in inside)

@@ -32,7 +32,8 @@ class Exchanged(Frozen):
 
     model_config = IN_BASE_64
 
-    format: Literal["ochre-stone-log"] = "ochre-stone-log"
+    format: Literal["ochre-stone-log"]
+    """Written always: a file without it is something else."""
     version: Annotated[int, Field(ge=1)] = FORMAT
     tubes: tuple[TubeThen, ...] = ()
     piles: tuple[Entry, ...] = ()
@@ -47,7 +48,7 @@ def taken_out(book: Book, uids: Sequence[str] | None = None, practice: bool = Tr
     used = {k for e in entries for k in _keys(e)}
     tubes = tuple(t for key, t in book.tubes().items() if key in used)
     answers = book.answers(count=10_000_000) if practice and uids is None else []
-    return Exchanged(tubes=tubes, piles=tuple(entries), answers=tuple(answers))
+    return Exchanged(format="ochre-stone-log", tubes=tubes, piles=tuple(entries), answers=tuple(answers))
 
 
 def as_json(log: Exchanged) -> bytes:
@@ -91,7 +92,7 @@ def _keys(e: Entry) -> set[str]:
     return {k for p in e.puts for k, _ in p.shares}
 
 
-def as_csv(entries: Sequence[Entry], tubes: dict[str, TubeThen]) -> bytes:
+def as_csv(entries: Sequence[Entry]) -> bytes:
     """A row for each pile, with :data:`COLUMNS`."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
@@ -123,7 +124,7 @@ def save(book: Book, path: Path, uids: Sequence[str] | None = None) -> int:
     """Write a log, or some of its piles, by the file's ending: .csv or .json. How many piles there were."""
     log = taken_out(book, uids)
     if path.suffix.lower() == ".csv":
-        write_bytes(path, as_csv(log.piles, {t.key: t for t in log.tubes}))
+        write_bytes(path, as_csv(log.piles))
     else:
         write_bytes(path, as_json(log))
     return len(log.piles)

@@ -87,7 +87,6 @@ def _one_of(trial: Trial, asked: OneOf, answer: int) -> Verdict:
     return Verdict(right, 0.0, words, truth)
 
 
-_UNITS = {"value": "value steps", "hue": "steps of the wheel", "chroma": "steps of chroma"}
 _WAYS = {"value": ("too light", "too dark"), "chroma": ("too strong", "too dull")}
 
 
@@ -140,8 +139,3 @@ def _matched(asked: Match, lab: Lab, additions: int) -> Verdict:
         words += f" It should be {lean(asked.target, lab)}."
     truth = (Patch(asked.target, "target"), Patch(lab, "yours"))
     return Verdict(off <= asked.within and additions <= max(2 * len(asked.own_way), 3), off, words, truth)
-
-
-def unit_of(trial: Trial) -> str:
-    """In what an answer's error is measured."""
-    return _UNITS.get(trial.asked.what, "") if isinstance(trial.asked, Number) else ""

@@ -6,6 +6,7 @@ from typing import Literal
 
 from ochre_stone.core.colour.spaces import Array, Lab
 from ochre_stone.core.mixing.bench.bench import Supply
+from ochre_stone.core.paint.optics import Surface
 
 
 @dataclass(frozen=True)
@@ -90,6 +91,7 @@ class Match:
     """What the program would add, step by step."""
     own_off: float
     within: float
+    surface: Surface
 
 
 Asked = OneOf | Number | Adjust | Cuts | Match

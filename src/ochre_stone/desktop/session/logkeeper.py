@@ -73,9 +73,6 @@ class LogKeeper(QObject):
         the log's own thread alone."""
         self._told: set[str] = set()
         self._waiting = 0
-        self._latest: dict[str, Entry] = {}
-        """Entries as they were edited, until they are written."""
-        self._was_demo = False
         self._arrived.connect(self._deliver)
         studio.changed.connect(self._follow)
         studio.replaced.connect(self._replaced)
@@ -151,8 +148,6 @@ class LogKeeper(QObject):
 
     def _answered(self, answer: Any, wrong: str, era: int, done: Callable[[Any], None]) -> None:
         self._waiting -= 1
-        if not self._waiting:
-            self._latest.clear()  # what was edited is in the file, and is read from there
         if wrong:
             if wrong not in self._told:
                 self._told.add(wrong)
@@ -314,13 +309,14 @@ class LogKeeper(QObject):
         self.undo.push(_Edit(self, text, before, after))
 
     def exchange(self, before: Sequence[Entry], after: Sequence[Entry]) -> None:
-        """The same without a step."""
-        gone = [e.uid for e in before if e.uid not in {a.uid for a in after}]
-        self._latest |= {e.uid: e for e in after}
+        """The same without a step. What was mixed since stays: of an entry that is there before and after, only the
+        fields that differ are changed."""
+        was = {e.uid: e for e in before}
+        gone = [uid for uid in was if uid not in {a.uid for a in after}]
 
         def work(book: Book) -> None:
-            if after:
-                book.put(*after)
+            for e in after:
+                book.put(_onto(next(iter(book.entries([e.uid])), None), was.get(e.uid), e))
             if gone:
                 book.remove(gone)
 
@@ -328,10 +324,9 @@ class LogKeeper(QObject):
 
     def change(self, entry: Entry, text: str, **fields: object) -> None:
         """Change fields of an entry. Raises ValueError (pydantic's) for what does not hold."""
-        now = self._latest.get(entry.uid, entry)
-        after = Entry.model_validate(now.model_dump() | fields)
-        if after != now:
-            self.edit(text, [now], [after])
+        after = Entry.model_validate(entry.model_dump() | fields)
+        if after != entry:
+            self.edit(text, [entry], [after])
 
     def set_left(self, entry: Entry, ml: float | None) -> None:
         """So much is left of a pile now; None or 0 for nothing."""
@@ -356,9 +351,18 @@ class LogKeeper(QObject):
             return found, as_supplies(found, book.tubes()) if found else []
 
         def arrived(answer: tuple[list[Leftover], list[Supply]]) -> None:
-            if answer != (self.left, self._supplies):
-                self.left, self._supplies = answer
+            same = [(x.id, x.ml) for x in answer[0]] == [(x.id, x.ml) for x in self.left]
+            self.left, self._supplies = answer
+            if not same:
                 self.bench.supplied.emit()
                 self.changed.emit()
 
         self.ask(work, arrived)
+
+
+def _onto(now: Entry | None, before: Entry | None, after: Entry) -> Entry:
+    """What the log holds once a change from ``before`` to ``after`` is made in an entry as it is by now."""
+    if now is None or before is None:
+        return after
+    changed = {f: getattr(after, f) for f in Entry.model_fields if getattr(after, f) != getattr(before, f)}
+    return now.model_copy(update=changed)

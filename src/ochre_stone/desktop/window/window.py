@@ -70,8 +70,8 @@ class Window(QMainWindow):
         self.undo_actions: list[QAction] = []
         self.needing: list[tuple[QAction, Need]] = []
         self.undo_group = QUndoGroup(self)
-        for stack in (self.studio.undo, self.session.keeper.undo, self.session.log.undo):
-            self.undo_group.addStack(stack)
+        for station in self.stations:
+            self.undo_group.addStack(station.history())
         for s in self.stations:
             s.history_changed.connect(self._history)
         menus.build(self, self)

@@ -8,7 +8,6 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.relations import hue_phrase, warmth
 from ochre_stone.core.practice.colours import any_colour, colour, grey, moved, strongest
 from ochre_stone.core.practice.drill import Drill, Material
-from ochre_stone.core.practice.drills.values import value_of
 from ochre_stone.core.practice.threshold import Range
 from ochre_stone.core.practice.trial import Number, OneOf, Patch, Trial
 
@@ -105,4 +104,3 @@ DRILLS = (
     Drill("contrast", "The same or not", "See a spot in spite of what lies around it.", "least difference, CIEDE2000",
           same_or_not, Range(1.0, 30.0), beginner=9.0, steady=4.0, questions=20),
 )  # fmt: skip
-__all__ = ["DRILLS", "value_of"]

@@ -167,7 +167,7 @@ def match(rng: np.random.Generator, level: float, material: Material) -> Trial:
     way, off = program_way(pile, target, supplies, material)
     return Trial("Mix this colour from the pile, in as few additions as you can.",
                  Match(target, tuple((i, v * PART_ML) for i, v in start.items()), supplies, way, off,
-                       _WITHIN[int(level) - 1]),
+                       _WITHIN[int(level) - 1], material.surface),
                  (Patch(target, "target"),), None, False, level,
                  "Value first, with the lightest or the darkest that also turns the hue the right way.")  # fmt: skip
 

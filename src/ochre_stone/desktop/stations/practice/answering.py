@@ -1,5 +1,6 @@
 """Controls for an answer that is a setting: a place on a scale, patches that are moved, cuts, paint that is put in."""
 
+import itertools
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
@@ -9,7 +10,7 @@ from ochre_stone.core.colour.reading import chroma_word, hue_word
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.bench import bench as acts
 from ochre_stone.core.mixing.bench.bench import PART_ML, Bench, Dose
-from ochre_stone.core.mixing.bench.look import look
+from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.practice.drill import Answer
 from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, Trial
@@ -30,6 +31,8 @@ class Answering(QWidget):
         self.trial: Trial | None = None
         self.bench = Bench()
         self.before: list[Bench] = []
+        self.put_in: list[str] = []
+        """Ids of the paints that went in, dose by dose."""
         rows = QVBoxLayout(self)
         rows.setContentsMargins(0, 0, 0, 0)
         rows.setSpacing(6)
@@ -102,7 +105,7 @@ class Answering(QWidget):
             self.back.setText(f"{asked.words[1][0].upper()}{asked.words[1][1:]}")
         elif isinstance(asked, Match):
             doses = [Dose(i, i, ((i, 1.0),), ml) for i, ml in asked.start]
-            self.bench, self.before = acts.lay(Bench(), "your pile", doses), []
+            self.bench, self.before, self.put_in = acts.lay(Bench(), "your pile", doses), [], []
             shown = [ShownSupply(s.id, s.name, self._find(s.id).lab, True) for s in asked.supplies]
             self.supplies.show_supplies(shown, asked.supplies[0].id)
             self._mixed()
@@ -139,12 +142,14 @@ class Answering(QWidget):
         ml = PART_ML * {"part": 1.0, "tip": 0.125}.get(size, 0.25)
         self.before.append(self.bench)
         self.bench = acts.add(self.bench, self.bench.piles[0].id, supply, ml)
+        self.put_in.append(supply.id)
         self._mixed()
 
     def take_back(self) -> None:
         """Undo the last dose."""
         if self.before:
             self.bench = self.before.pop()
+            self.put_in.pop()
             self._mixed()
 
     def _mixed(self) -> None:
@@ -153,14 +158,13 @@ class Answering(QWidget):
         self._tell()
 
     def _lab(self) -> Lab:
-        return look(self.bench.piles[0].amounts, self._find).lab
+        asked = self.trial.asked if self.trial is not None else None
+        assert isinstance(asked, Match)
+        return predict(self.bench.piles[0].amounts, self._find, asked.surface).lab
 
     def additions(self) -> int:
         """How many doses went in; doses of one paint in a row are one addition."""
-        asked = self.trial.asked if self.trial is not None else None
-        if not isinstance(asked, Match):
-            return 0
-        return max(len(self.bench.piles[0].doses) - len(asked.start), len(self.before) > 0)
+        return sum(1 for _ in itertools.groupby(self.put_in))
 
     def give(self) -> None:
         """This is the answer."""

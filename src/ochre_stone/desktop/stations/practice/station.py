@@ -38,6 +38,7 @@ class Practice(Station):
         self.work = self.session.practising
         self.tray.title("Practice")
         self.pages = pages = Pages(self.tray, "Today", "Drill", "Results")
+        self._nothing_done = QUndoStack(self)  # an answer cannot be taken back, and nothing of elsewhere unseen
         self.view = DrillView()
         self.view.hint = _IDLE
         self.view.answered.connect(self.work.answer)
@@ -114,7 +115,7 @@ class Practice(Station):
         return [Command("Go", "Begin the &drill that is due", ("Ctrl+B",), self.start_first)]
 
     def history(self) -> QUndoStack:
-        return self.session.log.undo
+        return self._nothing_done
 
     def _tube(self, tube_id: str) -> Tube:
         return self.session.bench.find_tube(tube_id)
