@@ -131,7 +131,7 @@ def find(colour: str, palette: str, count: int, path: str | None, demo: bool, as
 @as_json
 def again(pile: str, ml: float | None, palette: str, path: str | None, demo: bool, as_json: bool) -> None:
     """What goes in to mix PILE (its id, or the beginning of it) again, with the tubes of now."""
-    from ochre_stone.logbook.again import mix_again
+    from ochre_stone.logbook.remixing import mix_again
 
     surface = box_of(None).palette(palette).surface
     with _opened(path, demo) as book:
@@ -142,7 +142,10 @@ def again(pile: str, ml: float | None, palette: str, path: str | None, demo: boo
             raise OchreError(f"{ml:g} ml: {error}.") from None
     data = {
         "id": entry.uid, "name": entry.name, "ml": round(made.ml, 4), "corrected": made.corrected, "why": made.why,
-        "doses": [{"tube": i, "name": name, "ml": round(v, 4)} for i, name, v in made.doses],
+        "doses": [
+            {"supply": d.supply, "name": d.name, "parts": p, "ml": round(d.ml, 4), "tubes": dict(d.shares)}
+            for d, p in zip(made.doses, made.parts, strict=True)
+        ],
         "lab": [round(v, 3) for v in made.comes_out], "lacking": list(made.lacking),
     }  # fmt: skip
     say(data, as_json, lambda: [made.words(), made.why])

@@ -7,15 +7,17 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import Tube
-from ochre_stone.logbook.again import age_words, as_supplies, find_again, leftovers, mix_again
+from ochre_stone.logbook.again import age_words, as_supplies, find_again, leftovers, with_tubes
 from ochre_stone.logbook.book import Book
-from ochre_stone.logbook.entry import Entry
+from ochre_stone.logbook.entry import Entry, Put
 from ochre_stone.logbook.following import tube_then
 from ochre_stone.logbook.habits import by_week, courses, firsts, habits
 from ochre_stone.logbook.learning import learn, readings_of
-from tests.logbook.made import DAY, START, TEN, THEN, cut_and_added, entry, off_tubes, sittings
+from ochre_stone.logbook.remixing import mix_again
+from tests.logbook.made import DAY, START, TEN, THEN, cut_and_added, entry, off_tubes, put, sittings
 
 SURFACE = TEN.surface
 
@@ -49,9 +51,11 @@ class Again(unittest.TestCase):
     def test_mixed_again_is_exactly_what_went_in_scaled(self) -> None:
         twice = mix_again(self.skin, THEN, found, SURFACE, 2.6)
         self.assertFalse(twice.corrected)
-        for (_, _, ml), was in zip(twice.doses, (0.8, 0.4, 0.1), strict=True):
-            self.assertAlmostEqual(ml, 2 * was, places=9)
-        self.assertEqual(twice.parts(), [("white", 8.0), ("ochre", 4.0), ("cadmium red light", 1.0)])
+        for dose, was in zip(twice.doses, (0.8, 0.4, 0.1), strict=True):
+            self.assertAlmostEqual(dose.ml, 2 * was, places=9)
+        self.assertEqual([d.name for d in twice.doses], ["white", "ochre", "cadmium red light"])
+        self.assertEqual(twice.parts, (2.0, 1.0, 0.25))
+        self.assertIn("Exactly", twice.why)
         self.assertRaises(ValueError, mix_again, self.skin, THEN, found, SURFACE, 0.0)
         cut = mix_again(cut_and_added(), THEN, found, SURFACE)
         self.assertAlmostEqual(cut.ml, 0.7)
@@ -60,11 +64,32 @@ class Again(unittest.TestCase):
         real = off_tubes({"cadmium-red-light": 1.6})
         now = mix_again(self.skin, THEN, lambda i: real[i], SURFACE)
         self.assertTrue(now.corrected, now.why)
-        by_id = {i: ml for i, _, ml in now.doses}
+        by_id = {d.supply: d.ml for d in now.doses}
         self.assertLess(by_id["cadmium-red-light"], 0.09)
         self.assertIn("less cadmium red light", now.why)
         self.assertAlmostEqual(now.ml, self.skin.ml, places=6)
         self.assertLess(ciede2000(np.array(now.comes_out), np.array((68.0, 17.0, 33.0))), 1.0)
+
+    def test_a_tint_stays_a_tint_and_every_dose_can_be_measured(self) -> None:
+        tint = (("titanium-white", 10 / 11), ("raw-umber", 1 / 11))
+        puts = [put("titanium-white", 0.4), put("yellow-ochre", 0.2),
+                Put(at=START, supply="tint-raw-umber", name="raw umber tint", parts=0.25, ml=0.1, shares=tint),
+                put("titanium-white", 0.0123, first=False)]  # fmt: skip
+        e = entry({"titanium-white": 1.0}, n=903).model_copy(update={"puts": tuple(puts), "predicted": None})
+        again = mix_again(e, THEN, found, SURFACE, 0.3)
+        self.assertEqual([d.name for d in again.doses], ["white", "ochre", "raw umber tint"])
+        self.assertEqual(again.doses[2].shares, tint)
+        for p in again.parts:
+            self.assertEqual(p * 4, round(p * 4))
+        self.assertIn("in parts that a knife can measure", again.why)
+        self.assertIn("Raw umber tint: 10 white to 1 raw umber", again.why)
+        self.assertIn("ml or more", again.why)
+        self.assertNotIn("ml or more", mix_again(e, THEN, found, SURFACE, 3.0).why)
+        tubes = {t.id: t for t in TEN.tubes}
+        inside = [(tubes[i], d.ml / 0.3 * c) for d in again.doses for i, c in d.shares]
+        K, S = sum(t.K * c for t, c in inside), sum(t.S * c for t, c in inside)
+        self.assertLess(ciede2000(layer_lab(np.asarray(K), np.asarray(S), SURFACE), np.array(again.comes_out)), 1e-6)
+        self.assertLess(ciede2000(np.array(again.comes_out), np.array(with_tubes(e, THEN, found, SURFACE)[0])), 1.5)
 
     def test_a_tube_that_was_opened_since_is_told_where_it_is_not_known_yet(self) -> None:
         opened = {"yellow-ochre": START + DAY, "titanium-white": START - DAY}
@@ -161,7 +186,7 @@ class Learning(unittest.TestCase):
         def of_later(e: Entry) -> Entry:
             other = {"shares": ((later.key, 1.0),)}
             puts = [p.model_copy(update=other) if p.supply == "yellow-ochre" else p for p in e.puts]
-            return e.model_copy(update={"puts": tuple(puts)})
+            return e.model_copy(update={"puts": tuple(puts), "predicted": None})
 
         moved = [of_later(e) if n >= 8 else e for n, e in enumerate(entries)]
         learnt, _ = learn(moved, tubes, found, SURFACE)

@@ -337,10 +337,9 @@ class BenchWork(QObject):
         """Open a pile of the plan on the bench, with its target."""
         self._open(lambda: with_planned(self.document, pile_id, as_mixed))
 
-    def lay_doses(self, name: str, doses: Sequence[tuple[str, str, float]], target: Lab | None = None) -> None:
-        """A pile of tubes (id, name and millilitres) onto the bench, and its target where it had one."""
-        made = [acts.Dose(i, words, ((i, 1.0),), ml) for i, words, ml in doses if ml > 0]
-        bench = self._try(lambda: acts.lay(self.bench, name, made))
+    def lay_doses(self, name: str, doses: Sequence[acts.Dose], target: Lab | None = None) -> None:
+        """A pile onto the bench, and its target where it had one."""
+        bench = self._try(lambda: acts.lay(self.bench, name, doses))
         if bench is not None:
             self.in_hand = bench.piles[-1].id
             fields: dict[str, object] = {"bench": bench}

@@ -25,6 +25,7 @@ _PER_PART, _PER_TOUCH, _PER_ML, _ON_PAPER = 0.05, 0.05, 0.12, 0.25
 """What a part to count, a touch or half part, a millilitre mixed for the sake of its doses, and an error on paper weigh
 against one CIEDE2000 that a hand is expected to be off (judgements)."""
 _LEAST_WAYS = 16
+_MOST_ROUNDED = 8
 _ROOM = 2.0  # how much farther than the nearest a rounding may be that a slip of the knife moves less
 _SCALES: Array = np.exp(np.linspace(0.0, np.log(MOST_PARTS), 28))
 
@@ -136,6 +137,22 @@ def round_found(
     parts, index = parts[first], index[first]
     plain = expected(paints, target, parts, index, dosing, plain=True)
     return Rounded(error[first], eye[first], plain, parts, index, lab[first])
+
+
+def counted_out(paints: Paints, shares: Array, lab: Array, dosing: Dosing) -> Array:
+    """Parts (n,) in which a mixture is counted out from which a hand gets nearest to ``lab`` (3,).
+
+    ``shares`` (n,) of the paints; of more than eight each is rounded for itself, since all ways would be too many.
+    """
+    used = np.flatnonzero(shares > 1e-4)
+    parts = np.zeros(len(shares))
+    if len(used) > _MOST_ROUNDED:
+        parts[used] = np.maximum(np.round(shares[used] * MOST_PARTS / TOUCH), 1) * TOUCH
+        return reduce_parts(parts)
+    found = Found(np.zeros(1), shares[used][None] / shares[used].sum(), used[None])
+    best = round_found(paints, np.asarray(lab), found, dosing)
+    parts[best.index[0]] = best.parts[0]
+    return parts
 
 
 def expected(paints: Paints, target: Array, parts: Array, index: Ints, dosing: Dosing, plain: bool = False) -> Array:

@@ -28,9 +28,9 @@ from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.devices.madeup import painted
 from ochre_stone.devices.reader import lab_of
-from ochre_stone.logbook.again import Remix, mix_again
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import Entry
+from ochre_stone.logbook.remixing import Remix, mix_again
 
 _PIXELS = 240_000
 
@@ -189,9 +189,10 @@ class LogPilePage:
         if entry is None:
             return
         find, surface, opened = self.bench.find_tube, self.bench.palette.surface, self.bench.opened()
+        hand = self.studio.document.mix.hand.made()
 
         def work(book: Book) -> Remix:
-            return mix_again(entry, book.tubes(), find, surface, ml, opened)
+            return mix_again(entry, book.tubes(), find, surface, ml, opened, hand)
 
         def arrived(found: Remix) -> None:
             if self.entry == entry:
