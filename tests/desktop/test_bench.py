@@ -223,6 +223,9 @@ class WithAPlan(PictureCase):
         kept = min(skin.piles, key=lambda p: ciede2000(np.array(p.target.lab), np.array(note.lab)))
         self.assertTrue(kept.pinned)
         self.assertLess(ciede2000(np.array(kept.recipe.lab), np.array(pushed.lab)), 1.0)
+        parts = [i.parts for i in kept.recipe.ingredients]
+        self.assertEqual([4 * p for p in parts], [round(4 * p) for p in parts], "in touches")
+        self.assertLessEqual(sum(parts), 20)
 
     def test_planned_piles_are_at_hand(self) -> None:
         self.page.paint.kind.setCurrentIndex(self.page.paint.kind.findData("planned"))

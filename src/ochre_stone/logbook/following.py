@@ -9,13 +9,13 @@ from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.bench.bench import BenchPile
 from ochre_stone.core.mixing.correcting.reading import Dosed
-from ochre_stone.core.mixing.recipe.recipe import TINT
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.project.choices import PileReading
 from ochre_stone.core.project.document import Document
+from ochre_stone.core.project.dosenames import dose_name
 from ochre_stone.core.project.mending import SAME, begun, part_ml
 from ochre_stone.core.project.pinning import pile_of
 from ochre_stone.logbook.entry import Cut, Entry, Put, Seen, TubeThen, tube_key
@@ -110,7 +110,7 @@ def planned_entry(
         shares = tuple((_key(document, i), c) for i, c in d.shares)
         same = n < len(had) and had[n].shares == shares and abs(had[n].parts - d.volume) < 1e-4
         at, ml = (had[n].at, had[n].ml) if same else (now, d.volume * per_part)
-        name = _name(document, pile, d, n if n < steps.first else None)
+        name = dose_name(document, pile, d, n if n < steps.first else None)
         puts.append(Put(at=at, supply=d.source or (d.shares[0][0] if len(d.shares) == 1 else ""), name=name,
                         parts=round(d.volume, 6), ml=round(ml, 6), error=d.error, within=d.within, shares=shares,
                         first=n < steps.first))  # fmt: skip
@@ -173,21 +173,6 @@ def tubes_in(entry: Entry, find: Callable[[str], Tube]) -> list[TubeThen]:
 
 def _key(document: Document, tube_id: str) -> str:
     return tube_key(tube_id, document.mixed.tube(tube_id).stamp)
-
-
-def _name(document: Document, pile: Pile, d: Dosed, place: int | None) -> str:
-    """What was taken up; ``place``: of one of the first mixing, which goes in as the recipe tells."""
-    if len(d.shares) == 1:
-        return document.mixed.tube(d.shares[0][0]).short
-    named = {i.id: i.name for i in pile.recipe.ingredients} | {b.id: b.name for b in pile.recipe.bases}
-    if d.source in named:
-        return named[d.source]
-    if d.source.startswith(TINT):
-        return f"{document.mixed.tube(d.source.removeprefix(TINT)).short} tint"
-    if d.source:
-        return d.source.replace("-", " ")
-    planned = pile.recipe.ingredients
-    return planned[place].name if place is not None and place < len(planned) else "another pile"
 
 
 def _predicted(entry: Entry, find: Callable[[str], Tube], palette: Palette) -> Lab | None:

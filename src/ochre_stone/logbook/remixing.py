@@ -15,7 +15,7 @@ from ochre_stone.core.mixing.correcting.words import addition_words
 from ochre_stone.core.mixing.recipe.hand import TOUCH, Hand
 from ochre_stone.core.mixing.recipe.parts import MOST_PARTS, Dosing, counted_out, reduce_parts
 from ochre_stone.core.mixing.recipe.recipe import TINT
-from ochre_stone.core.mixing.recipe.search import ORDERS, Paints, nearest_mixture
+from ochre_stone.core.mixing.recipe.search import Paints, nearest_mixture, paints_of
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.logbook.again import Find, with_tubes
 from ochre_stone.logbook.entry import Entry, TubeThen
@@ -101,8 +101,7 @@ def _mixed_again(
     inside = _inside(entry, tubes)
     spectra = [_spectra(one, tubes, find) for one in inside]
     K, S = np.stack([k for k, _ in spectra]), np.stack([s for _, s in spectra])
-    power = np.maximum(K[:, 4:33].max(axis=1), 0.5 * S.max(axis=1))
-    paints = Paints(K, S, power, surface, np.array(ORDERS["even"]))
+    paints = paints_of(K, S, surface, "even")
     dosing = Dosing(hand, wanted)
     shares = np.array([one.ml for one in inside])
     shares /= shares.sum()

@@ -3,10 +3,14 @@
 import math
 from collections.abc import Callable, Sequence
 
+import numpy as np
+
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.bench.bench import Bench, BenchPile, Dose, Supply, lay
-from ochre_stone.core.mixing.recipe.recipe import tint_of
+from ochre_stone.core.mixing.recipe.parts import Dosing, counted_out
+from ochre_stone.core.mixing.recipe.recipe import TINT, Source, tint_of
+from ochre_stone.core.mixing.recipe.search import paints_of
 from ochre_stone.core.mixing.session.drafting import brought
 from ochre_stone.core.paint.box import OwnTube, PaintBox
 from ochre_stone.core.paint.box import Part as PigmentPart
@@ -15,6 +19,7 @@ from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.tubes import Tube, all_tubes
 from ochre_stone.core.project.choices import PinChoice
 from ochre_stone.core.project.document import Document, Note
+from ochre_stone.core.project.dosenames import dose_name
 from ochre_stone.core.project.mending import begun, held, part_ml
 from ochre_stone.core.project.noting import note_of_colour
 from ochre_stone.core.project.pinning import pile_of
@@ -73,15 +78,13 @@ def with_planned(document: Document, pile_id: str, as_mixed: bool) -> Document:
     """
     pile = pile_of(document, pile_id)
     contents = held(document, pile).made() if as_mixed else begun(document, pile)
-    names = {i.id: i.name for i in pile.recipe.ingredients}
-    per_part = part_ml(document, pile)
+    per_part, first = part_ml(document, pile), len(pile.recipe.ingredients)
     doses = []
-    for d in contents:
-        one = d.shares[0][0] if len(d.shares) == 1 else ""
-        supply = one or d.source
-        name = document.mixed.tube(one).short if one else names.get(d.source, d.source)
+    for n, d in enumerate(contents):
         if d.volume > 0:
-            doses.append(Dose(supply, name or "a pile", d.shares, d.volume * per_part))
+            supply = d.shares[0][0] if len(d.shares) == 1 else d.source
+            name = dose_name(document, pile, d, n if n < first else None)
+            doses.append(Dose(supply, name, d.shares, d.volume * per_part))
     lab, name = target_of(document, pile_id=pile_id)
     return _with_bench(document, lay(document.bench.bench, name, doses), lab, name)
 
@@ -123,11 +126,29 @@ def as_planned(document: Document, pile: BenchPile, lab: Lab, subject: str) -> t
     note = note_of_colour(document, lab, MIXED_BY_HAND).model_copy(update={"name": pile.name[:80], "subject": subject})
     new = document.with_note(note)
     harmony = new.harmony.model_copy(update={"held": (*new.harmony.held, note.id)})
-    least = min(c for _, c in pile.shares())
-    parts = tuple((i, round(c / least, 3)) for i, c in pile.shares())
+    parts = _countable(new, pile, lab)
     pin = PinChoice(pile=brought(string_of(new, note) or subject, note.id), parts=parts, target=lab)
     mix = new.mix.model_copy(update={"pins": (*new.mix.pins, pin)})
     return new.model_copy(update={"harmony": harmony, "mix": mix}), note
+
+
+def _countable(document: Document, pile: BenchPile, lab: Lab) -> tuple[tuple[str, float], ...]:
+    """Tubes and tints of a pile, and the parts in which a hand gets nearest to its colour; other piles in it by their
+    tubes."""
+    chosen, amounts, shares = document.mix.chosen(), dict[str, float](), dict[str, tuple[tuple[str, float], ...]]()
+    for d in pile.doses:
+        tint = d.supply.startswith(TINT) and d.supply.removeprefix(TINT) in {t.id for t in chosen.tubes}
+        for i, part, inside in ([(d.supply, 1.0, d.shares)] if tint else [(i, c, ((i, 1.0),)) for i, c in d.shares]):
+            amounts[i] = amounts.get(i, 0.0) + d.ml * part
+            shares[i] = inside
+    used = [i for i, ml in amounts.items() if ml > 0]
+    spectra = [Source(i, i, shares[i], ()).spectra(chosen.tubes) for i in used]
+    K, S = np.stack([k for k, _ in spectra]), np.stack([s for _, s in spectra])
+    paints = paints_of(K, S, chosen.surface, document.mix.order)
+    whole = np.array([amounts[i] for i in used])
+    dosing = Dosing(document.mix.hand.made(), pile.ml)
+    parts = counted_out(paints, whole / whole.sum(), np.array(lab), dosing)
+    return tuple((i, float(p)) for i, p in zip(used, parts, strict=True) if p > 0)
 
 
 def as_tube(box: PaintBox, pile: BenchPile, name: str, medium: str) -> PaintBox:

@@ -296,6 +296,12 @@ def searcher(tubes: tuple[Tube, ...], most: int = 4, finish: Surface | None = No
     return Searcher(tubes, most, finish, order)
 
 
+def paints_of(K: Array, S: Array, surface: Surface = SATIN, order: str = "value") -> Paints:
+    """Paints of which K and S (n, 36) alone are known: their colouring power is taken from these."""
+    power = np.maximum(K[:, 4:33].max(axis=1), 0.5 * S.max(axis=1))
+    return Paints(K, S, power, surface, np.array(ORDERS[order]))
+
+
 def nearest_mixture(
     K: Array, S: Array, target: Sequence[float] | Array, surface: Surface = SATIN, most: int = 4, order: str = "value"
 ) -> tuple[float, Array]:
@@ -305,8 +311,8 @@ def nearest_mixture(
     """
     n = len(K)
     k = min(most, n)
-    power = np.maximum(K[:, 4:33].max(axis=1), 0.5 * S.max(axis=1))
-    paints = Paints(K, S, power, surface, np.array(ORDERS[order]))
+    paints = paints_of(K, S, surface, order)
+    power = paints.power
     goal = np.asarray(target, dtype=float).reshape(3)
     subsets = np.array(list(itertools.combinations(range(n), k)), dtype=np.intp)
     steps = np.array([p for p in itertools.product(range(5), repeat=k) if sum(p) == 4]) / 4
