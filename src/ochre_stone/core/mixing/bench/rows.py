@@ -36,7 +36,7 @@ WAYS: dict[Way, tuple[float, float, float]] = {
 """Directions in CIELAB; duller is toward grey, from wherever a colour is."""
 _FINE = 400
 _COUNTED: Array = np.array([*np.arange(0.25, 2, 0.25), *np.arange(2, 6, 0.5), *range(6, 21)])
-_PER_PART = 0.006
+_PER_PART = 0.02
 """What a part to count weighs against a step of the row that a mixture is off its place."""
 _WORTH = 0.6
 """How straight a source must lead where it is wanted: the cosine of the angle, at least."""
