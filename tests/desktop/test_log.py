@@ -216,6 +216,10 @@ class AtTheStation(LogCase):
         assert page.remix is not None
         self.assertAlmostEqual(page.remix.ml, 2 * round(e.ml, 1), places=6)
         self.assertIn("Exactly what went in", page.recipe.text())
+        self.window.resize(1024, 700)
+        self.click(page.again)
+        self.settle()
+        self.assertTrue(page.recipe.visibleRegion().boundingRect().contains(page.recipe.rect()), "all of it is seen")
         self.click(page.lay)
         self.settle()
         self.assertAlmostEqual(self.window.session.bench.bench.piles[-1].ml, 2 * round(e.ml, 1), places=5)

@@ -47,11 +47,17 @@ class Remix:
     def ml(self) -> float:
         return sum(d.ml for d in self.doses)
 
+    def parts_words(self) -> str:
+        """What goes in, by parts."""
+        return ", ".join(addition_words(p, d.name) for d, p in zip(self.doses, self.parts, strict=True))
+
+    def ml_words(self) -> str:
+        """What goes in, by millilitres."""
+        return ", ".join(f"{d.ml:.2f} ml {d.name}" for d in self.doses)
+
     def words(self) -> str:
-        """What goes in, by parts and by millilitres."""
-        parts = ", ".join(addition_words(p, d.name) for d, p in zip(self.doses, self.parts, strict=True))
-        ml = ", ".join(f"{d.ml:.2f} ml {d.name}" for d in self.doses)
-        return f"{parts} ({ml})"
+        """Both."""
+        return f"{self.parts_words()} ({self.ml_words()})"
 
 
 @dataclass(frozen=True)

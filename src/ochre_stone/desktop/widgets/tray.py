@@ -7,6 +7,7 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QWheelEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
+    QScrollArea,
     QSizePolicy,
     QSlider,
     QTabBar,
@@ -42,6 +43,14 @@ class Tray:
         label.setWordWrap(wrap)
         self.rows.addWidget(label)
         return label
+
+    def bring_up(self, widget: QWidget) -> None:
+        """Scroll to where all of a widget of the tray is seen, if it stands in something that scrolls."""
+        above = widget.parentWidget()
+        while above is not None and not isinstance(above, QScrollArea):
+            above = above.parentWidget()
+        if above is not None:
+            above.ensureWidgetVisible(widget, 0, 8)
 
     def title(self, words: str, *widgets: QWidget) -> None:
         """The station's name, and beside it what belongs to the whole station."""

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, Qt
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, Qt, QTimer
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage, QPixmap
 from PyQt6.QtWidgets import QDoubleSpinBox, QInputDialog, QLineEdit, QMenu
 
@@ -198,6 +198,7 @@ class LogPilePage:
             if self.entry == entry:
                 self.remix = found
                 self._show_remix()
+                QTimer.singleShot(0, lambda: self.tray.bring_up(self.recipe))  # once it has its height
 
         self.log.ask(work, arrived)
 
@@ -205,7 +206,7 @@ class LogPilePage:
         r = self.remix
         self.recipe.setVisible(r is not None)
         if r is not None:
-            self.recipe.mark_up(f"<b>{r.words()}</b>. {r.why}")
+            self.recipe.mark_up(f"<b>{r.parts_words()}</b>. {r.why} In millilitres: {r.ml_words()}.")
 
     def to_bench(self) -> None:
         """What went in, or goes in again, on the bench."""
