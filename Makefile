@@ -16,6 +16,7 @@ test: setup
 
 lint:
 	@$(PY) -m ruff check --quiet src tests tools benchmarks
+	@$(PY) -m ruff format --check --quiet src tests tools benchmarks
 
 types:
 	@$(PY) -m mypy --no-error-summary

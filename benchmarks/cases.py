@@ -15,9 +15,12 @@ from ochre_stone.resources import resource
 
 _SKIMAGE, _SKLEARN = Path(skimage.data.__file__).parent, Path(sklearn.datasets.__file__).parent / "images"
 PHOTOS = {
-    "portrait": _SKIMAGE / "astronaut.png", "still life": _SKIMAGE / "coffee.png", "animal": _SKIMAGE / "chelsea.png",
-    "building": _SKLEARN / "china.jpg", "flower": _SKLEARN / "flower.jpg",
-}  # fmt: skip
+    "portrait": _SKIMAGE / "astronaut.png",
+    "still life": _SKIMAGE / "coffee.png",
+    "animal": _SKIMAGE / "chelsea.png",
+    "building": _SKLEARN / "china.jpg",
+    "flower": _SKLEARN / "flower.jpg",
+}
 
 
 def cases() -> list[tuple[str, Picture, Document]]:

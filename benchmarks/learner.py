@@ -28,9 +28,14 @@ Answering = Callable[[Trial, np.random.Generator], Answer]
 
 
 def practise(
-    drill: Drill, answering: Answering, count: int, seed: int = 3, material: Material = MATERIAL, start: float = 0.0,
+    drill: Drill,
+    answering: Answering,
+    count: int,
+    seed: int = 3,
+    material: Material = MATERIAL,
+    start: float = 0.0,
     before: tuple[Done, ...] = (),
-) -> list[Done]:  # fmt: skip
+) -> list[Done]:
     """So many questions in a row, each as hard as the drill asks after the answers before."""
     rng, out = np.random.default_rng(seed), list(before)
     for k in range(count):

@@ -38,9 +38,21 @@ def made(n: int, rng: np.random.Generator) -> Entry:
     times = 2 * (n % 3 == 0)
     seen = tuple(Seen(at=at + 60 * k, place=PER_PILE, lab=lab, noise=0.4, how="reader") for k in range(times))
     left = {"left_ml": 0.5, "left_at": at + 3600} if n % 4 == 0 else {}
-    return Entry(uid=f"made-{n:09d}", project=f"project-{n // 400:05d}", title="made up", pile=f"skin-{n % 9}",
-                 name=f"Skin {n % 9}", begun=at, finished=at + 300, palette=TEN.name, target=lab, predicted=lab,
-                 puts=puts, seen=seen, **left)  # fmt: skip
+    return Entry(
+        uid=f"made-{n:09d}",
+        project=f"project-{n // 400:05d}",
+        title="made up",
+        pile=f"skin-{n % 9}",
+        name=f"Skin {n % 9}",
+        begun=at,
+        finished=at + 300,
+        palette=TEN.name,
+        target=lab,
+        predicted=lab,
+        puts=puts,
+        seen=seen,
+        **left,
+    )
 
 
 def main() -> None:

@@ -68,8 +68,13 @@ def thresholds() -> None:
     worse = within_variance(counts, optimal_cuts(counts, 5)[5]) / within_variance(
         counts, (theirs_cuts + width / 2) * TOP / BINS
     )
-    row("thresholds, 7 values", ours, theirs, "scikit-image multi-Otsu at 5",
-        f"{theirs / ours:.0f} times as fast; criterion at 5: {worse:.4f} of theirs")  # fmt: skip
+    row(
+        "thresholds, 7 values",
+        ours,
+        theirs,
+        "scikit-image multi-Otsu at 5",
+        f"{theirs / ours:.0f} times as fast; criterion at 5: {worse:.4f} of theirs",
+    )
     locked = seconds(lambda: optimal_cuts(counts, 7, [3.0, 6.0])[7])
     row("thresholds, 7 values, 2 locked", locked, theirs, "scikit-image multi-Otsu at 5")
 
@@ -96,11 +101,15 @@ def pipeline() -> None:
         fine_seconds.append(time.perf_counter() - start)
         shown = enlarge(ours.labels, VALUES, again.labels.shape[1], again.labels.shape[0])
         agree.append(float((shown == again.labels).mean()))
-    print(f"{'masses at .25 MP':34s} time {statistics.median(times):.2f}, shapes {statistics.median(regions):.3f}, "
-          f"borders {statistics.median(lengths):.2f} of scikit-image TV and multi-Otsu "
-          f"(worst {max(times):.2f}, {max(regions):.3f}, {max(lengths):.2f})")  # fmt: skip
-    print(f"{'preview and refined agree':34s} {statistics.median(agree):.1%}, at least {min(agree):.1%}; "
-          f"refined within {max(fine_seconds):.1f} s")  # fmt: skip
+    print(
+        f"{'masses at .25 MP':34s} time {statistics.median(times):.2f}, shapes {statistics.median(regions):.3f}, "
+        f"borders {statistics.median(lengths):.2f} of scikit-image TV and multi-Otsu "
+        f"(worst {max(times):.2f}, {max(regions):.3f}, {max(lengths):.2f})"
+    )
+    print(
+        f"{'preview and refined agree':34s} {statistics.median(agree):.1%}, at least {min(agree):.1%}; "
+        f"refined within {max(fine_seconds):.1f} s"
+    )
 
 
 def live() -> None:

@@ -120,9 +120,12 @@ def looking(path: Path) -> None:
         "squint": ("scikit-image gaussian", median_ms(lambda: gaussian(screen, 22, channel_axis=2), 3)),
     }
     for name, view in (
-        ("as it is", View()), ("value", View(value=True)), ("squint", View(squint=True)),
-        ("chroma", View(chroma=True)), ("mirror", View(mirror=True)),
-    ):  # fmt: skip
+        ("as it is", View()),
+        ("value", View(value=True)),
+        ("squint", View(squint=True)),
+        ("chroma", View(chroma=True)),
+        ("mirror", View(mirror=True)),
+    ):
         ms = median_ms(lambda v=view: show(screen, v, display.encode))
         against, other = references.get(name, ("", 0.0))
         ratio = f"  {ms / other:5.2f} of {against}" if against else ""

@@ -40,8 +40,9 @@ def main() -> None:
             f"{name:10s} {len(piles):6d} {len(near):9d} {max(p.recipe.de00 for p in near):6.2f} "
             f"{max(abs(p.recipe.value_error) for p in near):6.2f} {onward:10d} "
             f"{1 - plan.cost / plan.from_tubes:11.0%} {'proven' if plan.proven else f'{plan.bound:.1f}':>7s} "
-            f"{min(taken):7.2f} {min(taken) / unit:16.1f}", flush=True,
-        )  # fmt: skip
+            f"{min(taken):7.2f} {min(taken) / unit:16.1f}",
+            flush=True,
+        )
     print(f"one differential evolution: {np.round(unit, 3)} s")
 
 

@@ -52,8 +52,17 @@ def globally(search: Searcher, goal: np.ndarray, index: np.ndarray) -> float:
         c /= c.sum(axis=1, keepdims=True)
         return search.paints.error(layer_lab(c @ K, c @ S, search.paints.surface), goal)
 
-    found = differential_evolution(cost, [(0, 1)] * len(index), seed=1, maxiter=150, popsize=15, tol=1e-9,
-                                   vectorized=True, updating="deferred", polish=False)  # fmt: skip
+    found = differential_evolution(
+        cost,
+        [(0, 1)] * len(index),
+        seed=1,
+        maxiter=150,
+        popsize=15,
+        tol=1e-9,
+        vectorized=True,
+        updating="deferred",
+        polish=False,
+    )
     return float(found.fun)
 
 
@@ -79,8 +88,10 @@ def main() -> None:
             near.append(float(found.error[0]))
         gaps += gap
         ratio = np.median(ours) / np.median(theirs)
-        print(f"{count:5d} {prepared * 1e3:8.0f} ms {np.median(ours) * 1e3:7.1f} ms {ratio:16.4f} "
-              f"{np.median(gap):19.6f} {np.quantile(gap, 0.95):9.6f} {max(gap):9.6f}")  # fmt: skip
+        print(
+            f"{count:5d} {prepared * 1e3:8.0f} ms {np.median(ours) * 1e3:7.1f} ms {ratio:16.4f} "
+            f"{np.median(gap):19.6f} {np.quantile(gap, 0.95):9.6f} {max(gap):9.6f}"
+        )
     print(f"{len(gaps)} targets: largest gap {max(gaps):.5f}, farthest from its target {max(near):.5f}")
     rounding()
     answers()
@@ -108,8 +119,10 @@ def answers() -> None:
     first = seconds(lambda: Searcher(tubes, 3).find(goal, 20))
     quick = seconds(lambda: find_recipes(goal, tubes, 4, 1, tints=(), effort=24))
     whole = seconds(lambda: find_recipes(goal, tubes, 4, 5, means=means))
-    print(f"first mixture {first * 1e3:.0f} ms with nothing prepared; a recipe {quick * 1e3:.0f} ms; all ways "
-          f"{whole * 1e3:.0f} ms")  # fmt: skip
+    print(
+        f"first mixture {first * 1e3:.0f} ms with nothing prepared; a recipe {quick * 1e3:.0f} ms; all ways "
+        f"{whole * 1e3:.0f} ms"
+    )
 
 
 def larger() -> None:
@@ -122,7 +135,7 @@ def larger() -> None:
         ("one slice of the reach, 10 tubes", lambda: Nets(tubes).slice(5.0)),
         ("chart of 10 tubes, singles and pairs", lambda: make_chart(palette("portrait-ten"), steps(6), KINDS[:2])),
         ("smallest palette of 10 for 24 notes", lambda: smallest_palette(goals, tubes)),
-    ):  # fmt: skip
+    ):
         taken = seconds(work, 1)
         print(f"{what:38s} {taken * 1e3:8.0f} ms {taken / unit:8.2f} of one differential evolution over four tubes")
 

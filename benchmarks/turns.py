@@ -244,8 +244,16 @@ class PaintBox(Walk):
         for n, t in enumerate(palette("portrait-ten").tubes):
             correction = Correction(strength=0.02 * n, shift=1.0, words="from 5 swatches")
             ids.append(f"own-{n}")
-            box = box.with_tube(OwnTube(id=ids[-1], name=f"Mine {n}", parts=(Part(pigment=t.id),), price=9.0,
-                                        corrections=(correction,), using=0))  # fmt: skip
+            box = box.with_tube(
+                OwnTube(
+                    id=ids[-1],
+                    name=f"Mine {n}",
+                    parts=(Part(pigment=t.id),),
+                    price=9.0,
+                    corrections=(correction,),
+                    using=0,
+                )
+            )
         keeper.change("Fill", box.with_palette(OwnPalette(id="own-ten", name="Mine", paints=tuple(ids))))
 
     def again(self) -> None:

@@ -109,8 +109,7 @@ def session(asked: tuple[int, int, str]) -> Session:
 def line(name: str, who: str, outcomes: Sequence[Outcome]) -> str:
     """One painter under one set of conditions."""
     first, end, n, doses, growth, used = (
-        np.array([getattr(o, f) for o in outcomes])
-        for f in ("first", "end", "corrections", "doses", "growth", "used")
+        np.array([getattr(o, f) for o in outcomes]) for f in ("first", "end", "corrections", "doses", "growth", "used")
     )
     high = [float(np.percentile(x, 95)) for x in (first, n, doses, growth, used)]
     return (
@@ -136,8 +135,11 @@ def main() -> None:
             said = np.array([c for s in found for c in s.said])
             looks = sum(o.looks for o in ours) / len(ours)
             within, off = (said[:, 1] <= said[:, 0]).mean(), np.median(said[:, 1])
-            print(f"{'':18s} first mix of piles 21 to 25 over 1 to 5: {np.mean(late) / np.mean(early):.2f} (median "
-                  f"{np.median(late) / np.median(early):.2f}); read once more {looks:.1f} times a pile", flush=True)
+            print(
+                f"{'':18s} first mix of piles 21 to 25 over 1 to 5: {np.mean(late) / np.mean(early):.2f} (median "
+                f"{np.median(late) / np.median(early):.2f}); read once more {looks:.1f} times a pile",
+                flush=True,
+            )
             print(f"{'':18s} mixtures never read: {within:.0%} within what is said, off {off:.2f}", flush=True)
 
 

@@ -113,9 +113,14 @@ def orchard() -> np.ndarray:
 
 
 def find_recipes(
-    target: object, tubes: Sequence[Tube], most: int = 4, count: int = 5, order: str = "value",
-    palette_name: str = "this palette", **wishes: Any,
-) -> tuple[bool, list[Recipe]]:  # fmt: skip
+    target: object,
+    tubes: Sequence[Tube],
+    most: int = 4,
+    count: int = 5,
+    order: str = "value",
+    palette_name: str = "this palette",
+    **wishes: Any,
+) -> tuple[bool, list[Recipe]]:
     """Recipes for a Lab from these tubes."""
     terms = Terms(tuple(tubes), palette_name, most, None, order)
     return recipes(np.array(target, float), terms, Wishes(count=count, **wishes))
@@ -141,9 +146,10 @@ def small_project() -> bytes:
     whole = Image.open(resource("demo", "orchard_keeper.png")).convert("RGB")
     made = load_bytes(encoded(np.asarray(whole.resize((400, 300), Image.Resampling.BOX))), "small.png")
     document = Document(
-        title="Small", reference=made.name,
+        title="Small",
+        reference=made.name,
         mix=MixChoice(palette="portrait-ten", stand="even", steps=3, left_out=("foliage", "cloth", "shadows")),
-    )  # fmt: skip
+    )
     for name, x, y, subject, role in _SMALL:
         note = read_note(made, document, x / whole.width * 400, y / whole.height * 300, 5)
         document = document.with_note(note.model_copy(update={"name": name, "subject": subject, "role": role}))

@@ -114,8 +114,9 @@ class Contract(CommandCase):
         path = self.folder / "box.json"
         parts = [{"pigment": "ultramarine-blue", "parts": 1}]
         correction = {"strength": 0.3, "words": "from 3 swatches"}
-        tubes = [{"id": "own-blue", "name": "My blue", "parts": parts, "price": 20, "corrections": [correction],
-                  "using": 0}]  # fmt: skip
+        tubes = [
+            {"id": "own-blue", "name": "My blue", "parts": parts, "price": 20, "corrections": [correction], "using": 0}
+        ]
         palettes = [{"id": "own-three", "name": "Three", "paints": ["titanium-white", "own-blue", "burnt-sienna"]}]
         path.write_text(json.dumps({"version": 1, "tubes": tubes, "palettes": palettes}), encoding="utf-8")
         return str(path)
@@ -189,8 +190,18 @@ class Contract(CommandCase):
 
     def test_plan_through_the_notes_with_paints_by_name(self):
         out = self.folder / "through"
-        data = self.json("plan", self.photo, "--palette", "white, yellow ochre, cad red, ivory black, ultramarine",
-                         "--piles", "8", "--medium", "gouache", "--out", str(out))  # fmt: skip
+        data = self.json(
+            "plan",
+            self.photo,
+            "--palette",
+            "white, yellow ochre, cad red, ivory black, ultramarine",
+            "--piles",
+            "8",
+            "--medium",
+            "gouache",
+            "--out",
+            str(out),
+        )
         piles = {p["id"]: p for s in data["strings"] for p in s["piles"]}
         self.assertEqual((len(piles), data["palette"], data["medium"]), (8, "own-these", "gouache"))
         self.assertIn("notes have their pile", data["coverage"])
@@ -208,14 +219,25 @@ class Contract(CommandCase):
             self.assertEqual((len(data["values"]), data["rows"][0]["cells"][0]["label"]), (6, "A0"))
             self.assertEqual({len(r["cells"]) for r in data["rows"]}, {6})
             self.assertEqual(data["rows"][0]["cells"][2]["words"][-1], "w")
-        same = self.json("chart", "--palette", "four-tube-earth", "--values", "6", "--same-values", "--rows",
-                         "singles,darkened", "--out", str(self.folder / "same.svg"))  # fmt: skip
+        same = self.json(
+            "chart",
+            "--palette",
+            "four-tube-earth",
+            "--values",
+            "6",
+            "--same-values",
+            "--rows",
+            "singles,darkened",
+            "--out",
+            str(self.folder / "same.svg"),
+        )
         self.assertEqual([round(v, 3) for v in same["values"]], [round(10 * k / 7, 3) for k in range(1, 7)])
         self.assertEqual({r["kind"] for r in same["rows"]}, {"singles", "darkened"})
         for args, word in (
-            (("--values", "2"), "3 to 10"), (("--rows", "fours"), "fours"),
+            (("--values", "2"), "3 to 10"),
+            (("--rows", "fours"), "fours"),
             (("--palette", "ivory-black,yellow-ochre"), "white"),
-        ):  # fmt: skip
+        ):
             self.assertIn(word, self.expect_refusal("chart", *args, "--out", str(self.folder / "x.pdf")))
         self.assertIn(".docx", self.expect_refusal("chart", "--out", str(self.folder / "x.docx")))
 
@@ -225,8 +247,20 @@ class Contract(CommandCase):
 
     def test_masses_as_outlines(self):
         svg, pdf = self.folder / "o.svg", self.folder / "t.pdf"
-        data = self.json("masses", self.photo, "--values", "3", "--outline", "0.6", "--svg", str(svg),
-                         "--transfer", str(pdf), "--canvas", "30x40cm")  # fmt: skip
+        data = self.json(
+            "masses",
+            self.photo,
+            "--values",
+            "3",
+            "--outline",
+            "0.6",
+            "--svg",
+            str(svg),
+            "--transfer",
+            str(pdf),
+            "--canvas",
+            "30x40cm",
+        )
         self.assertIn(data["range"], ("full range", "middle range", "narrow range"))
         self.assertIn('id="mass-3"', svg.read_text(encoding="utf-8"))
         pages = PdfReader(pdf).pages
@@ -327,11 +361,14 @@ class TheLog(CommandCase):
 
     def test_what_cannot_be_done_is_said(self) -> None:
         for args, words in (
-            (("log", "list", "--day", "yesterday"), "yesterday"), (("log", "again", "demo", "--demo"), "18 piles"),
-            (("log", "again", "nobody", "--demo"), "no pile"), (("log", "find", "blurple", "--demo"), "blurple"),
-            (("log", "export", "--out", "log.txt"), "neither"), (("log", "list", "--log", "nowhere.sqlite"), "no log"),
+            (("log", "list", "--day", "yesterday"), "yesterday"),
+            (("log", "again", "demo", "--demo"), "18 piles"),
+            (("log", "again", "nobody", "--demo"), "no pile"),
+            (("log", "find", "blurple", "--demo"), "blurple"),
+            (("log", "export", "--out", "log.txt"), "neither"),
+            (("log", "list", "--log", "nowhere.sqlite"), "no log"),
             (("log", "again", "demo-pile-0001", "--ml", "0", "--demo"), "more than 0"),
-        ):  # fmt: skip
+        ):
             self.assertIn(words, self.expect_refusal(*args))
 
 
@@ -343,8 +380,19 @@ class OddNames(CommandCase):
         for path in (photo, long):
             os.link(self.photo, path)
         out = self.folder / "plan"
-        done = run_alone("plan", str(photo), "--palette", "four-tube-earth", "--steps", "3", "--count", "2",
-                         "--out", str(out), "--json")  # fmt: skip
+        done = run_alone(
+            "plan",
+            str(photo),
+            "--palette",
+            "four-tube-earth",
+            "--steps",
+            "3",
+            "--count",
+            "2",
+            "--out",
+            str(out),
+            "--json",
+        )
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         self.assertEqual(len(json.loads(done.stdout)["files"]), 5)
         self.assertEqual(open_project(out / "plan.ochre").picture.width, 320)

@@ -20,9 +20,10 @@ class TortureCase(unittest.TestCase):
         self.addCleanup(held.cleanup)
         self.folder = Path(held.name)
         for place, name, value in (
-            (tally, "STATE", self.folder / "state"), (safecopy, "root", safecopy.root),
+            (tally, "STATE", self.folder / "state"),
+            (safecopy, "root", safecopy.root),
             (settings, "file", settings.file),
-        ):  # fmt: skip
+        ):
             patch = mock.patch.object(place, name, value)
             patch.start()
             self.addCleanup(patch.stop)

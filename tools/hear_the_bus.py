@@ -54,8 +54,10 @@ def main() -> None:
     if scale is not None:
         first = scale.get_child_at_index(0)
         box = first.get_extents(Atspi.CoordType.SCREEN)
-        print(f"{scale.get_role_name()} {scale.get_name()}: {scale.get_child_count()} notes; {first.get_name()} at "
-              f"{box.x}, {box.y}, {box.width} x {box.height}")  # fmt: skip
+        print(
+            f"{scale.get_role_name()} {scale.get_name()}: {scale.get_child_count()} notes; {first.get_name()} at "
+            f"{box.x}, {box.y}, {box.width} x {box.height}"
+        )
     print("\n".join(heard))
 
 

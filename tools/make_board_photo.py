@@ -19,10 +19,30 @@ from ochre_stone.core.paint.palettes import palette
 SEED, WIDE = 21, 2800
 OUT = Path(__file__).parents[1] / "src" / "ochre_stone" / "resources" / "demo"
 AS_ASKED = Conditions(
-    plan="demo", surface="white", card=True, kelvin=5600.0, tint=2.0, led=False, balanced=0.8, stops=0.35,
-    vignette=0.15, mixed=0.0, gloss=0.5, curve=0.12, touching=0, jitter=0.2, present=1.1, strangers=0, tilt=12.0,
-    leaning=False, quality=90, blur=1.0, grain=0.8, careful=True, most_off=9.0,
-)  # fmt: skip
+    plan="demo",
+    surface="white",
+    card=True,
+    kelvin=5600.0,
+    tint=2.0,
+    led=False,
+    balanced=0.8,
+    stops=0.35,
+    vignette=0.15,
+    mixed=0.0,
+    gloss=0.5,
+    curve=0.12,
+    touching=0,
+    jitter=0.2,
+    present=1.1,
+    strangers=0,
+    tilt=12.0,
+    leaning=False,
+    quality=90,
+    blur=1.0,
+    grain=0.8,
+    careful=True,
+    most_off=9.0,
+)
 
 
 def main() -> None:
@@ -34,8 +54,9 @@ def main() -> None:
     scale = WIDE / photo.code.shape[1]
     small = cv2.resize(photo.code, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
     cv2.imwrite(str(OUT / "palette.jpg"), small[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, 88])
-    piles = [{"id": p.id, "x": round(p.x, 2), "y": round(p.y, 2), "lab": np.round(p.lab, 2).tolist()}
-             for p in photo.piles]  # fmt: skip
+    piles = [
+        {"id": p.id, "x": round(p.x, 2), "y": round(p.y, 2), "lab": np.round(p.lab, 2).tolist()} for p in photo.piles
+    ]
     corners = ((photo.corners + 0.5) * scale - 0.5).round(1).tolist()
     truth = {"corners": corners, "card": np.round(photo.card, 2).tolist(), "piles": piles}
     (OUT / "palette.json").write_text(json.dumps(truth, indent=1) + "\n", encoding="utf-8")

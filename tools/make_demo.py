@@ -40,10 +40,13 @@ DISTANCES = {"far trees, sunny": "far", "orchard leaves": "middle", "leaves in s
 def main() -> None:
     picture = load(resource("demo", "orchard_keeper.png"))
     document = Document(
-        uid=DEMO, title="The orchard keeper", reference=picture.name, masses=MassChoice(values=5),
+        uid=DEMO,
+        title="The orchard keeper",
+        reference=picture.name,
+        masses=MassChoice(values=5),
         mix=MixChoice(palette="portrait-ten", step=3.0),
         canvas=Canvas(width=16, height=12, unit="in"),
-    )  # fmt: skip
+    )
     for name, x, y, aperture, subject, role in NOTES:
         note = read_note(picture, document, x, y, aperture)
         document = document.with_note(

@@ -65,8 +65,11 @@ def morning(document: Document, piles: list[Pile], start: datetime, rng: np.rand
             entry = written(document, pile, at, entry if advice.again is None else None, book)
             at += 20
         assert entry is not None
-        fields: dict[str, object] = {"begun": begun if entry.number == 0 else entry.begun, "finished": at,
-                                     "line": LINES.get(pile.id, "")}  # fmt: skip
+        fields: dict[str, object] = {
+            "begun": begun if entry.number == 0 else entry.begun,
+            "finished": at,
+            "line": LINES.get(pile.id, ""),
+        }
         if rng.uniform() < 0.45:
             fields |= {"left_ml": round(entry.ml * rng.uniform(0.15, 0.5), 2), "left_at": at + 5400}
         if rng.uniform() < 0.3 and entry.came_out is not None:
@@ -103,9 +106,16 @@ def practice(rng: np.random.Generator) -> list[Answer]:
             seed = int(rng.integers(1 << 30))
             done = practise(p.drill, eye, p.drill.questions, seed, material, start + 240 * n, tuple(done))
     return [
-        Answer(uid=f"demo-answer-{n:05d}", at=a.at, drill=a.drill, level=round(a.level, 4), right=a.right,
-               error=round(a.error, 4)) for n, a in enumerate(done)
-    ]  # fmt: skip
+        Answer(
+            uid=f"demo-answer-{n:05d}",
+            at=a.at,
+            drill=a.drill,
+            level=round(a.level, 4),
+            right=a.right,
+            error=round(a.error, 4),
+        )
+        for n, a in enumerate(done)
+    ]
 
 
 def main() -> None:

@@ -14,9 +14,10 @@ def main() -> None:
     path = ROOT / "docs" / "colour-model.md"
     text = path.read_text(encoding="utf-8")
     for name, made in (
-        ("facts of the trade", table()), ("facts of mixtures", mixtures_table()),
+        ("facts of the trade", table()),
+        ("facts of mixtures", mixtures_table()),
         ("what the palettes reach", reach_table()),
-    ):  # fmt: skip
+    ):
         begin, end = f"<!-- {name}: begin -->", f"<!-- {name}: end -->"
         before, rest = text.split(begin)
         text = f"{before}{begin}\n{made}\n{end}{rest.split(end)[1]}"

@@ -303,16 +303,30 @@ def report(found: list[tuple[Mutant, str]], seed: int) -> str:
         )
     lived = [f"- `{key(m)}` (line {m.line})" for m, how in found if how == "lived" and key(m) not in known]
     same = [f"- `{key(m)}`: {known[key(m)]}" for m, how in found if how == "lived" and key(m) in known]
-    return "\n".join([
-        "# Do the tests notice?", "",
-        f"`make mutants` changes the core in {len(found)} places (seed {seed}), one at a time: an operator, a bound,",
-        "a constant, a condition turned round, a statement dropped. Each runs against the unit tests of its room",
-        "and the checks outside that concern it. By value: a check compared and failed; by error: something raised; by",
-        "time: it did not end. Changes that make no difference are named below and left out of the shares.", "",
-        "| room | changes | no difference | noticed | by value | by error | by time |", "|---|---|---|---|---|---|---|",
-        *rows, "", "## What the tests let pass", "", *(lived or ["Nothing."]), "",
-        "## What makes no difference", "", *(same or ["Nothing."]), "",
-    ])  # fmt: skip
+    return "\n".join(
+        [
+            "# Do the tests notice?",
+            "",
+            f"`make mutants` changes the core in {len(found)} places (seed {seed}), one at a time: an operator,",
+            "a bound, a constant, a condition turned round, a statement dropped. Each runs against the unit tests",
+            "of its room and the checks outside that concern it. By value: a check compared and failed; by error:",
+            "something raised; by time: it did not end. Changes that make no difference are named below and left out",
+            "of the shares.",
+            "",
+            "| room | changes | no difference | noticed | by value | by error | by time |",
+            "|---|---|---|---|---|---|---|",
+            *rows,
+            "",
+            "## What the tests let pass",
+            "",
+            *(lived or ["Nothing."]),
+            "",
+            "## What makes no difference",
+            "",
+            *(same or ["Nothing."]),
+            "",
+        ]
+    )
 
 
 def main() -> None:

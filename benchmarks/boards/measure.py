@@ -99,8 +99,9 @@ def one_photo(asked: tuple[int, bool]) -> Figures:
     proposed = propose_corners(half)
     if proposed is not None:
         true = board.squared.to_board(proposed) - np.array([[0, 0], [1, 0], [1, 1], [0, 1]]) * [
-            layout.width, layout.height
-        ]  # fmt: skip
+            layout.width,
+            layout.height,
+        ]
         out.corners = float(np.linalg.norm(true, axis=1).max())
     _compare(out, photo, plan.layout, board, piles)
     if photo.card is not None:
@@ -124,8 +125,15 @@ def _compare(out: Figures, photo: Photo, layout: Layout, board: BoardPhoto, pile
         row = Row(t.id)
         if hit is not None:
             used.add(hit.number)
-            row = Row(t.id, True, hit.id, hit.asks or hit.unreadable, hit.unreadable,
-                      float(ciede2000(np.array(hit.lab), t.lab)), hit.noise)  # fmt: skip
+            row = Row(
+                t.id,
+                True,
+                hit.id,
+                hit.asks or hit.unreadable,
+                hit.unreadable,
+                float(ciede2000(np.array(hit.lab), t.lab)),
+                hit.noise,
+            )
             if hit.id in lab and t.id in lab:
                 row.near = float(ciede2000(lab[hit.id], lab[t.id]))
             elif hit.id:
@@ -193,7 +201,8 @@ def main() -> None:
         held, before = (said[:, 0] < WITHIN95 * said[:, 1]).mean(), (flat < WITHIN95 * 1.5).mean()
         print(f"    noise said {np.median(said[:, 1]):.2f}: {held:.0%} held; of a flat 1.5 with the patch {before:.0%}")
         corners, seconds = np.array([p.corners for p in some]), np.array([p.seconds for p in some])
-        print(f" card found by itself in {sum(p.card for p in some)}; corners proposed in {np.isfinite(corners).sum()},"
-              f" within .5 cm in {(corners < 0.5).sum()}; phantoms {sum(p.phantoms for p in some) / len(some):.1f} a")
+        print(
+            f" card found by itself in {sum(p.card for p in some)}; corners proposed in {np.isfinite(corners).sum()},"
+            f" within .5 cm in {(corners < 0.5).sum()}; phantoms {sum(p.phantoms for p in some) / len(some):.1f} a"
+        )
         print(f"  photo; seconds of one core: median {np.median(seconds):.2f}, most {seconds.max():.2f}")
-

@@ -39,9 +39,7 @@ def planned(picture: Picture, document: Document) -> Planned:
     layout = layout_of(document, needed)
     piles = {p.id: dict(p.recipe.shares) for s in document.mixed.strings for p in s.piles}
     tubes = tuple(e.id for e in layout.expected if e.is_tube)
-    shares = {
-        e.id: np.array([piles[e.id].get(i, 0.0) for i in tubes]) for e in layout.expected if not e.is_tube
-    }  # fmt: skip
+    shares = {e.id: np.array([piles[e.id].get(i, 0.0) for i in tubes]) for e in layout.expected if not e.is_tube}
     made = [document.mixed.tube(i) for i in tubes]
     return Planned(layout, shares, tubes, np.stack([t.K for t in made]), np.stack([t.S for t in made]))
 
@@ -53,8 +51,9 @@ def plans() -> dict[str, Planned]:
     assert demo.picture is not None
     out = {"demo": planned(demo.picture, demo.document)}
     for name, photo, palette in (
-        ("earths", "still life", "four-tube-earth"), ("primaries", "flower", "three-primaries-black"),
-    ):  # fmt: skip
+        ("earths", "still life", "four-tube-earth"),
+        ("primaries", "flower", "three-primaries-black"),
+    ):
         picture = load(PHOTOS[photo])
         document = Document(title=name, reference=picture.name, mix=MixChoice(palette=palette))
         document = document.model_copy(update={"notes": suggest_notes(picture, NOTES, document).notes})

@@ -74,16 +74,29 @@ def conditions(number: int, careful: bool, plans: tuple[str, ...]) -> Conditions
     rng = np.random.default_rng(9000 + number)
     surface = ("white", "grey", "wood")[number % 3]
     c = Conditions(
-        plan=plans[number % len(plans)], surface=surface, card=surface != "white" or number % 2 == 0,
-        kelvin=float(np.exp(rng.uniform(np.log(2700), np.log(9000)))), tint=float(rng.uniform(-12, 12)),
-        led=bool(rng.random() < 0.25), balanced=float(rng.uniform(0, 0.9)), stops=float(rng.uniform(0.1, 1.0)),
-        vignette=float(rng.uniform(0.05, 0.35)), mixed=float(rng.normal(0, 0.05) if rng.random() < 0.5 else 0),
-        gloss=float((0.1, 0.5, 1.0)[rng.integers(3)]), curve=float(rng.uniform(0, 0.25)),
-        touching=int(rng.integers(0, 4)), jitter=float((0.4, 0.8, 1.3)[rng.integers(3)]),
-        present=float(rng.uniform(0.5, 1.0)), strangers=int(rng.integers(0, 3)), tilt=float(rng.uniform(0, 28)),
-        leaning=bool(rng.random() < 0.25), quality=int(rng.integers(82, 96)), blur=float(rng.uniform(0.7, 2.2)),
-        grain=float(rng.uniform(0.5, 2.0)), careful=careful,
-    )  # fmt: skip
+        plan=plans[number % len(plans)],
+        surface=surface,
+        card=surface != "white" or number % 2 == 0,
+        kelvin=float(np.exp(rng.uniform(np.log(2700), np.log(9000)))),
+        tint=float(rng.uniform(-12, 12)),
+        led=bool(rng.random() < 0.25),
+        balanced=float(rng.uniform(0, 0.9)),
+        stops=float(rng.uniform(0.1, 1.0)),
+        vignette=float(rng.uniform(0.05, 0.35)),
+        mixed=float(rng.normal(0, 0.05) if rng.random() < 0.5 else 0),
+        gloss=float((0.1, 0.5, 1.0)[rng.integers(3)]),
+        curve=float(rng.uniform(0, 0.25)),
+        touching=int(rng.integers(0, 4)),
+        jitter=float((0.4, 0.8, 1.3)[rng.integers(3)]),
+        present=float(rng.uniform(0.5, 1.0)),
+        strangers=int(rng.integers(0, 3)),
+        tilt=float(rng.uniform(0, 28)),
+        leaning=bool(rng.random() < 0.25),
+        quality=int(rng.integers(82, 96)),
+        blur=float(rng.uniform(0.7, 2.2)),
+        grain=float(rng.uniform(0.5, 2.0)),
+        careful=careful,
+    )
     if not careful:
         return c
     asked = {
@@ -106,10 +119,13 @@ class Camera:
         light = light * (1 + c.tint * 0.008 * bump(545, 45))
         day = W**-5.0 / (np.exp(1.4388e7 / (W * 6504)) - 1)
         day /= day[18]
-        sees = np.array([
-            bump(598 + rng.normal(0, 4), 38) + 0.12 * bump(440, 20), bump(535 + rng.normal(0, 4), 42),
-            bump(462 + rng.normal(0, 3), 27),
-        ])  # fmt: skip
+        sees = np.array(
+            [
+                bump(598 + rng.normal(0, 4), 38) + 0.12 * bump(440, 20),
+                bump(535 + rng.normal(0, 4), 42),
+                bump(462 + rng.normal(0, 3), 27),
+            ]
+        )
         mixes = rng.dirichlet(np.full(len(K), 0.5), 150)
         greys = np.linspace(0.05, 0.95, 8)[:, None] * np.ones(36)
         known = np.vstack([reflectance(mixes @ K, mixes @ S), reflectance(K, S), greys])

@@ -166,8 +166,9 @@ class _Board:
         iy = np.interp(streaky, _STREAK, np.arange(len(_STREAK))).astype(np.float32)
         return cv2.remap(known, iy, ix, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
 
-    def heap(self, x: float, y: float, made: tuple[Array, Array, float], mix: Array, tube: int, number: int,
-             streaky: float) -> None:  # fmt: skip
+    def heap(
+        self, x: float, y: float, made: tuple[Array, Array, float], mix: Array, tube: int, number: int, streaky: float
+    ) -> None:
         """Put a pile of ``mix`` (shares of tubes) down, streaked by one of them."""
         height, body, knife = made
         n = height.shape[0] // 2
@@ -296,9 +297,11 @@ def _with_card(
         rows = slice(int((y + MARGIN) * PX), int((y + ch + MARGIN) * PX))
         columns = slice(int((x + MARGIN) * PX), int((x + cw + MARGIN) * PX))
         hit = (
-            total[rows.stop, columns.stop] - total[rows.start, columns.stop] - total[rows.stop, columns.start]
+            total[rows.stop, columns.stop]
+            - total[rows.start, columns.stop]
+            - total[rows.stop, columns.start]
             + total[rows.start, columns.start]
-        )  # fmt: skip
+        )
         score = float(hit) * 10 + (0 if 0 <= x <= w - cw and 0 <= y <= h - ch else 2000)
         if best is None or score < best[0]:
             best = score, x, y, (rows, columns)

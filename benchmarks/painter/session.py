@@ -249,4 +249,3 @@ def calibration(
         real = truth.lab({t.id: float(v) for t, v in zip(tubes, c, strict=True) if v > 0})
         out.append((belief.unsure(c), difference(belief.lab(c), real)))
     return out
-

@@ -166,5 +166,3 @@ def _safe_copy(folder: Path) -> Target:
         return good and all(safecopy.remove(left) for left in found) and not safecopy.ownerless()
 
     return Target("safe copy", write, sound)
-
-

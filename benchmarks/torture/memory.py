@@ -62,9 +62,13 @@ def _tiff(kind: type[np.generic]) -> Callable[[int], bytes]:
         count = -(-side // _TILE)
         with tifffile.TiffWriter(out) as file:
             file.write(
-                (tile for _ in range(count * count)), shape=(side, side, 3), dtype=kind, photometric="rgb",
-                compression="zlib", tile=(_TILE, _TILE),
-            )  # fmt: skip
+                (tile for _ in range(count * count)),
+                shape=(side, side, 3),
+                dtype=kind,
+                photometric="rgb",
+                compression="zlib",
+                tile=(_TILE, _TILE),
+            )
         return out.getvalue()
 
     return make

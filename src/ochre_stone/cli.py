@@ -1,5 +1,6 @@
 """The command line: the same core from a shell, without a display and without Qt."""
 
+import gc
 import math
 import sys
 from pathlib import Path
@@ -45,6 +46,7 @@ def window(path: str | None, demo: bool, bring: str) -> None:
     """Open the window."""
     if path is not None and path not in ("-",) and not Path(path).exists():
         raise OchreError(f"There is no command and no file called '{path}': see ochre-stone --help.")
+    gc.disable()  # of what is made before the window is seen, nothing is ever let go; app.py goes on with it
     from ochre_stone.desktop.app import run  # Qt only when a window is wanted
 
     sys.exit(run(path, demo, bring))
@@ -62,9 +64,17 @@ def window(path: str | None, demo: bool, bring: str) -> None:
 @click.option("--canvas", "canvas_text", default="30x40cm", show_default=True, help="Canvas of the transfer.")
 @_json
 def masses(
-    photo: str, values: int, smallest: float, simplify: float, outline: float, out: str | None, svg: str | None,
-    transfer: str | None, canvas_text: str, as_json: bool,
-) -> None:  # fmt: skip
+    photo: str,
+    values: int,
+    smallest: float,
+    simplify: float,
+    outline: float,
+    out: str | None,
+    svg: str | None,
+    transfer: str | None,
+    canvas_text: str,
+    as_json: bool,
+) -> None:
     """Group PHOTO into a few flat values in big shapes."""
     import numpy as np
 
@@ -98,10 +108,14 @@ def masses(
         "key": said.key,
         "range": said.range,
     }
-    _say(data, as_json, lambda: [
-        *(f"{m.index + 1}: value {m.value:.1f}, {m.share:.0%}, {m.family}" for m in result.masses),
-        f"{regions} shapes, {said.key}, {said.range}",
-    ])  # fmt: skip
+    _say(
+        data,
+        as_json,
+        lambda: [
+            *(f"{m.index + 1}: value {m.value:.1f}, {m.share:.0%}, {m.family}" for m in result.masses),
+            f"{regions} shapes, {said.key}, {said.range}",
+        ],
+    )
 
 
 def _write_outlines(plan: Any, title: str, svg: str | None, transfer: str | None, canvas_text: str) -> None:
@@ -158,7 +172,7 @@ def notes(photo: str, count: int, inside: str | None, shape: str, all_of_it: boo
     from ochre_stone.core.picture.load import load
     from ochre_stone.core.project.document import Document
     from ochre_stone.core.project.suggesting import suggest_here, suggest_notes
-    from ochre_stone.export.tables import colour_json
+    from ochre_stone.export.figures import colour_json
 
     picture = load(photo)
     if inside is None:
@@ -174,29 +188,38 @@ def notes(photo: str, count: int, inside: str | None, shape: str, all_of_it: boo
     rest = found.rest
     data: dict[str, Any] = {
         "notes": [
-            {"x": round(x, 1), "y": round(y, 1), "share": round(n.share, 5), "subject": n.subject,
-             "sure": round(found.sure[n.id], 2), "role": n.role,
-             "aperture": n.aperture, "spread": round(n.spread, 2), **colour_json(n.lab)}
-            for n in found.notes for x, y in [n.place or (0.0, 0.0)]
+            {
+                "x": round(x, 1),
+                "y": round(y, 1),
+                "share": round(n.share, 5),
+                "subject": n.subject,
+                "sure": round(found.sure[n.id], 2),
+                "role": n.role,
+                "aperture": n.aperture,
+                "spread": round(n.spread, 2),
+                **colour_json(n.lab),
+            }
+            for n in found.notes
+            for x, y in [n.place or (0.0, 0.0)]
         ],
         "left_over": {"mean": round(rest.mean, 3), "p95": round(rest.p95, 3)},
-    }  # fmt: skip
+    }
     if inside is not None:
         data |= {"kept": round(found.kept, 3), "missing": list(found.missing)}
-    _say(data, as_json, lambda: [
-        f"{n['value']:4.1f}  {n['munsell']:14s} {n['share']:5.1%}  {n['subject']:8s} {n['role']:12s} {n['name']}"
-        for n in data["notes"]
-    ])  # fmt: skip
+    _say(
+        data,
+        as_json,
+        lambda: [
+            f"{n['value']:4.1f}  {n['munsell']:14s} {n['share']:5.1%}  {n['subject']:8s} {n['role']:12s} {n['name']}"
+            for n in data["notes"]
+        ],
+    )
 
 
 @program.command()
 @click.argument("photo")
 @click.option(
-    "--wheel",
-    "wheel_name",
-    default="traditional",
-    show_default=True,
-    type=click.Choice(["traditional", "perceptual"]),
+    "--wheel", "wheel_name", default="traditional", show_default=True, type=click.Choice(["traditional", "perceptual"])
 )
 @_json
 def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
@@ -222,41 +245,62 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
             for s in found
         ],
     }
-    _say(
-        data,
-        as_json,
-        lambda: [f"{s.title:22s} score {s.score:6.2f}  explains {s.explained:4.0%}" for s in found],
-    )
+    _say(data, as_json, lambda: [f"{s.title:22s} score {s.score:6.2f}  explains {s.explained:4.0%}" for s in found])
 
 
 @program.command()
 @click.argument("photo")
-@click.option("--palette", "palette_id", default="portrait-ten", show_default=True,
-              help="Palette id, your own too, or paints with commas.")  # fmt: skip
+@click.option(
+    "--palette",
+    "palette_id",
+    default="portrait-ten",
+    show_default=True,
+    help="Palette id, your own too, or paints with commas.",
+)
 @click.option("--canvas", "canvas_text", default="30x40cm", show_default=True, help="Size such as 30x40cm or 12x16in.")
 @click.option("--values", default=4, show_default=True, help="How many values, 2 to 9.")
-@click.option("--piles", default=0, show_default=True, type=click.IntRange(0, 60),
-              help="How many piles in all; 0 for one on every note.")  # fmt: skip
+@click.option(
+    "--piles",
+    default=0,
+    show_default=True,
+    type=click.IntRange(0, 60),
+    help="How many piles in all; 0 for one on every note.",
+)
 @click.option("--steps", default=None, type=int, help="Even steps of value instead: so many piles per string, 3 to 9.")
 @click.option("--count", default=12, show_default=True, type=click.IntRange(2, 40), help="How many notes.")
 @click.option(
-    "--paper",
-    default="A4",
-    show_default=True,
-    type=click.Choice(["A4", "A3", "Letter"]),
-    help="Paper of the sheet.",
+    "--paper", default="A4", show_default=True, type=click.Choice(["A4", "A3", "Letter"]), help="Paper of the sheet."
 )
-@click.option("--medium", default=None, type=click.Choice(cli_paint.MEDIUMS),
-              help="What the picture is painted in; if not given, what own tubes are, else oil.")  # fmt: skip
-@click.option("--finish", default=None, type=click.Choice(["glossy", "satin", "matt"]),
-              help="Of the dry picture; the usual one of the medium if not given.")  # fmt: skip
+@click.option(
+    "--medium",
+    default=None,
+    type=click.Choice(cli_paint.MEDIUMS),
+    help="What the picture is painted in; if not given, what own tubes are, else oil.",
+)
+@click.option(
+    "--finish",
+    default=None,
+    type=click.Choice(["glossy", "satin", "matt"]),
+    help="Of the dry picture; the usual one of the medium if not given.",
+)
 @click.option("--box", "box_path", type=click.Path(dir_okay=False), help="Paint box file (default: your own).")
 @click.option("--out", required=True, type=click.Path(file_okay=False), help="Folder for the plan.")
 @_json
 def plan(
-    photo: str, palette_id: str, canvas_text: str, values: int, piles: int, steps: int | None, count: int, paper: str,
-    medium: str | None, finish: str | None, box_path: str | None, out: str, as_json: bool,
-) -> None:  # fmt: skip
+    photo: str,
+    palette_id: str,
+    canvas_text: str,
+    values: int,
+    piles: int,
+    steps: int | None,
+    count: int,
+    paper: str,
+    medium: str | None,
+    finish: str | None,
+    box_path: str | None,
+    out: str,
+    as_json: bool,
+) -> None:
     """Go all the way from PHOTO to a printable plan in the folder OUT."""
     from ochre_stone.core.project.document import MixChoice
     from ochre_stone.export.bundle import parse_canvas, plan_photo

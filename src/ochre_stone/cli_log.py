@@ -80,10 +80,18 @@ def list_piles(day: str | None, count: int, path: str | None, demo: bool, as_jso
     with _opened(path, demo) as book:
         found = book.listed(wanted, None, count)
     data = [
-        {"id": p.uid, "name": p.name, "project": p.title, "begun": _when(p.begun), "lab": [round(v, 2) for v in p.lab],
-         "value": round(read(p.lab).value, 2), "read": p.was_read, "left_ml": round(p.left_ml, 2)}
+        {
+            "id": p.uid,
+            "name": p.name,
+            "project": p.title,
+            "begun": _when(p.begun),
+            "lab": [round(v, 2) for v in p.lab],
+            "value": round(read(p.lab).value, 2),
+            "read": p.was_read,
+            "left_ml": round(p.left_ml, 2),
+        }
         for p in found
-    ]  # fmt: skip
+    ]
     lines = [
         f"{p.uid[:16]:16}  {_when(p.begun)}  {p.name:14} value {read(p.lab).value:.1f}, {read(p.lab).name}"
         + (f", {p.left_ml:.1f} ml left" if p.left_ml else "")
@@ -112,12 +120,18 @@ def find(colour: str, palette: str, count: int, path: str | None, demo: bool, as
     data: dict[str, Any] = {
         "target": [round(v, 3) for v in lab],
         "found": [
-            {"id": f.entry.uid, "name": f.entry.name, "begun": _when(f.entry.begun), "de00": round(f.off, 3),
-             "lab": [round(v, 2) for v in f.now], "lacking": list(f.lacking),
-             "put_in": [{"name": p.name, "ml": round(p.ml, 3)} for p in f.entry.puts]}
+            {
+                "id": f.entry.uid,
+                "name": f.entry.name,
+                "begun": _when(f.entry.begun),
+                "de00": round(f.off, 3),
+                "lab": [round(v, 2) for v in f.now],
+                "lacking": list(f.lacking),
+                "put_in": [{"name": p.name, "ml": round(p.ml, 3)} for p in f.entry.puts],
+            }
             for f in found
         ],
-    }  # fmt: skip
+    }
     lines = [f"{f.off:5.1f}  {f.entry.uid[:16]}  {f.entry.name}: {put_words(f.entry.puts)}" for f in found]
     say(data, as_json, lambda: lines or ["There is nothing like it in the log."])
 

@@ -1,7 +1,7 @@
 """The commands about paint: paints, palettes, predict, mix, chart. They know the painter's own box too."""
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -14,7 +14,10 @@ from ochre_stone.core.errors import OchreError
 if TYPE_CHECKING:
     from ochre_stone.core.paint.box import Laid, PaintBox
     from ochre_stone.core.paint.palettes import Palette
+    from ochre_stone.core.paint.tubes import Tube
 
+OWN = "own-"
+"""What the ids of the painter's own tubes begin with."""
 MEDIUMS = ("oil", "acrylic", "gouache", "watercolour")
 
 
@@ -74,7 +77,7 @@ def paints(box_path: str | None, as_json: bool) -> None:
     """The generic pigments, and the tubes of your box: labels, colour, tints, undertone, K and S."""
     from ochre_stone.core.colour.spaces import WAVELENGTHS
     from ochre_stone.core.paint.tubes import all_tubes, data_note, surface
-    from ochre_stone.export.tables import tube_json
+    from ochre_stone.export.figures import tube_json
 
     box, s = box_of(box_path), surface()
     own = [t.tube() for t in box.tubes if not t.archived]
@@ -85,11 +88,7 @@ def paints(box_path: str | None, as_json: bool) -> None:
         "surface": {"k1": s.k1, "k2": s.k2, "g": s.g},
         "paints": [tube_json(t) for t in tubes],
     }
-    say(
-        data,
-        as_json,
-        lambda: [f"{t.id:28s} {t.ci:8s} {t.munsell:16s} {t.name}" for t in tubes] + ["", data_note()],
-    )
+    say(data, as_json, lambda: [f"{t.id:28s} {t.ci:8s} {t.munsell:16s} {t.name}" for t in tubes] + ["", data_note()])
 
 
 @click.command()
@@ -108,39 +107,53 @@ def palettes(box_path: str | None, as_json: bool) -> None:
     found = [*PALETTES.values(), *(box.palette(p.id) for p in box.palettes)]
     data = {
         "palettes": [
-            {"id": p.id, "name": p.name, "about": p.about, "paints": list(p.paints), "medium": p.medium,
-             "roles": {r.tube.id: r.words for r in roles(p.tubes)}, "does": does(p)} for p in found
+            {
+                "id": p.id,
+                "name": p.name,
+                "about": p.about,
+                "paints": list(p.paints),
+                "medium": p.medium,
+                "roles": {r.tube.id: r.words for r in roles(p.tubes)},
+                "does": does(p),
+            }
+            for p in found
         ]
-    }  # fmt: skip
+    }
     say(data, as_json, lambda: [f"{p.id:24s} {', '.join(p.paints)}" for p in found])
 
 
-def _parts(text: str, box: "PaintBox") -> dict[str, float]:
-    from ochre_stone.core.paint.writing import parts_of
+def tubes_of(names: Iterable[str], box_path: str | None = None) -> "Callable[[str], Tube]":
+    """What finds tubes by their ids. The painter's box is read only where one of ``names`` can be in it."""
+    from ochre_stone.core.paint.tubes import tube
 
-    return {box.tube(name).id: n for name, n in parts_of(text).items()}
+    if box_path is None and not any(name.startswith(OWN) for name in names):
+        return tube
+    return box_of(box_path).tube
 
 
 @click.command()
 @click.argument("mixture")
-@click.option("--medium", default=None, type=click.Choice(MEDIUMS),
-              help="Also say how it looks wet and dry in this medium.")  # fmt: skip
+@click.option(
+    "--medium", default=None, type=click.Choice(MEDIUMS), help="Also say how it looks wet and dry in this medium."
+)
 @click.option("--film", default=None, type=float, help="Film of so many micrometres over a ground, instead of hiding.")
 @click.option("--over", default=None, help="Ground of the film: a colour such as '#ffffff' (default: white).")
 @_box_option
 @as_json
-def predict(mixture: str, medium: str | None, film: float | None, over: str | None, box_path: str | None,
-            as_json: bool) -> None:  # fmt: skip
+def predict(
+    mixture: str, medium: str | None, film: float | None, over: str | None, box_path: str | None, as_json: bool
+) -> None:
     """Colour of a MIXTURE such as "titanium-white:4 yellow-ochre:2 cadmium-red:1" (parts by volume)."""
-    from ochre_stone.core.paint.media import MEDIA, seen
     from ochre_stone.core.paint.predict import predict as work_out
     from ochre_stone.core.paint.predict import spectra
-    from ochre_stone.export.tables import colour_json
+    from ochre_stone.core.paint.writing import parts_of
+    from ochre_stone.export.figures import colour_json
 
-    box = box_of(box_path)
-    parts = _parts(mixture, box)
-    tubes = [box.tube(i) for i in parts]
-    result = work_out(parts, box.tube)
+    typed = parts_of(mixture)
+    find = tubes_of(typed, box_path)
+    parts = {find(name).id: n for name, n in typed.items()}
+    tubes = [find(i) for i in parts]
+    result = work_out(parts, find)
     data = colour_json(result.lab) | {"uncertainty": round(result.uncertainty, 2), "trust": result.trust}
     said = [
         f"{data['name']}: value {data['value']}, {data['munsell']}, {data['srgb']}",
@@ -148,6 +161,8 @@ def predict(mixture: str, medium: str | None, film: float | None, over: str | No
     ]
     K, S = spectra(tubes, list(parts.values()))
     if medium is not None:
+        from ochre_stone.core.paint.media import MEDIA, seen
+
         m = MEDIA[medium]
         for state in ("wet", "dry"):
             data[state] = colour_json(seen(K, S, m, state, film if film is not None else 4.0))
@@ -155,8 +170,9 @@ def predict(mixture: str, medium: str | None, film: float | None, over: str | No
         said.append(m.words)
     elif film is not None or over is not None:
         data["film"] = _film(K, S, film if film is not None else 20.0, over)
-        said.append(f"film of {data['film']['um']:g} micrometres: value {data['film']['value']}, "
-                    f"{data['film']['munsell']}")  # fmt: skip
+        said.append(
+            f"film of {data['film']['um']:g} micrometres: value {data['film']['value']}, {data['film']['munsell']}"
+        )
     say(data, as_json, lambda: said)
 
 
@@ -166,7 +182,7 @@ def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
     from ochre_stone.core.colour.parse import parse_colour
     from ochre_stone.core.colour.spaces import lab_to_xyz
     from ochre_stone.core.paint.layers import WHITE_GROUND, film_lab, ground_below
-    from ochre_stone.export.tables import colour_json
+    from ochre_stone.export.figures import colour_json
 
     if not 0 <= um <= 10_000:
         raise OchreError(f"A film of {um:g} micrometres is not possible: choose 0 to 10000.")
@@ -183,19 +199,35 @@ def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
 
 @click.command()
 @click.argument("target")
-@click.option("--palette", "palette_id", default="portrait-ten", show_default=True,
-              help="Palette id, or paint ids with commas.")  # fmt: skip
+@click.option(
+    "--palette", "palette_id", default="portrait-ten", show_default=True, help="Palette id, or paint ids with commas."
+)
 @click.option("--max-paints", default=4, show_default=True, type=click.IntRange(1, 5), help="Tubes per recipe.")
 @click.option("--count", default=5, show_default=True, type=click.IntRange(1, 30), help="How many recipes.")
-@click.option("--order", default="value", show_default=True, type=click.Choice(["value", "hue", "even"]),
-              help="What an error weighs: value first, hue first, or all alike.")  # fmt: skip
-@click.option("--medium", default=None, type=click.Choice(MEDIUMS),
-              help="What it is painted in; recipes are for the dry colour.")  # fmt: skip
+@click.option(
+    "--order",
+    default="value",
+    show_default=True,
+    type=click.Choice(["value", "hue", "even"]),
+    help="What an error weighs: value first, hue first, or all alike.",
+)
+@click.option(
+    "--medium", default=None, type=click.Choice(MEDIUMS), help="What it is painted in; recipes are for the dry colour."
+)
 @click.option("--finish", default=None, type=click.Choice(["glossy", "satin", "matt"]), help="Of the dry paint.")
 @_box_option
 @as_json
-def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, medium: str | None, finish: str | None,
-        box_path: str | None, as_json: bool) -> None:  # fmt: skip
+def mix(
+    target: str,
+    palette_id: str,
+    max_paints: int,
+    count: int,
+    order: str,
+    medium: str | None,
+    finish: str | None,
+    box_path: str | None,
+    as_json: bool,
+) -> None:
     """Recipes for a TARGET: "lab 62 14 22", "#c9a27e" or "munsell 5YR 6.5/4"."""
 
     from ochre_stone.core.colour.parse import parse_colour
@@ -204,7 +236,7 @@ def mix(target: str, palette_id: str, max_paints: int, count: int, order: str, m
     from ochre_stone.core.mixing.recipe.ranking import KINDS
     from ochre_stone.core.mixing.recipe.sources import Terms
     from ochre_stone.core.project.planning import means_of
-    from ochre_stone.export.tables import colour_json, recipe_json
+    from ochre_stone.export.figures import colour_json, recipe_json
 
     lab, box = parse_colour(target), box_of(box_path)
     chosen = _palette(palette_id, box)
@@ -247,20 +279,35 @@ def _recipe_line(recipe: Any) -> str:
 
 
 @click.command()
-@click.option("--palette", "palette_id", default="portrait-ten", show_default=True,
-              help="Palette id, or paint ids with commas.")  # fmt: skip
-@click.option("--values", default=6, show_default=True,
-              help="Cells of a row from its mass tone to nearly white, even in value, 3 to 10.")  # fmt: skip
+@click.option(
+    "--palette", "palette_id", default="portrait-ten", show_default=True, help="Palette id, or paint ids with commas."
+)
+@click.option(
+    "--values",
+    default=6,
+    show_default=True,
+    help="Cells of a row from its mass tone to nearly white, even in value, 3 to 10.",
+)
 @click.option("--same-values", is_flag=True, help="All rows at the same values, in columns.")
-@click.option("--rows", default="",
-              help="singles, darkened, pairs, triples, with commas (default: as many as stay readable).")  # fmt: skip
+@click.option(
+    "--rows", default="", help="singles, darkened, pairs, triples, with commas (default: as many as stay readable)."
+)
 @click.option("--paper", default="A4", show_default=True, type=click.Choice(["A4", "Letter"]), help="Paper.")
 @click.option("--blank", is_flag=True, help="Without colours, to paint into (PDF and SVG).")
 @click.option("--out", required=True, type=click.Path(dir_okay=False), help="File: .pdf, .svg, .csv, .txt or .cgats.")
 @_box_option
 @as_json
-def chart(palette_id: str, values: int, same_values: bool, rows: str, paper: str, blank: bool, out: str,
-          box_path: str | None, as_json: bool) -> None:  # fmt: skip
+def chart(
+    palette_id: str,
+    values: int,
+    same_values: bool,
+    rows: str,
+    paper: str,
+    blank: bool,
+    out: str,
+    box_path: str | None,
+    as_json: bool,
+) -> None:
     """A chart of a palette: its tubes, pairs and triples, stepped with white (or black) in even values."""
     import numpy as np
 
@@ -283,18 +330,31 @@ def chart(palette_id: str, values: int, same_values: bool, rows: str, paper: str
 
     data = {
         "palette": palette_id,
-        "values": [round(v, 4) for v in made.values] or [
-            round(float(np.mean([c.value for c in made.cells if c.column + 1 == k])), 4) for k in range(made.columns)
-        ],
+        "values": [round(v, 4) for v in made.values]
+        or [round(float(np.mean([c.value for c in made.cells if c.column + 1 == k])), 4) for k in range(made.columns)],
         "rows": [
-            {"letter": r.letter, "kind": r.kind, "title": r.title, "base": dict(r.base),
-             "cells": [{"label": c.label, "column": c.column, "value": round(c.value, 3), "parts": dict(c.parts),
+            {
+                "letter": r.letter,
+                "kind": r.kind,
+                "title": r.title,
+                "base": dict(r.base),
+                "cells": [
+                    {
+                        "label": c.label,
+                        "column": c.column,
+                        "value": round(c.value, 3),
+                        "parts": dict(c.parts),
                         "words": c.words,
-                        "lab": [round(x, 3) for x in c.lab], "uncertainty": round(sure(c), 2)} for c in r.cells]}
+                        "lab": [round(x, 3) for x in c.lab],
+                        "uncertainty": round(sure(c), 2),
+                    }
+                    for c in r.cells
+                ],
+            }
             for r in made.rows
         ],
         "file": out,
-    }  # fmt: skip
+    }
     say(data, as_json, lambda: [f"wrote {out}: {len(made.rows)} rows, {len(made.cells)} cells"])
 
 

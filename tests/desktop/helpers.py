@@ -176,9 +176,11 @@ class WindowCase(unittest.TestCase):
         self.addCleanup(held.cleanup)
         self.folder = Path(held.name)
         for module, name in (
-            (memory, "user_config_path"), (safecopy, "user_state_path"), (boxfile, "user_data_path"),
+            (memory, "user_config_path"),
+            (safecopy, "user_state_path"),
+            (boxfile, "user_data_path"),
             (book, "user_data_path"),
-        ):  # fmt: skip
+        ):
             patch = mock.patch.object(module, name, lambda app_name: self.folder / "home" / app_name)
             patch.start()
             self.addCleanup(patch.stop)

@@ -34,9 +34,7 @@ class AloneCase(unittest.TestCase):
         held = tempfile.TemporaryDirectory()
         self.addCleanup(held.cleanup)
         folder = Path(held.name)
-        for module, name in (
-            (memory, "user_config_path"), (safecopy, "user_state_path"), (boxfile, "user_data_path"),
-        ):  # fmt: skip
+        for module, name in ((memory, "user_config_path"), (safecopy, "user_state_path"), (boxfile, "user_data_path")):
             patch = mock.patch.object(module, name, lambda app_name: folder / app_name)
             patch.start()
             self.addCleanup(patch.stop)
@@ -146,10 +144,11 @@ class Widgets(unittest.TestCase):
         view = AddingView()
         white, black = Dose("titanium-white", "white", 4.0), Dose("ivory-black", "black", 0.125)
         steps = [
-            Step("add", (white,), 1.0, (97.0, 0, 1), "first"), Step("cut", (), 0.0, (97.0, 0, 1), CUT),
+            Step("add", (white,), 1.0, (97.0, 0, 1), "first"),
+            Step("cut", (), 0.0, (97.0, 0, 1), CUT),
             Step("add", (black,), 0.06, (70.0, 0, 0), "sets the value", half=True),
             Step("join", (black,), 0.0, (70.0, 0, 0), "where the half is right"),
-        ]  # fmt: skip
+        ]
         view.show_steps(steps, (70.0, 0.0, 0.0))
         self.assertEqual(view.accessibleName(), "Order of adding")
         self.assertEqual(

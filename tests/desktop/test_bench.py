@@ -51,8 +51,9 @@ class WithoutPhoto(Bench):
         self.assertAlmostEqual(pile.ml, 0.9)
         seen = self.work.look_at(pile)
         assert seen is not None
-        said = predict({"titanium-white": 6, "yellow-ochre": 2, "cadmium-red-light": 1},
-                       surface=self.work.palette.surface)  # fmt: skip
+        said = predict(
+            {"titanium-white": 6, "yellow-ochre": 2, "cadmium-red-light": 1}, surface=self.work.palette.surface
+        )
         np.testing.assert_allclose(seen.lab, said.lab, atol=1e-9)
         self.assertIn("1½ white, ½ ochre, a touch of cadmium red light", self.page.pile.says.text())
         self.assertEqual(self.window.undo_group.activeStack(), self.window.studio.undo)

@@ -143,8 +143,9 @@ class AtTheEasel(EaselCase):
         self.window.session.piles.choose(p.id)
         shot = self.page.grab().toImage()
         ground = shot.pixelColor(shot.width() - 2, 2).lightness()
-        column = np.array([[abs(shot.pixelColor(x, y).lightness() - ground) for x in range(840, 1560, 2)]
-                           for y in range(160, 900, 2)])  # fmt: skip
+        column = np.array(
+            [[abs(shot.pixelColor(x, y).lightness() - ground) for x in range(840, 1560, 2)] for y in range(160, 900, 2)]
+        )
         inked = (column > 60).any(axis=1)
         runs = np.diff(np.flatnonzero(np.diff(np.concatenate([[0], inked.view(np.int8), [0]]))))[::2] * 2
         dots = self.page.screen().physicalDotsPerInch()

@@ -129,8 +129,9 @@ class Names(PictureCase):
             self.key(Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
             self.assertEqual(self.studio.selected, want)
         for i in ids:
-            self.studio.change("n", self.studio.document.with_note(
-                self.studio.document.note(i).model_copy(update={"subject": "wall"})))  # fmt: skip
+            self.studio.change(
+                "n", self.studio.document.with_note(self.studio.document.note(i).model_copy(update={"subject": "wall"}))
+            )
         told: list[str] = []
         self.studio.told.connect(told.append)
         self.key(Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)

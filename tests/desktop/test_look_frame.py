@@ -119,9 +119,12 @@ class Grips(WindowCase):
 
         cut = QRectF(100, 100, 200, 100)
         for at, grip in (
-            (QPointF(100, 100), "lt"), (QPointF(300, 150), "r"), (QPointF(200, 200), "b"),
-            (QPointF(200, 150), "inside"), (QPointF(20, 20), ""),
-        ):  # fmt: skip
+            (QPointF(100, 100), "lt"),
+            (QPointF(300, 150), "r"),
+            (QPointF(200, 200), "b"),
+            (QPointF(200, 150), "inside"),
+            (QPointF(20, 20), ""),
+        ):
             self.assertEqual(grip_at(cut, at), grip)
         self.assertEqual(sized(cut, "r", 50, 0, None), QRectF(100, 100, 250, 100))
         kept = sized(cut, "rb", 100, 10, 2.0)

@@ -19,8 +19,14 @@ class LookStation(PictureCase):
         w.go_to("Note")
         self.click_picture(150, 100)
         lab = self.studio.document.notes[0].lab
-        for key, part in ((Qt.Key.Key_V, "value"), (Qt.Key.Key_S, "squint"), (Qt.Key.Key_C, "chroma"),
-                          (Qt.Key.Key_I, "isolate"), (Qt.Key.Key_H, "mirror"), (Qt.Key.Key_L, "lost")):  # fmt: skip
+        for key, part in (
+            (Qt.Key.Key_V, "value"),
+            (Qt.Key.Key_S, "squint"),
+            (Qt.Key.Key_C, "chroma"),
+            (Qt.Key.Key_I, "isolate"),
+            (Qt.Key.Key_H, "mirror"),
+            (Qt.Key.Key_L, "lost"),
+        ):
             self.key(key)
             self.settle()
             self.assertTrue(getattr(w.session.sight.view, part))

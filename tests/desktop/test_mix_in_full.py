@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFileDialog
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.correcting.reading import Dosed, contents
 from ochre_stone.core.mixing.recipe.finding import FARTHEST
-from ochre_stone.core.mixing.strings.methods import METHODS
+from ochre_stone.core.mixing.strings.schools import METHODS
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
@@ -62,8 +62,12 @@ class Pile(MixCase):
         for item in p.recipe.ingredients:
             self.assertIn(item.name, said)
         self.assertIn("from tubes", page.head.text())
-        on = next(q for s in self.studio.document.mixed.strings for q in s.piles
-                  if any(i.id in self.window.session.piles.names() for i in q.recipe.ingredients))  # fmt: skip
+        on = next(
+            q
+            for s in self.studio.document.mixed.strings
+            for q in s.piles
+            if any(i.id in self.window.session.piles.names() for i in q.recipe.ingredients)
+        )
         self.take(on.id)
         self.assertIn("a tweak", page.head.text())
 
@@ -92,7 +96,6 @@ class Pile(MixCase):
         self.click(page.take)
         self.assertEqual(self.studio.document, before)
         self.assertIn("Mark one", self.window.last_told)
-
 
     def test_other_recipes_are_no_other_colours(self):
         page = self.page("Ways")
@@ -359,7 +362,6 @@ class Plan(MixCase):
         self.settle()
         page = self.page("Plan")
         self.assertIn("Every pile starts from tubes", page.words.text())
-
 
     def test_across_families_and_back(self):
         page = self.page("All").on

@@ -146,9 +146,12 @@ class Demo(MixCase):
 
     def test_strings_that_rules_add(self):
         page, wanted = self.page("String"), []
-        for pile, rule, string in (("skin-3", "skin-flush", "skin-flush"), ("sky-2", "sky-clouds", "sky-clouds"),
-                                   ("foliage-3", "foliage-through", "foliage-through"),
-                                   ("shadows-3", "shadows-cast", "shadows-cast")):  # fmt: skip
+        for pile, rule, string in (
+            ("skin-3", "skin-flush", "skin-flush"),
+            ("sky-2", "sky-clouds", "sky-clouds"),
+            ("foliage-3", "foliage-through", "foliage-through"),
+            ("shadows-3", "shadows-cast", "shadows-cast"),
+        ):
             self.window.session.piles.choose(pile)
             self.wait(lambda r=rule: page.rule_boxes[r].height() > 8)
             self.assertEqual(page.rule_boxes[rule].toolTip(), next(r.why for r in RULES if r.id == rule))

@@ -364,7 +364,6 @@ class ActingEarly(WindowCase):
         self.assertGreaterEqual(len(seen), 2)
         np.testing.assert_array_equal(seen[0].image[0, 0], seen[0].image[-1, -1])
 
-
     def test_what_meets_arrives_after_a_note_went(self):
         self.open_small()
         w = self.window

@@ -99,8 +99,10 @@ class Tubes(BoxCase):
         start = OwnTube(id="own-x", name="X", parts=(Part(pigment="ivory-black"),))
         dialog = TubeDialog(self.window, start, "X")
         for field, value, words in (
-            (dialog.pigments, "moon-blue", "moon-blue"), (dialog.opened, "in May", "day"), (dialog.name, " ", "Name"),
-        ):  # fmt: skip
+            (dialog.pigments, "moon-blue", "moon-blue"),
+            (dialog.opened, "in May", "day"),
+            (dialog.name, " ", "Name"),
+        ):
             before = field.text()
             field.setText(value)
             dialog.accept()

@@ -117,9 +117,11 @@ class Calibration(BoxCase):
         self.click(page.add_button)
         self.assertEqual([s.label for s in page.swatches], ["B4", "ivory-black:1 titanium-white:5"])
         for mixture, colour, words in (
-            ("viridian:1", "#808080", "no tube of this palette"), ("ivory-black:0", "#808080", "above 0"),
-            ("", "#808080", "mixed of"), ("B4", "nothing", "not a colour"),
-        ):  # fmt: skip
+            ("viridian:1", "#808080", "no tube of this palette"),
+            ("ivory-black:0", "#808080", "above 0"),
+            ("", "#808080", "mixed of"),
+            ("B4", "nothing", "not a colour"),
+        ):
             page.mixture.setText(mixture)
             page.colour.setText(colour)
             page.add_typed()
@@ -179,12 +181,21 @@ class OtherWays(BoxCase):
         mix.pages.show("Ways")
         self.settle()
         texts = [mix.ways_page.others.item(i).text() for i in range(mix.ways_page.others.count())]
-        self.assertTrue(any(t.startswith(("Nothing that hurts", "Without black", "Fewest", "Least white", "Steadiest"))
-                            for t in texts), texts)  # fmt: skip
+        self.assertTrue(
+            any(
+                t.startswith(("Nothing that hurts", "Without black", "Fewest", "Least white", "Steadiest"))
+                for t in texts
+            ),
+            texts,
+        )
         kinds = [r.kind for r in mix.ways_page.other_ways(self.window.session.piles.found()[1])]
         self.assertTrue(any(kinds))
-        pile = next(p for s in self.studio.document.mixed.strings for p in s.piles
-                    if not any(i.id == p.id for q in s.piles for i in q.recipe.ingredients))  # fmt: skip
+        pile = next(
+            p
+            for s in self.studio.document.mixed.strings
+            for p in s.piles
+            if not any(i.id == p.id for q in s.piles for i in q.recipe.ingredients)
+        )
         self.window.session.piles.choose(pile.id)
         self.settle()
         wanted = mix.ways_page.other_ways(self.window.session.piles.found()[1])[0]

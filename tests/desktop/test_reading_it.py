@@ -209,9 +209,15 @@ class Tree(WindowCase):
         w.at("Paint box").tubes_page.search.setText("ochre")
         self.settle()
         self.names(w.station)
-        for name in ("Value scale", "Wheel with the notes and the scheme", "Palette laid out", "Tubes",
-                     "Strings: columns of piles from light to dark", "Branching: which pile goes on from which",
-                     "The palette, light above, dark below, warm left, cool right"):  # fmt: skip
+        for name in (
+            "Value scale",
+            "Wheel with the notes and the scheme",
+            "Palette laid out",
+            "Tubes",
+            "Strings: columns of piles from light to dark",
+            "Branching: which pile goes on from which",
+            "The palette, light above, dark below, warm left, cool right",
+        ):
             self.assertGreater(seen.get(name, 0), 0, name)
 
     def names(self, s) -> None:
@@ -245,12 +251,17 @@ class Tree(WindowCase):
     def tab(self, s) -> None:
         """It reaches every control of the page and never jumps up."""
         wanted = [
-            c for c in s.findChildren(QWidget)
-            if isinstance(c, WORKED) and c.isVisible() and c.isEnabled()
-            and c.focusPolicy() & Qt.FocusPolicy.TabFocus and not c.objectName().startswith("qt_")
-            and not isinstance(c.parent(), (QComboBox, QAbstractSpinBox)) and not c.focusProxy()
+            c
+            for c in s.findChildren(QWidget)
+            if isinstance(c, WORKED)
+            and c.isVisible()
+            and c.isEnabled()
+            and c.focusPolicy() & Qt.FocusPolicy.TabFocus
+            and not c.objectName().startswith("qt_")
+            and not isinstance(c.parent(), (QComboBox, QAbstractSpinBox))
+            and not c.focusProxy()
             and not isinstance(c, QScrollBar)
-        ]  # fmt: skip
+        ]
         start, found = wanted[0], [wanted[0]]
         step = start.nextInFocusChain()
         while step is not start:
@@ -301,8 +312,11 @@ class Tree(WindowCase):
         self.assertEqual(view.held, w.session.piles.in_hand)
         start = view.boxes()[view.row_of(view.held)].center()
         others = [b.center() for b in view.boxes()]
-        key, ahead = (Qt.Key.Key_Up, lambda p: start.y() - p.y()) if any(
-            p.y() < start.y() - 2 for p in others) else (Qt.Key.Key_Down, lambda p: p.y() - start.y())  # fmt: skip
+        key, ahead = (
+            (Qt.Key.Key_Up, lambda p: start.y() - p.y())
+            if any(p.y() < start.y() - 2 for p in others)
+            else (Qt.Key.Key_Down, lambda p: p.y() - start.y())
+        )
         self.key(key, widget=view)
         self.assertEqual(view.held, w.session.piles.in_hand)
         self.assertGreater(ahead(view.boxes()[view.row_of(view.held)].center()), 0)

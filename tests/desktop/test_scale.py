@@ -24,10 +24,16 @@ from tests.desktop.helpers import PictureCase, WindowCase, app
 def notes(values: list[float], subject: str = "skin") -> tuple[Note, ...]:
     """A note for each value."""
     return tuple(
-        Note(id=f"n{i}", name=f"note number {i}", lab=(float(lightness_of_value(v)), 5.0, 10.0), x=1.0, y=1.0,
-             subject=subject)
+        Note(
+            id=f"n{i}",
+            name=f"note number {i}",
+            lab=(float(lightness_of_value(v)), 5.0, 10.0),
+            x=1.0,
+            y=1.0,
+            subject=subject,
+        )
         for i, v in enumerate(values, 1)
-    )  # fmt: skip
+    )
 
 
 class Spread(unittest.TestCase):
@@ -42,9 +48,13 @@ class Spread(unittest.TestCase):
             found = np.array(spread(places.tolist(), gap, low, high))
             rules = [{"type": "ineq", "fun": lambda x: np.diff(x) - gap}]
             best = minimize(
-                lambda x, p=places: ((x - p) ** 2).sum(), np.linspace(low, high, 7), method="SLSQP",
-                bounds=[(low, high)] * 7, constraints=rules, options={"ftol": 1e-12, "maxiter": 500},
-            )  # fmt: skip
+                lambda x, p=places: ((x - p) ** 2).sum(),
+                np.linspace(low, high, 7),
+                method="SLSQP",
+                bounds=[(low, high)] * 7,
+                constraints=rules,
+                options={"ftol": 1e-12, "maxiter": 500},
+            )
             self.assertTrue((np.diff(found) >= gap - 1e-9).all() and found.min() >= low and found.max() <= high)
             self.assertLess(((found - places) ** 2).sum(), best.fun + 1e-4)
 

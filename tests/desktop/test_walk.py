@@ -175,16 +175,10 @@ class UnsavedWork(WindowCase):
         with self.answer(files.CANCEL):
             self.assertFalse(w.close())
         self.assertTrue(w.isVisible())
-        with (
-            self.answer(files.SAVE),
-            mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")),
-        ):
+        with self.answer(files.SAVE), mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")):
             self.assertFalse(w.close(), "not saved after all: stay")
         target = self.folder / "kept"
-        with (
-            self.answer(files.SAVE),
-            mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(target), "")),
-        ):
+        with self.answer(files.SAVE), mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(target), "")):
             self.assertTrue(w.close())
         self.assertEqual(len(open_project(self.folder / "kept.ochre").document.notes), 1)
 

@@ -10,14 +10,7 @@ import numpy as np
 from PIL import Image
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, QProcess, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage, QKeySequence, QWheelEvent
-from PyQt6.QtWidgets import (
-    QAbstractButton,
-    QApplication,
-    QComboBox,
-    QSlider,
-    QSpinBox,
-    QWidget,
-)
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QSlider, QSpinBox, QWidget
 
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.files import Project
@@ -257,8 +250,9 @@ class Start(WindowCase):
 
 class Arriving(WindowCase):
     def drop(self, mime: QMimeData) -> None:
-        event = QDropEvent(QPointF(400, 300), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton,
-                           Qt.KeyboardModifier.NoModifier)  # fmt: skip
+        event = QDropEvent(
+            QPointF(400, 300), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        )
         self.window.dropEvent(event)
         self.settle()
 
@@ -330,9 +324,15 @@ class Doing(PictureCase):
             for control in [c for c in station.findChildren(kind) if c.isVisible()]:
                 before = control.currentIndex() if isinstance(control, QComboBox) else control.value()
                 event = QWheelEvent(
-                    QPointF(5, 5), QPointF(control.mapToGlobal(QPoint(5, 5))), QPoint(), QPoint(0, -120),
-                    Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
-                )  # fmt: skip
+                    QPointF(5, 5),
+                    QPointF(control.mapToGlobal(QPoint(5, 5))),
+                    QPoint(),
+                    QPoint(0, -120),
+                    Qt.MouseButton.NoButton,
+                    Qt.KeyboardModifier.NoModifier,
+                    Qt.ScrollPhase.NoScrollPhase,
+                    False,
+                )
                 QApplication.sendEvent(control, event)
                 after = control.currentIndex() if isinstance(control, QComboBox) else control.value()
                 self.assertEqual(before, after, control.accessibleName())
@@ -340,8 +340,12 @@ class Doing(PictureCase):
     def test_the_guide_opens_at_the_station(self):
         w = self.window
         w.go_to("Mass")
-        key = next(a for m in w.menuBar().findChildren(type(w.menuBar().addMenu("x"))) for a in m.actions()
-                   if a.shortcut() == QKeySequence("F1"))  # fmt: skip
+        key = next(
+            a
+            for m in w.menuBar().findChildren(type(w.menuBar().addMenu("x")))
+            for a in m.actions()
+            if a.shortcut() == QKeySequence("F1")
+        )
         key.trigger()
         self.assertEqual(w.guide.here, "mass")
         self.assertIn("Mass", w.guide.pages.toPlainText()[:40])

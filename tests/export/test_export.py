@@ -32,9 +32,24 @@ class Pdf(unittest.TestCase):
         cls.text = "\n".join(p.extract_text() for p in cls.reader.pages)
 
     def test_everything_a_painter_needs_is_on_it(self):
-        for words in ("Try", "30 x 40 cm", "Masses", "Order of laying in", "Edges", "Skin", "Foliage", "Sky", "Shadows",
-                      "To squeeze out", "Cautions", "Cadmium", "rags", "local rules",
-                      "not measured", "page 1"):  # fmt: skip
+        for words in (
+            "Try",
+            "30 x 40 cm",
+            "Masses",
+            "Order of laying in",
+            "Edges",
+            "Skin",
+            "Foliage",
+            "Sky",
+            "Shadows",
+            "To squeeze out",
+            "Cautions",
+            "Cadmium",
+            "rags",
+            "local rules",
+            "not measured",
+            "page 1",
+        ):
             self.assertIn(words, self.text)
 
     def test_every_pile_with_its_amount_and_order(self):
@@ -161,10 +176,17 @@ class Tables(unittest.TestCase):
         piles = sorted((p for s in told["strings"] for p in s["piles"]), key=lambda p: p["order"])
         for p in piles:
             steps = [
-                Step(s["act"], tuple(Dose(d["id"], d["name"], d["parts"], d["pile"]) for d in s["doses"]), 0.0,
-                     tuple(s["lab"]), s["why"], s["half"], s["makes"])
+                Step(
+                    s["act"],
+                    tuple(Dose(d["id"], d["name"], d["parts"], d["pile"]) for d in s["doses"]),
+                    0.0,
+                    tuple(s["lab"]),
+                    s["why"],
+                    s["half"],
+                    s["makes"],
+                )
                 for s in p["steps"]
-            ]  # fmt: skip
+            ]
             inside = made[p["id"]] = follow(steps, made)
             for i, share in p["recipe"]["shares"].items():
                 self.assertAlmostEqual(inside[i] / sum(inside.values()), share, places=4)

@@ -39,8 +39,13 @@ class Svg(unittest.TestCase):
 
 class Transfer(unittest.TestCase):
     def test_pages_cover_the_canvas(self):
-        for canvas in (Canvas(width=30, height=40), Canvas(width=70, height=50), Canvas(width=16, height=20, unit="in"),
-                       Canvas(width=10, height=10), Canvas(width=30, height=40, paper="Letter")):  # fmt: skip
+        for canvas in (
+            Canvas(width=30, height=40),
+            Canvas(width=70, height=50),
+            Canvas(width=16, height=20, unit="in"),
+            Canvas(width=10, height=10),
+            Canvas(width=30, height=40, paper="Letter"),
+        ):
             tiles = tiling(canvas)
             width, height = size_mm(canvas)
             right, bottom = tiles.left_top(tiles.columns - 1, tiles.rows - 1)

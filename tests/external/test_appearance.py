@@ -136,8 +136,10 @@ class MunsellInBulk(unittest.TestCase):
                 hue_off.append(abs((float(hue) - goal + 50) % 100 - 50))
                 chroma_off.append(abs(float(c) - chroma))
                 value_off.append(abs(float(v) - value))
-        found = {k: np.percentile(o, [50, 95, 99]).round(3).tolist() for k, o in (
-            ("hue", hue_off), ("chroma", chroma_off), ("value", value_off))}  # fmt: skip
+        found = {
+            k: np.percentile(o, [50, 95, 99]).round(3).tolist()
+            for k, o in (("hue", hue_off), ("chroma", chroma_off), ("value", value_off))
+        }
         self.assertLess(found["hue"][1], 0.6, found)
         self.assertLess(found["chroma"][1], 0.25, found)
         self.assertLess(found["value"][2], 0.05, found)

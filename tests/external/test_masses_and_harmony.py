@@ -49,9 +49,8 @@ class Thresholds(unittest.TestCase):
         for _ in range(5):
             counts = rng.integers(0, 50, 24).astype(float)
             best = min(
-                within_variance(counts, [a * TOP / 24, b * TOP / 24])
-                for a in range(1, 23) for b in range(a + 1, 24)
-            )  # fmt: skip
+                within_variance(counts, [a * TOP / 24, b * TOP / 24]) for a in range(1, 23) for b in range(a + 1, 24)
+            )
             self.assertAlmostEqual(within_variance(counts, optimal_cuts(counts, 3)[3]), best, places=9)
 
     def test_more_values_leave_less_error(self):

@@ -73,9 +73,13 @@ class Profiles(unittest.TestCase):
                 source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
                 try:
                     reference = ImageCms.profileToProfile(
-                        image, source, srgb, ImageCms.Intent.RELATIVE_COLORIMETRIC, outputMode="RGB",
+                        image,
+                        source,
+                        srgb,
+                        ImageCms.Intent.RELATIVE_COLORIMETRIC,
+                        outputMode="RGB",
                         flags=ImageCms.Flags.NOOPTIMIZE,
-                    )  # fmt: skip
+                    )
                 except ImageCms.PyCMSError:
                     continue  # made for another use
                 out = io.BytesIO()

@@ -121,8 +121,11 @@ class Fit(unittest.TestCase):
         source = json.loads((Path(model.__file__).parent / "anchors.json").read_text(encoding="utf-8"))
         entries = {e["id"]: e for e in source["pigments"]}
         white = model.spectra(model.fit_white(entries["titanium-white"]))
-        models = {i: model.Model(e, e["density"] / source["density_of_white"]) for i, e in entries.items()
-                  if not i.endswith("-white")}  # fmt: skip
+        models = {
+            i: model.Model(e, e["density"] / source["density_of_white"])
+            for i, e in entries.items()
+            if not i.endswith("-white")
+        }
         for paint in ("perylene-black", "manganese-blue", "cobalt-turquoise"):
             K, S = models[paint].spectra(models[paint].alone(white))
             np.testing.assert_allclose(K, tube(paint).K, rtol=2e-3)

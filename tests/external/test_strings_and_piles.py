@@ -93,8 +93,10 @@ class PublishedSkinAndLeaves(unittest.TestCase):
         lit = [tuple(reflectance_to_lab(s)) for s in spectra]
         dark = [tuple(reflectance_to_lab(s * sky)) for s in spectra]
         found = estimate(list(zip(lit[::2], dark[::2], strict=True)))
-        off = [float(ciede2000(np.array(found.cast_shadow(a)), np.array(b)))
-               for a, b in zip(lit[1::2], dark[1::2], strict=True)]  # fmt: skip
+        off = [
+            float(ciede2000(np.array(found.cast_shadow(a)), np.array(b)))
+            for a, b in zip(lit[1::2], dark[1::2], strict=True)
+        ]
         self.assertLess(np.median(off), 1.5)
         self.assertLess(max(off), 4.0)
 
@@ -136,9 +138,11 @@ class AgainstGeneralSolvers(unittest.TestCase):
         sure = Belief(PORTRAIT.tubes, known.figures, known.cov * 1e-6, known.surface, (), np.zeros(n), np.eye(n) * 1e-3)
         K, S = known.spectra()
         weights = np.array(ORDERS["value"])
-        for goal, pile in (((60, 14, 24), {"titanium-white": 6.0, "yellow-ochre": 2.0, "viridian": 0.4}),
-                           ((45, -8, 20), {"viridian": 2.0, "cadmium-yellow-medium": 2.0, "titanium-white": 1.0}),
-                           ((70, -3, -16), {"titanium-white": 9.0, "ultramarine-blue": 0.5})):  # fmt: skip
+        for goal, pile in (
+            ((60, 14, 24), {"titanium-white": 6.0, "yellow-ochre": 2.0, "viridian": 0.4}),
+            ((45, -8, 20), {"viridian": 2.0, "cadmium-yellow-medium": 2.0, "titanium-white": 1.0}),
+            ((70, -3, -16), {"titanium-white": 9.0, "ultramarine-blue": 0.5}),
+        ):
             have = np.array([pile.get(t.id, 0.0) for t in PORTRAIT.tubes])
 
             def price(lab, growth, goal=goal):
@@ -155,10 +159,11 @@ class AgainstGeneralSolvers(unittest.TestCase):
 
             bounds = [(0, 9.999), (-7, 1.4)] * 2
             best = min(
-                differential_evolution(cost, bounds, seed=k, maxiter=150, popsize=25, vectorized=True,
-                                       updating="deferred", polish=False).fun
+                differential_evolution(
+                    cost, bounds, seed=k, maxiter=150, popsize=25, vectorized=True, updating="deferred", polish=False
+                ).fun
                 for k in (1, 2)
-            )  # fmt: skip
+            )
             # In doses that can be measured, by a hand that hardly errs, of known tubes; growth is free in a large pile.
             steady = Handling(planned=1e3, hand=Hand(0.001, 0.01, 0.01, 0.0))
             c = correct(sure, weighed((i, v * 4) for i, v in pile.items()), goal, handling=steady)
@@ -178,8 +183,9 @@ class AgainstGeneralSolvers(unittest.TestCase):
                 c = c / c.sum(axis=1, keepdims=True)
                 return ciede2000(layer_lab(c @ K, c @ S), np.array(goal, float))
 
-            best = differential_evolution(off, [(0, 1)] * 10, seed=2, maxiter=150, vectorized=True,
-                                          updating="deferred", polish=False)  # fmt: skip
+            best = differential_evolution(
+                off, [(0, 1)] * 10, seed=2, maxiter=150, vectorized=True, updating="deferred", polish=False
+            )
             self.assertLess(nearest_mixture(K, S, goal)[0], float(best.fun) + 0.3)
 
 

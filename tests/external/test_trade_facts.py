@@ -76,14 +76,16 @@ class KnownCases(unittest.TestCase):
 
     def test_names_of_first_mixtures(self):
         for parts, words in (
-            ({"ivory_black": 1, "yellow_ochre": 1}, "olive"), ({"ultramarine_blue": 1, "yellow_ochre": 4}, "olive"),
-            ({"ivory_black": 1, "cadmium_yellow_light": 4}, "olive"), ({"yellow_ochre": 1}, "ochre"),
+            ({"ivory_black": 1, "yellow_ochre": 1}, "olive"),
+            ({"ultramarine_blue": 1, "yellow_ochre": 4}, "olive"),
+            ({"ivory_black": 1, "cadmium_yellow_light": 4}, "olive"),
+            ({"yellow_ochre": 1}, "ochre"),
             ({"transparent_red_oxide": 1, "titanium_white": 5}, "terracotta"),
             ({"transparent_red_oxide": 1, "ultramarine_blue": 1, "titanium_white": 6}, "grey"),
             ({"ultramarine_blue": 1, "alizarin_crimson": 1, "titanium_white": 6}, "violet"),
             ({"cadmium_red_light": 1, "cadmium_yellow_medium": 4}, "orange"),
             ({"burnt_sienna": 1, "titanium_white": 6}, "clay"),
-        ):  # fmt: skip
+        ):
             self.assertIn(words, self.seen(**parts).name, parts)
 
     def test_a_red_oxides_neutral_leans_warm(self):
@@ -94,6 +96,16 @@ class KnownCases(unittest.TestCase):
     def test_the_hue_of_crimson_rises_all_the_way(self):
         """CIELAB angle, since below value 2 Munsell's table is extrapolated."""
         amounts = (0, 0.125, 0.25, 0.5, 1, 2, 4, 8, 16)
-        angles = [float(lch(np.array(predict({"alizarin-crimson": 1, "cadmium-yellow-medium": n} if n else
-                                             {"alizarin-crimson": 1}).lab))[2]) for n in amounts]  # fmt: skip
+        angles = [
+            float(
+                lch(
+                    np.array(
+                        predict(
+                            {"alizarin-crimson": 1, "cadmium-yellow-medium": n} if n else {"alizarin-crimson": 1}
+                        ).lab
+                    )
+                )[2]
+            )
+            for n in amounts
+        ]
         self.assertEqual(angles, sorted(angles))

@@ -21,14 +21,26 @@ START = 1_790_000_000.0
 
 def put(tube_id: str, ml: float, at: float = START, first: bool = True) -> Put:
     """A dose from a tube; a part is .4 ml."""
-    return Put(at=at, supply=tube_id, name=tube(tube_id).short, parts=ml / 0.4, ml=ml, error=0.2,
-               shares=((tube_id, 1.0),), first=first)  # fmt: skip
+    return Put(
+        at=at,
+        supply=tube_id,
+        name=tube(tube_id).short,
+        parts=ml / 0.4,
+        ml=ml,
+        error=0.2,
+        shares=((tube_id, 1.0),),
+        first=first,
+    )
 
 
 def entry(
-    amounts: dict[str, float], at: float = START, n: int = 0, lab: Lab | None = None, target: Lab | None = None,
+    amounts: dict[str, float],
+    at: float = START,
+    n: int = 0,
+    lab: Lab | None = None,
+    target: Lab | None = None,
     **fields: object,
-) -> Entry:  # fmt: skip
+) -> Entry:
     """A pile of tubes that was mixed at a time, and read as ``lab`` a minute later."""
     puts = tuple(put(i, ml, at) for i, ml in amounts.items())
     seen = (Seen(at=at + 60, place=len(puts), lab=lab, noise=0.3, how="reader"),) if lab is not None else ()
@@ -79,8 +91,9 @@ def cut_and_added() -> Entry:
     e = entry({"titanium-white": 0.8, "yellow-ochre": 0.4}, n=77, lab=(80.0, 5.0, 30.0))
     more = put("ivory-black", 0.1, START + 120, False)
     later = Seen(at=START + 180, place=3, lab=(70.0, 2.0, 20.0), noise=0.3, how="reader")
-    return e.model_copy(update={"puts": (*e.puts, more), "cuts": (Cut(at=START + 100, place=2, keep=0.5),),
-                                "seen": (*e.seen, later)})  # fmt: skip
+    return e.model_copy(
+        update={"puts": (*e.puts, more), "cuts": (Cut(at=START + 100, place=2, keep=0.5),), "seen": (*e.seen, later)}
+    )
 
 
 def uids(found: Sequence[Entry]) -> list[str]:

@@ -35,8 +35,9 @@ class Again(unittest.TestCase):
         self.book = Book.in_memory()
         self.addCleanup(self.book.close)
         self.book.know(THEN.values())
-        self.skin = entry({"titanium-white": 0.8, "yellow-ochre": 0.4, "cadmium-red-light": 0.1}, n=901,
-                          lab=(68.0, 17.0, 33.0))  # fmt: skip
+        self.skin = entry(
+            {"titanium-white": 0.8, "yellow-ochre": 0.4, "cadmium-red-light": 0.1}, n=901, lab=(68.0, 17.0, 33.0)
+        )
         self.dark = entry({"ultramarine-blue": 0.5, "burnt-sienna": 0.5}, n=902)
         self.book.put(self.skin, self.dark, *sittings({}))
 
@@ -72,9 +73,12 @@ class Again(unittest.TestCase):
 
     def test_a_tint_stays_a_tint_and_every_dose_can_be_measured(self) -> None:
         tint = (("titanium-white", 10 / 11), ("raw-umber", 1 / 11))
-        puts = [put("titanium-white", 0.4), put("yellow-ochre", 0.2),
-                Put(at=START, supply="tint-raw-umber", name="raw umber tint", parts=0.25, ml=0.1, shares=tint),
-                put("titanium-white", 0.0123, first=False)]  # fmt: skip
+        puts = [
+            put("titanium-white", 0.4),
+            put("yellow-ochre", 0.2),
+            Put(at=START, supply="tint-raw-umber", name="raw umber tint", parts=0.25, ml=0.1, shares=tint),
+            put("titanium-white", 0.0123, first=False),
+        ]
         e = entry({"titanium-white": 1.0}, n=903).model_copy(update={"puts": tuple(puts), "predicted": None})
         again = mix_again(e, THEN, found, SURFACE, 0.3)
         self.assertEqual([d.name for d in again.doses], ["white", "ochre", "raw umber tint"])
@@ -111,8 +115,14 @@ class Again(unittest.TestCase):
         at = START + 10 * DAY
         kept = (("oil", 10), ("oil", 80), ("acrylic", 0.5), ("acrylic", 2), ("gouache", 200))
         for n, (medium, hours) in enumerate(kept):
-            e = entry({"titanium-white": 3.0, "yellow-ochre": 1.0}, at - hours * 3600, 50 + n, medium=medium,
-                      left_ml=1.5, left_at=at - hours * 3600)  # fmt: skip
+            e = entry(
+                {"titanium-white": 3.0, "yellow-ochre": 1.0},
+                at - hours * 3600,
+                50 + n,
+                medium=medium,
+                left_ml=1.5,
+                left_at=at - hours * 3600,
+            )
             self.book.put(e)
         left = leftovers(self.book, at)
         there = {(x.past.medium, round(x.hours)) for x in left}

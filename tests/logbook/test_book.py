@@ -44,10 +44,17 @@ class BookCase(unittest.TestCase):
 
 class Keeping(BookCase):
     def test_an_entry_comes_back_as_it_was(self) -> None:
-        made = cut_and_added().model_copy(update={
-            "line": "for the hat, “warm”", "left_ml": 0.4, "left_at": START + 500, "dried": (69.0, 2.0, 19.0),
-            "dried_at": START + DAY, "picture": b"\x89PNG..", "planned": (("yellow-ochre", 1.0),),
-        })  # fmt: skip
+        made = cut_and_added().model_copy(
+            update={
+                "line": "for the hat, “warm”",
+                "left_ml": 0.4,
+                "left_at": START + 500,
+                "dried": (69.0, 2.0, 19.0),
+                "dried_at": START + DAY,
+                "picture": b"\x89PNG..",
+                "planned": (("yellow-ochre", 1.0),),
+            }
+        )
         self.book.put(made)
         self.assertEqual(self.book.entries([made.uid, "nobody-knows"]), [made])
         self.assertAlmostEqual(made.ml, 0.7)
@@ -75,8 +82,15 @@ class Keeping(BookCase):
         self.assertEqual(self.book.db.execute("PRAGMA foreign_key_check").fetchall(), [])
 
     def test_days_projects_and_leftovers(self) -> None:
-        other = entry({"yellow-ochre": 1.0}, START + DAY, 2, project="garden", title="Garden wall",
-                      left_ml=0.5, left_at=START + DAY + 60)  # fmt: skip
+        other = entry(
+            {"yellow-ochre": 1.0},
+            START + DAY,
+            2,
+            project="garden",
+            title="Garden wall",
+            left_ml=0.5,
+            left_at=START + DAY + 60,
+        )
         self.book.put(entry({"titanium-white": 1.0}, n=1), other)
         first, second = datetime.fromtimestamp(START).date(), datetime.fromtimestamp(START + DAY).date()
         self.assertEqual([(d.day, d.piles) for d in self.book.days()], [(second, 1), (first, 1)])
@@ -93,8 +107,10 @@ class Keeping(BookCase):
         self.assertEqual(self.book.count(), 0)
 
     def test_answers_of_practice(self) -> None:
-        made = [Answer(uid=f"answer-{n:04d}", at=START + n, drill="value", level=2.0, right=n % 2 == 0, error=0.5)
-                for n in range(6)]  # fmt: skip
+        made = [
+            Answer(uid=f"answer-{n:04d}", at=START + n, drill="value", level=2.0, right=n % 2 == 0, error=0.5)
+            for n in range(6)
+        ]
         self.book.answer(*made)
         self.book.answer(*made)
         self.assertEqual(self.book.answers("value"), made)
@@ -104,8 +120,12 @@ class Keeping(BookCase):
 class Safety(BookCase):
     def test_a_kill_loses_nothing_that_was_written(self) -> None:
         self.book.close()
-        p = subprocess.Popen([sys.executable, "-c", _WRITER, str(self.path)], stdout=subprocess.PIPE, text=True,
-                             cwd=Path(__file__).parents[2])  # fmt: skip
+        p = subprocess.Popen(
+            [sys.executable, "-c", _WRITER, str(self.path)],
+            stdout=subprocess.PIPE,
+            text=True,
+            cwd=Path(__file__).parents[2],
+        )
         assert p.stdout is not None
         said = [p.stdout.readline() for _ in range(40)]
         os.kill(p.pid, signal.SIGKILL)

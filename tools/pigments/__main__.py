@@ -43,11 +43,16 @@ def main() -> None:
         "strongest absorption against ultramarine; for whites, scattering against titanium white.",
         "wavelengths": WAVELENGTHS.tolist(),
         "surface": {"k1": surface.k1, "k2": surface.k2, "g": surface.g},
-        "fit": {"anchors": len(errors), "mean": round(float(np.mean(errors)), 3),
-                "p90": round(float(np.quantile(errors, 0.9)), 3), "max": round(max(errors), 3),
-                "facts": len(known), "facts_held": sum(f.off(fitted.spectra) == 0 for f in known)},
+        "fit": {
+            "anchors": len(errors),
+            "mean": round(float(np.mean(errors)), 3),
+            "p90": round(float(np.quantile(errors, 0.9)), 3),
+            "max": round(max(errors), 3),
+            "facts": len(known),
+            "facts_held": sum(f.off(fitted.spectra) == 0 for f in known),
+        },
         "crystals": {c: {"nm": oxides.NM.tolist(), "imaginary_index": figures(v)} for c, v in fitted.crystals.items()},
-    }  # fmt: skip
+    }
     body = ",\n".join("  " + json.dumps(p) for p in paints)
     text = "{\n" + "".join(f" {json.dumps(k)}: {json.dumps(v)},\n" for k, v in head.items())
     resource("paint", "pigments.json").write_text(text + ' "paints": [\n' + body + "\n ]\n}\n", encoding="utf-8")
@@ -72,12 +77,16 @@ def _pigment(e: dict[str, Any], fitted: Fitted, unit: float, known: dict[str, st
         **{k: e[k] for k in KEPT if k in e},
         "anchors": e["anchors"],
         "fit_de00": fitted.error_of(e),
-        "model": {"K0": round(p["K0"], 5), "S0": round(p["S0"], 5), "m": round(p["m"], 4),
-                  **({"index": round(p["grain"][0], 4)} if "grain" in p else {}),
-                  "bands": [[b[0], *(float(f"{v:.6g}") for v in b[1:])] for b in p["bands"]]},
+        "model": {
+            "K0": round(p["K0"], 5),
+            "S0": round(p["S0"], 5),
+            "m": round(p["m"], 4),
+            **({"index": round(p["grain"][0], 4)} if "grain" in p else {}),
+            "bands": [[b[0], *(float(f"{v:.6g}") for v in b[1:])] for b in p["bands"]],
+        },
         "k": figures(K),
         "s": figures(S),
-    }  # fmt: skip
+    }
 
 
 def _mixture(e: dict[str, Any], fitted: Fitted, unit: float) -> dict[str, Any]:
@@ -85,8 +94,14 @@ def _mixture(e: dict[str, Any], fitted: Fitted, unit: float) -> dict[str, Any]:
     whole = sum(e["parts"].values())
     K, S = (sum(fitted.spectra[i][n] * part / whole for i, part in e["parts"].items()) for n in (0, 1))
     why = dict.fromkeys(("k", "s", "tolerance", "density"), "as its pigments, mixed by volume")
-    return {**{k: e[k] for k in LABELS}, "parts": e["parts"], **looks(K, S, fitted.white, strongest(K) / unit),
-            "sources": why, "k": figures(K), "s": figures(S)}  # fmt: skip
+    return {
+        **{k: e[k] for k in LABELS},
+        "parts": e["parts"],
+        **looks(K, S, fitted.white, strongest(K) / unit),
+        "sources": why,
+        "k": figures(K),
+        "s": figures(S),
+    }
 
 
 def looks(K: np.ndarray, S: np.ndarray, white: Pair, strength: float) -> dict[str, Any]:
@@ -98,9 +113,12 @@ def looks(K: np.ndarray, S: np.ndarray, white: Pair, strength: float) -> dict[st
         "lab": lab.round(2).tolist(),
         "munsell": notation(lab),
         "tints": [[n, *tint(K, S, white, n).round(2).tolist()] for n in LADDER],
-        "undertone": {"lab": [round(v, 2) for v in under.lab], "um": round(under.thickness * 1000, 2),
-                      "contrast": round(under.contrast, 3)},
-    }  # fmt: skip
+        "undertone": {
+            "lab": [round(v, 2) for v in under.lab],
+            "um": round(under.thickness * 1000, 2),
+            "contrast": round(under.contrast, 3),
+        },
+    }
 
 
 def sources(entry: dict[str, Any], known: dict[str, str], taught: bool) -> dict[str, str]:

@@ -84,8 +84,18 @@ def load() -> list[Fact]:
         goal, within = row.get("near", ("", 0.0))
         if goal:
             ranges["near"] = (0.0, within)
-        out.append(Fact(row["words"], row["parts"], ranges, row.get("other", {}), row.get("ratio", ""), goal,
-                        row.get("misses", ""), row["source"]))  # fmt: skip
+        out.append(
+            Fact(
+                row["words"],
+                row["parts"],
+                ranges,
+                row.get("other", {}),
+                row.get("ratio", ""),
+                goal,
+                row.get("misses", ""),
+                row["source"],
+            )
+        )
     return out
 
 

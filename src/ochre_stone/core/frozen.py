@@ -6,4 +6,4 @@ from pydantic import BaseModel, ConfigDict
 class Frozen(BaseModel):
     """Immutable, without unknown fields, without infinities."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, defer_build=True)

@@ -10,7 +10,6 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
-from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.window.window import Window
@@ -30,6 +29,23 @@ def make_app(argv: list[str]) -> QApplication:
     return app
 
 
+def _collect() -> None:
+    """Let go of what is no longer used, from now on; what is there by then stays until the end, and is left out."""
+    gc.freeze()
+    gc.enable()
+
+
+def open_window() -> tuple[QApplication, Window]:
+    """The application and its window, shown."""
+    app = make_app(sys.argv[:1])
+    settings = memory.load()
+    theme.scale_text(settings.text_size / 100 * theme.of_the_desktop())
+    theme.apply(app, settings.surround)
+    window = Window(settings)
+    window.show()
+    return app, window
+
+
 def run(path: str | None, demo: bool, bring: str = "") -> int:
     """Open the window on a file, the demo, unsaved work (the name of its folder) or nothing; returns the exit code."""
     if sys.platform.startswith("linux") and not any(
@@ -40,22 +56,13 @@ def run(path: str | None, demo: bool, bring: str = "") -> int:
             file=sys.stderr,
         )
         return 1
-    app = make_app(sys.argv[:1])
-    settings = memory.load()
-    theme.scale_text(settings.text_size / 100 * theme.of_the_desktop())
-    theme.apply(app, settings.surround)
-    window = Window(settings)
+    app, window = open_window()
 
     def unexpected(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         _log.error("unexpected", exc_info=(kind, error, trace))
         window.tell("Something went wrong inside the program; your work is kept. Save and start again.")
 
     sys.excepthook = unexpected
-    # Modules and widgets stay until the end: left out of every later collection, those take no frame.
-    gc.collect()
-    gc.freeze()
-    window.show()
-    # The first wheel and the first strings want SciPy: load it while the painter looks.
-    window.studio.jobs.start("warm", lambda _: wheel(), lambda _: None)
+    window.built.connect(_collect)
     QTimer.singleShot(0, lambda: window.files.begin(path, demo, bring))
     return app.exec()

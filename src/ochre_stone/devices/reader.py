@@ -12,14 +12,14 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
-import serial
-from serial.tools import list_ports
 
 from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.devices import protocol
 from ochre_stone.devices.protocol import Hello, Reading, Refusal, ReplyError, Status
 
+serial, list_ports = later("serial"), later("serial.tools.list_ports")
 T = TypeVar("T")
 
 ANSWER_SECONDS = 2.0

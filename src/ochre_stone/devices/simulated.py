@@ -206,9 +206,14 @@ def main(argv: list[str] | None = None) -> int:
     asked = parser.parse_args(argv)
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     simulation = Simulation(
-        scene(), asked.noise, asked.warm_up, asked.battery, asked.drain, "xyz" if asked.xyz else "reflectance",
+        scene(),
+        asked.noise,
+        asked.warm_up,
+        asked.battery,
+        asked.drain,
+        "xyz" if asked.xyz else "reflectance",
         asked.seed,
-    )  # fmt: skip
+    )
     with contextlib.suppress(KeyboardInterrupt, OSError):
         serve(simulation, asked.unplug_after, asked.seconds)
     return 0

@@ -16,8 +16,11 @@ class StandIn:
         """Start it; ``options`` as on its command line. Raises OchreError where it does not start."""
         self._process = subprocess.Popen(
             [sys.executable, "-m", "ochre_stone.devices.simulated", *options],
-            stdout=subprocess.PIPE, stdin=subprocess.DEVNULL, stderr=subprocess.DEVNULL, text=True,
-        )  # fmt: skip
+            stdout=subprocess.PIPE,
+            stdin=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            text=True,
+        )
         timer = threading.Timer(_START_SECONDS, self._process.kill)
         timer.start()
         assert self._process.stdout is not None

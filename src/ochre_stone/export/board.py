@@ -30,9 +30,15 @@ def board_of(sheet: Sheet) -> tuple[Board, dict[str, Lab], dict[str, str]]:
 
 
 def draw_board(
-    canvas: Any, board: Board, labs: Mapping[str, Lab], names: Mapping[str, str], left: float, bottom: float,
-    per_cm: float, ground: Color,
-) -> None:  # fmt: skip
+    canvas: Any,
+    board: Board,
+    labs: Mapping[str, Lab],
+    names: Mapping[str, str],
+    left: float,
+    bottom: float,
+    per_cm: float,
+    ground: Color,
+) -> None:
     """Draw a layout on a reportlab canvas or one of :mod:`surfaces`; ``per_cm`` in points."""
     height = board.height * per_cm
     canvas.setFillColor(ground)

@@ -30,12 +30,7 @@ def parse_canvas(text: str, paper: str = "A4") -> Canvas:
     if match:
         try:
             return Canvas.model_validate(
-                {
-                    "width": float(match[1]),
-                    "height": float(match[2]),
-                    "unit": match[3].lower(),
-                    "paper": paper,
-                }
+                {"width": float(match[1]), "height": float(match[2]), "unit": match[3].lower(), "paper": paper}
             )
         except ValidationError:
             pass
@@ -50,9 +45,8 @@ def laid_as(canvas: Canvas, width: int, height: int) -> Canvas:
 
 
 def plan_photo(
-    photo: str, mix: MixChoice, canvas: Canvas, values: int, count: int, folder: Path,
-    paint: tuple[str, str] = ("", ""),
-) -> dict[str, Any]:  # fmt: skip
+    photo: str, mix: MixChoice, canvas: Canvas, values: int, count: int, folder: Path, paint: tuple[str, str] = ("", "")
+) -> dict[str, Any]:
     """Notes, masses, strings and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv, palette.gpl and
     plan.json. ``paint``: medium and finish, "" for the usual ones.
 
@@ -64,9 +58,13 @@ def plan_photo(
     canvas = laid_as(canvas, picture.width, picture.height)
     document = Document(
         uid=uuid.uuid4().hex,
-        title=one_line(Path(photo).stem, TITLE), reference=picture.name, canvas=canvas,
-        masses=MassChoice(values=values), harmony=HarmonyChoice(), mix=mix,
-    )  # fmt: skip
+        title=one_line(Path(photo).stem, TITLE),
+        reference=picture.name,
+        canvas=canvas,
+        masses=MassChoice(values=values),
+        harmony=HarmonyChoice(),
+        mix=mix,
+    )
     document = with_paint(document, *paint)
     found = suggest_notes(picture, count, document).notes
     document, rest = with_shares(picture, document.model_copy(update={"notes": found}))

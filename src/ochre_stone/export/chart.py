@@ -94,8 +94,7 @@ def _draw(pdf: Canvas, chart: Chart, page: Page, blank: bool) -> None:
         pdf.drawString(x * mm, (high - y) * mm, words)
 
     text(MARGIN, MARGIN + 5, _title(chart, page, blank), 13, BOLD)
-    text(MARGIN, MARGIN + 10, f"Parts by volume: {_HOW}. Predicted from generic or calibrated figures.", 7.5,
-         ink=QUIET)  # fmt: skip
+    text(MARGIN, MARGIN + 10, f"Parts by volume: {_HOW}. Predicted from generic or calibrated figures.", 7.5, ink=QUIET)
     (x0, y0), (x1, _), (_, y1), _ = page.corners
     pdf.setFillColor(GREY)
     pdf.rect((x0 - 2) * mm, (high - y1 - 2) * mm, (x1 - x0 + 4) * mm, (y1 - y0 + 4) * mm, stroke=0, fill=1)
@@ -130,9 +129,14 @@ def _draw(pdf: Canvas, chart: Chart, page: Page, blank: bool) -> None:
         pdf.line(x * mm, (high - y - 1.6) * mm, x * mm, (high - y + 1.6) * mm)
     said = "equal steps of value, each told in its cell" if not chart.values else "columns of equal value"
     text(MARGIN, high - MARGIN + 1, f"Rows from the mass tone to nearly white, in {said}.", 7, ink=QUIET)
-    text(MARGIN, high - MARGIN + 4.4,
-         "To calibrate: photograph it flat, evenly lit, with a grey card or colour chart beside it; then click the "
-         "four crosses.", 7, ink=QUIET)  # fmt: skip
+    text(
+        MARGIN,
+        high - MARGIN + 4.4,
+        "To calibrate: photograph it flat, evenly lit, with a grey card or colour chart beside it; then click the "
+        "four crosses.",
+        7,
+        ink=QUIET,
+    )
 
 
 def _last_page(pdf: Canvas, chart: Chart, page: Page) -> None:
@@ -178,8 +182,10 @@ def chart_svg(chart: Chart, paper: str = "A4", blank: bool = False) -> str:
 
 def _svg_page(chart: Chart, page: Page, blank: bool) -> list[str]:
     def text(x: float, y: float, words: str, size: float, ink: str = "#1c1c1c", weight: str = "400") -> str:
-        return (f'<text x="{x:.2f}" y="{y:.2f}" font-size="{size:g}" fill="{ink}" font-weight="{weight}">'
-                f"{escape(words)}</text>")  # fmt: skip
+        return (
+            f'<text x="{x:.2f}" y="{y:.2f}" font-size="{size:g}" fill="{ink}" font-weight="{weight}">'
+            f"{escape(words)}</text>"
+        )
 
     (x0, y0), (x1, _), (_, y1), _ = page.corners
     out = [
@@ -191,18 +197,20 @@ def _svg_page(chart: Chart, page: Page, blank: bool) -> list[str]:
         if isnan(value):
             out.append(text(x, MARGIN + 20, _column_words(page, x), 2.5, "#5a5a5a"))
             continue
-        out.append(f'<rect x="{x:.2f}" y="{MARGIN + 15:.2f}" width="{page.swatch[0]:.2f}" height="4" '
-                   f'fill="{_grey(value)}"/>')  # fmt: skip
+        out.append(
+            f'<rect x="{x:.2f}" y="{MARGIN + 15:.2f}" width="{page.swatch[0]:.2f}" height="4" fill="{_grey(value)}"/>'
+        )
         out.append(text(x, MARGIN + 14, f"value {value:.1f}", 2.5))
     for row, y in page.rows:
         out.append(text(MARGIN, y + 4, row.letter, 3.2, weight="700"))
-        out += [text(MARGIN + 7, y + 4 + 3.2 * k, line, 2.6)
-                for k, line in enumerate(_shortened_plain(row.title, 24))]  # fmt: skip
+        out += [text(MARGIN + 7, y + 4 + 3.2 * k, line, 2.6) for k, line in enumerate(_shortened_plain(row.title, 24))]
     for cell, box in page.cells:
         fill = "#ffffff" if blank else lab_to_hex(cell.lab)
-        out.append(f'<rect id="{cell.label}" x="{box.x:.2f}" y="{box.y:.2f}" width="{box.width:.2f}" '
-                   f'height="{box.height:.2f}" fill="{fill}">'
-                   f"<title>{escape(_told(chart, cell))}</title></rect>")  # fmt: skip
+        out.append(
+            f'<rect id="{cell.label}" x="{box.x:.2f}" y="{box.y:.2f}" width="{box.width:.2f}" '
+            f'height="{box.height:.2f}" fill="{fill}">'
+            f"<title>{escape(_told(chart, cell))}</title></rect>"
+        )
         out.append(text(box.x, box.y + SWATCH + 2.9, cell.words, 2.3, "#ffffff"))
         if not chart.values:
             ink = "#000000" if blank or cell.value > 5.5 else "#ffffff"
@@ -238,15 +246,46 @@ def chart_csv(chart: Chart) -> str:
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     ids = _tube_ids(chart)
-    table.writerow(["label", "row", "kind", "column_value", "value", "munsell", "srgb", "words", *ids,
-                    "predicted_l", "predicted_a", "predicted_b", "measured_l", "measured_a", "measured_b"])  # fmt: skip
+    table.writerow(
+        [
+            "label",
+            "row",
+            "kind",
+            "column_value",
+            "value",
+            "munsell",
+            "srgb",
+            "words",
+            *ids,
+            "predicted_l",
+            "predicted_a",
+            "predicted_b",
+            "measured_l",
+            "measured_a",
+            "measured_b",
+        ]
+    )
     for row in chart.rows:
         for c in row.cells:
             seen, held = read(c.lab), dict(c.parts)
             column = f"{chart.values[c.column]:.2f}" if chart.values and c.column >= 0 else ""
-            table.writerow([c.label, row.title, row.kind, column, f"{c.value:.2f}", seen.munsell, seen.srgb, c.words,
-                            *(f"{held[i]:g}" if i in held else "" for i in ids), *(f"{v:.3f}" for v in c.lab),
-                            "", "", ""])  # fmt: skip
+            table.writerow(
+                [
+                    c.label,
+                    row.title,
+                    row.kind,
+                    column,
+                    f"{c.value:.2f}",
+                    seen.munsell,
+                    seen.srgb,
+                    c.words,
+                    *(f"{held[i]:g}" if i in held else "" for i in ids),
+                    *(f"{v:.3f}" for v in c.lab),
+                    "",
+                    "",
+                    "",
+                ]
+            )
     return out.getvalue()
 
 

@@ -65,16 +65,21 @@ def _head(page: Page, sheet: Sheet, title: str, map_high: float) -> None:
         page.text(x, y, sheet.dated, 12)
     piles = sum(len(s.piles) for s in sheet.strings)
     lines = [
-        f"{d.canvas.words}, {medium_words(d.mix)}", d.mix.chosen().name,
-        f"{piles} piles, about {sheet.amounts.total:.0f} ml of paint", sheet.statement.key,
-    ]  # fmt: skip
+        f"{d.canvas.words}, {medium_words(d.mix)}",
+        d.mix.chosen().name,
+        f"{piles} piles, about {sheet.amounts.total:.0f} ml of paint",
+        sheet.statement.key,
+    ]
     for line in lines:
         y -= 15
         page.text(x, y, line, page.fits(line, room, (11, 10, 9, 8), BODY))
     y -= 20
-    for line in ("Measured: the colour was taken from the picture.", "Between two notes, by a rule: worked out.",
-                 "Swatches: the target, the mixture, and where it differs",
-                 "what it looks like wet: mix to that."):  # fmt: skip
+    for line in (
+        "Measured: the colour was taken from the picture.",
+        "Between two notes, by a rule: worked out.",
+        "Swatches: the target, the mixture, and where it differs",
+        "what it looks like wet: mix to that.",
+    ):
         page.text(x, y, line, page.fits(line, room, (8.5, 8, 7.5), BODY), ink=QUIET)
         y -= 11
     page.y = min(top - high, y) - 8
@@ -84,8 +89,9 @@ def _rows(sheet: Sheet) -> list[_Row]:
     """Piles in the order of mixing, base piles before the first that wants them."""
     d, out = sheet.document, []
     first = bases_before(d)
-    names = {p.id: f"{s.name} {n}" if len(s.piles) > 1 else s.name for s in sheet.strings
-             for n, p in enumerate(s.piles, 1)}  # fmt: skip
+    names = {
+        p.id: f"{s.name} {n}" if len(s.piles) > 1 else s.name for s in sheet.strings for n, p in enumerate(s.piles, 1)
+    }
     for p in sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order):
         for base in first.get(p.id, ()):
             K, S = spectra([d.mixed.tube(i) for i, _ in base.shares], [c for _, c in base.shares])

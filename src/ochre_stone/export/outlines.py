@@ -169,8 +169,14 @@ def _draw(pdf: Pdf, plan: MassPlan, canvas: Canvas, paths: Sequence[Outline], li
         path = pdf.beginPath()
         path.moveTo(left + p.points[0][0] * width, top + p.points[0][1] * height)
         for a, b, c in bezier(p.points):
-            path.curveTo(left + a[0] * width, top + a[1] * height, left + b[0] * width, top + b[1] * height,
-                         left + c[0] * width, top + c[1] * height)  # fmt: skip
+            path.curveTo(
+                left + a[0] * width,
+                top + a[1] * height,
+                left + b[0] * width,
+                top + b[1] * height,
+                left + c[0] * width,
+                top + c[1] * height,
+            )
         path.close()
         pdf.drawPath(path, stroke=1, fill=0)
     pdf.restoreState()
@@ -227,8 +233,9 @@ def _overview(pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Se
     pdf.showPage()
 
 
-def _page(pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Sequence[Outline], column: int,
-          row: int) -> None:  # fmt: skip
+def _page(
+    pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Sequence[Outline], column: int, row: int
+) -> None:
     """One page at the size of the canvas."""
     x, y = tiles.left_top(column, row)
     inner_w, inner_h = tiles.inner

@@ -14,8 +14,8 @@ from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.paint.cautions import cautions, hazards
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.roles import roles
+from ochre_stone.export.figures import tube_json
 from ochre_stone.export.style import BODY, BOLD, GREY, INK, MARGIN, QUIET, paper_size, register_fonts
-from ochre_stone.export.tables import tube_json
 
 _ROW, _BLOCK = 44.0, 30.0
 
@@ -49,8 +49,14 @@ def palette_pdf(palette: Palette, paper: str = "A4") -> bytes:
         shown = [t.lab, *(n[1:4] for n in t.tints), t.undertone]
         for k, lab in enumerate(shown):
             pdf.setFillColor(HexColor(lab_to_hex((lab[0], lab[1], lab[2]))))
-            pdf.rect(MARGIN + 8 + k * _BLOCK + (4 if k == len(shown) - 1 else 0), y - _ROW + 12, _BLOCK, _ROW - 18,
-                     stroke=0, fill=1)  # fmt: skip
+            pdf.rect(
+                MARGIN + 8 + k * _BLOCK + (4 if k == len(shown) - 1 else 0),
+                y - _ROW + 12,
+                _BLOCK,
+                _ROW - 18,
+                stroke=0,
+                fill=1,
+            )
         x = MARGIN + _BLOCK * 6 + 32
         text(x, y - 12, t.name, 11, BOLD)
         seen = read(t.lab)
@@ -75,17 +81,50 @@ def palette_csv(palette: Palette) -> str:
     """One line per tube."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
-    table.writerow(["id", "name", "ci", "opacity", "lightfastness", "hazards", "drying", "value", "munsell", "srgb",
-                    "role", "tinting_strength"])  # fmt: skip
+    table.writerow(
+        [
+            "id",
+            "name",
+            "ci",
+            "opacity",
+            "lightfastness",
+            "hazards",
+            "drying",
+            "value",
+            "munsell",
+            "srgb",
+            "role",
+            "tinting_strength",
+        ]
+    )
     for r in roles(palette.tubes):
         t, seen = r.tube, read(r.tube.lab)
-        table.writerow([t.id, t.name, t.ci, t.opacity, t.lightfastness, " ".join(hazards(t)), t.drying,
-                        f"{seen.value:.2f}", t.munsell, seen.srgb, r.words, f"{t.tinting_strength:.3g}"])  # fmt: skip
+        table.writerow(
+            [
+                t.id,
+                t.name,
+                t.ci,
+                t.opacity,
+                t.lightfastness,
+                " ".join(hazards(t)),
+                t.drying,
+                f"{seen.value:.2f}",
+                t.munsell,
+                seen.srgb,
+                r.words,
+                f"{t.tinting_strength:.3g}",
+            ]
+        )
     return out.getvalue()
 
 
 def palette_json(palette: Palette) -> str:
     """The palette with everything that is known of its tubes."""
-    data = {"id": palette.id, "name": palette.name, "about": palette.about, "medium": palette.medium,
-            "paints": [tube_json(t) for t in palette.tubes]}  # fmt: skip
+    data = {
+        "id": palette.id,
+        "name": palette.name,
+        "about": palette.about,
+        "medium": palette.medium,
+        "paints": [tube_json(t) for t in palette.tubes],
+    }
     return json.dumps(data, ensure_ascii=False, indent=1) + "\n"

@@ -138,8 +138,14 @@ def _front(page: Page, sheet: Sheet, title: str) -> None:
     page.paragraph(
         "Colours are predicted from generic pigment data that was not measured, and no printer shows them as "
         "paint does: mix a little first, compare on a card, and trust the values. In each swatch the target is left, "
-        + ("the mixture beside it, and at the right what it looks like wet: mix to that." if wet
-           else "the mixture right."), 8, QUIET)  # fmt: skip
+        + (
+            "the mixture beside it, and at the right what it looks like wet: mix to that."
+            if wet
+            else "the mixture right."
+        ),
+        8,
+        QUIET,
+    )
 
 
 def _intent(page: Page, sheet: Sheet) -> None:
@@ -148,13 +154,18 @@ def _intent(page: Page, sheet: Sheet) -> None:
     page.heading("The plan", 11, 6, 24)
     page.paragraph(
         f"{said.key.capitalize()}, {said.range}: {said.contrast:.1f} steps from darkest to lightest. {said.size_words} "
-        f"{said.place_words}", 9)  # fmt: skip
+        f"{said.place_words}",
+        9,
+    )
     if d.masses.range.keep != "scene":
         r = d.masses.range
         page.paragraph(
             f"Range: {KEEPS[r.keep]}; the scene's values {r.low:.1f} to {r.high:.1f} go into {r.black:.1f} to "
-            f"{r.white:.1f}: " + "; ".join(f"{m.index + 1} from {m.measured:.1f} to {m.value:.1f}" for m in plan.masses)
-            + ".", 9)  # fmt: skip
+            f"{r.white:.1f}: "
+            + "; ".join(f"{m.index + 1} from {m.measured:.1f} to {m.value:.1f}" for m in plan.masses)
+            + ".",
+            9,
+        )
     cover = coverage(d)
     if cover:
         names = {n.id: n.name for n in d.notes}
@@ -314,8 +325,10 @@ def _steps(page: Page, sheet: Sheet) -> None:
     page.heading("Step by step", 13, 18, 60)
     page.paragraph(
         "Where a pile is cut, one half stays as it is; what follows is for the other half, and goes into the half kept "
-        "as well when that one is right.", 8.5, QUIET,
-    )  # fmt: skip
+        "as well when that one is right.",
+        8.5,
+        QUIET,
+    )
     page.y -= 2
     for p in piles:
         said = [s.told for s in steps_of(sheet.document, p)]
@@ -333,8 +346,10 @@ def _loose(page: Page, sheet: Sheet) -> None:
     page.heading("Mixed loosely", 13, 18, 60)
     page.paragraph(
         "Each parent is brought to the pile's value first; strokes side by side keep most of the chroma, two turns of "
-        "the knife less.", 8.5, QUIET,
-    )  # fmt: skip
+        "the knife less.",
+        8.5,
+        QUIET,
+    )
     for one in found:
         made = one.made
         assert made is not None
@@ -342,8 +357,9 @@ def _loose(page: Page, sheet: Sheet) -> None:
         strokes, turned, stirred = made.kept
         page.paragraph(
             f"{names[one.pile]}: {', '.join(rows)}. Chroma as strokes {strokes:.0%}, after two turns {turned:.0%}, "
-            f"stirred {stirred:.0%}.", 9,
-        )  # fmt: skip
+            f"stirred {stirred:.0%}.",
+            9,
+        )
 
 
 def _board(page: Page, sheet: Sheet) -> None:

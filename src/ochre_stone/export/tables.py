@@ -6,74 +6,16 @@ from typing import TYPE_CHECKING, Any
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_srgb
-from ochre_stone.core.mixing.recipe.recipe import Recipe, ingredient_words
+from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.session.amounts import grams, ribbon_cm
 from ochre_stone.core.mixing.strings.targets import MixString
-from ochre_stone.core.paint.cautions import hazards, is_safe, substitutes, tube_cautions
-from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.export.figures import colour_json, number, recipe_json
 
 if TYPE_CHECKING:
     from ochre_stone.core.project.coverage import Covered
     from ochre_stone.core.project.document import Document
     from ochre_stone.core.project.planning import Sheet
-
-
-def recipe_json(recipe: Recipe) -> dict[str, Any]:
-    """A recipe as the command line gives it. ``parts`` are whole tubes' parts; ``ingredients`` in the order of
-    adding."""
-    return {
-        "parts": {i: _number(n) for i, n in recipe.tube_parts.items()},
-        "ingredients": [
-            {"id": i.id, "name": i.name, "parts": _number(i.parts), "pile": i.is_pile} for i in recipe.ingredients
-        ],
-        "shares": {i: round(c, 6) for i, c in recipe.shares},
-        "lab": [round(x, 3) for x in recipe.lab],
-        "srgb": read(recipe.lab).srgb,
-        "munsell": read(recipe.lab).munsell,
-        "de00": round(recipe.de00, 3),
-        "value_error": round(recipe.value_error, 3),
-        "hue_error": round(recipe.hue_error, 2),
-        "chroma_error": round(recipe.chroma_error, 2),
-        "by_eye": round(recipe.by_eye, 3),
-        "uncertainty": round(recipe.uncertainty, 2),
-        "why": recipe.why,
-    }
-
-
-def _number(x: float) -> float | int:
-    return int(x) if float(x).is_integer() else round(x, 4)
-
-
-def tube_json(t: Tube) -> dict[str, Any]:
-    """A paint as the command line gives it."""
-    tolerance = {"strength": t.tolerance.strength, "scatter": t.tolerance.scatter, "hue_nm": t.tolerance.hue_nm}
-    nearest = [] if is_safe(t) else substitutes(t)
-    return {
-        "id": t.id, "name": t.name, "common": list(t.common), "ci": t.ci, "opacity": t.opacity,
-        "tinting_strength": round(t.tinting_strength, 4), "lightfastness": t.lightfastness, "hazards": hazards(t),
-        "drying": t.drying, "granulation": t.granulation, "density": t.density, "lab": [round(x, 3) for x in t.lab],
-        "munsell": t.munsell, "confidence": t.confidence, "tolerance": tolerance,
-        "tints": [[round(x, 3) for x in row] for row in t.tints], "undertone": [round(x, 3) for x in t.undertone],
-        "pigments": dict(t.parts), "cautions": tube_cautions(t),
-        "substitutes": [{"id": s.tube.id, "far": round(s.far, 2), "parts": round(s.parts, 3)} for s in nearest],
-        "source": "from memory, not measured" if t.sources else "your own tube", "sources": dict(t.sources),
-        "k": t.K.tolist(), "s": t.S.tolist(),
-    }  # fmt: skip
-
-
-def colour_json(lab: tuple[float, float, float]) -> dict[str, Any]:
-    """What is said of a colour."""
-    r = read(lab)
-    return {
-        "lab": [round(x, 3) for x in lab],
-        "srgb": r.srgb,
-        "munsell": r.munsell,
-        "value": round(r.value, 2),
-        "chroma": round(r.chroma, 2),
-        "hue": r.hue,
-        "name": r.name,
-    }
 
 
 def string_json(string: MixString, document: "Document") -> dict[str, Any]:
@@ -86,19 +28,32 @@ def string_json(string: MixString, document: "Document") -> dict[str, Any]:
         "name": string.name,
         "method": string.method,
         "bases": [
-            {"id": b.id, "name": b.name, "parts": {i: _number(n) for i, n in b.parts},
-             "shares": {i: round(c, 6) for i, c in b.shares}}
+            {
+                "id": b.id,
+                "name": b.name,
+                "parts": {i: number(n) for i, n in b.parts},
+                "shares": {i: round(c, 6) for i, c in b.shares},
+            }
             for b in string.bases
         ],
         "piles": [
-            {"id": p.id, "order": p.order, "origin": p.target.origin, "notes": list(p.target.notes),
-             "rules": list(p.target.rules), "pinned": p.pinned, "reachable": p.reachable,
-             "target": colour_json(p.target.lab), "recipe": recipe_json(p.recipe),
-             "wet": colour_json(drying(document, p.recipe).wet),
-             "steps": [step_json(s) for s in steps_of(document, p)], "step_down": stepped_json(document, p.id)}
+            {
+                "id": p.id,
+                "order": p.order,
+                "origin": p.target.origin,
+                "notes": list(p.target.notes),
+                "rules": list(p.target.rules),
+                "pinned": p.pinned,
+                "reachable": p.reachable,
+                "target": colour_json(p.target.lab),
+                "recipe": recipe_json(p.recipe),
+                "wet": colour_json(drying(document, p.recipe).wet),
+                "steps": [step_json(s) for s in steps_of(document, p)],
+                "step_down": stepped_json(document, p.id),
+            }
             for p in string.piles
         ],
-    }  # fmt: skip
+    }
 
 
 def step_json(step: Step) -> dict[str, Any]:
@@ -134,15 +89,21 @@ def loose_json(document: "Document") -> list[dict[str, Any]]:
         {
             "pile": one.pile,
             "parents": [
-                {"id": p.tube, "name": name, "of": parts, "made_of": [{"id": i, "parts": v} for i, v in p.parts],
-                 "lab": [round(x, 3) for x in p.lab]}
+                {
+                    "id": p.tube,
+                    "name": name,
+                    "of": parts,
+                    "made_of": [{"id": i, "parts": v} for i, v in p.parts],
+                    "lab": [round(x, 3) for x in p.lab],
+                }
                 for p, parts, name in zip(one.made.parents, one.made.parts, one.names, strict=True)
             ],
             **{k: [round(x, 3) for x in getattr(one.made, k)] for k in ("strokes", "turned", "stirred")},
             "kept": [round(k, 3) for k in one.made.kept],
         }
-        for one in chosen_loose(document) if one.made is not None
-    ]  # fmt: skip
+        for one in chosen_loose(document)
+        if one.made is not None
+    ]
 
 
 def branching_json(sheet: "Sheet") -> dict[str, Any]:
@@ -229,24 +190,42 @@ def recipes_csv(sheet: "Sheet") -> str:
     more = ("why", "wet_munsell", "by_eye", "steps", "step_down", "loosely")
     table.writerow([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), *more])
     loose = {
-        one.pile: ", ".join(f"{parts:g} of ({brought_words(sheet.document, p)})"
-                            for parts, p in zip(one.made.parts, one.made.parents, strict=True))
-        for one in chosen_loose(sheet.document) if one.made is not None
-    }  # fmt: skip
+        one.pile: ", ".join(
+            f"{parts:g} of ({brought_words(sheet.document, p)})"
+            for parts, p in zip(one.made.parts, one.made.parents, strict=True)
+        )
+        for one in chosen_loose(sheet.document)
+        if one.made is not None
+    }
     for s in sheet.strings:
         for k, p in enumerate(s.piles, 1):
             r = p.recipe
             recipe = ", ".join(ingredient_words(i) for i in r.ingredients)
             ml = sheet.amounts.piles[p.id]
             share, down = dict(r.shares), stepped(sheet.document, p.id)
-            table.writerow([s.name, k, p.order, f"{p.target.value:.1f}", read(p.target.lab).munsell, recipe,
-                            read(r.lab).munsell, f"{r.de00:.2f}", f"{r.value_error:+.2f}", f"{r.uncertainty:.1f}",
-                            "yes" if p.reachable else "no", f"{ml:.1f}",
-                            *(f"{ml * share[t]:.2f}" if t in share else "" for t in tubes), r.why,
-                            read(drying(sheet.document, r).wet).munsell, f"{r.by_eye:.2f}",
-                            "; ".join(x.told for x in steps_of(sheet.document, p)),
-                            down.words if down is not None else "",
-                            loose.get(p.id, "")])  # fmt: skip
+            table.writerow(
+                [
+                    s.name,
+                    k,
+                    p.order,
+                    f"{p.target.value:.1f}",
+                    read(p.target.lab).munsell,
+                    recipe,
+                    read(r.lab).munsell,
+                    f"{r.de00:.2f}",
+                    f"{r.value_error:+.2f}",
+                    f"{r.uncertainty:.1f}",
+                    "yes" if p.reachable else "no",
+                    f"{ml:.1f}",
+                    *(f"{ml * share[t]:.2f}" if t in share else "" for t in tubes),
+                    r.why,
+                    read(drying(sheet.document, r).wet).munsell,
+                    f"{r.by_eye:.2f}",
+                    "; ".join(x.told for x in steps_of(sheet.document, p)),
+                    down.words if down is not None else "",
+                    loose.get(p.id, ""),
+                ]
+            )
     return out.getvalue()
 
 

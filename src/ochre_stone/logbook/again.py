@@ -107,7 +107,7 @@ def leftovers(book: Book, now: float) -> list[Leftover]:
     return [
         Leftover(p, e.left_ml or 0.0, (now - p.left_at) / 3600, e)
         for p, e in zip(pasts, book.entries([p.uid for p in pasts]), strict=True)
-    ]  # fmt: skip
+    ]
 
 
 def as_supplies(left: Sequence[Leftover], tubes: Mapping[str, TubeThen]) -> list[Supply]:

@@ -167,10 +167,32 @@ class Book:
             "INSERT INTO pile (uid, project, pile, number, name, origin, begun, finished, medium, palette,"
             " target, planned, planned_ml, planned_minutes, predicted, left_ml, left_at, dried, dried_at, line,"
             " picture, l, a, b, cell, was_read) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
-            (e.uid, project, e.pile, e.number, e.name, e.origin, e.begun, e.finished, e.medium, e.palette,
-             _text(e.target), json.dumps(e.planned), e.planned_ml, e.planned_minutes, _text(e.predicted), e.left_ml,
-             e.left_at, _text(e.dried), e.dried_at, e.line, e.picture, *place, int(e.was_read)),
-        ).lastrowid  # fmt: skip
+            (
+                e.uid,
+                project,
+                e.pile,
+                e.number,
+                e.name,
+                e.origin,
+                e.begun,
+                e.finished,
+                e.medium,
+                e.palette,
+                _text(e.target),
+                json.dumps(e.planned),
+                e.planned_ml,
+                e.planned_minutes,
+                _text(e.predicted),
+                e.left_ml,
+                e.left_at,
+                _text(e.dried),
+                e.dried_at,
+                e.line,
+                e.picture,
+                *place,
+                int(e.was_read),
+            ),
+        ).lastrowid
         for n, p in enumerate(e.puts):
             put = db.execute(
                 "INSERT INTO put (pile, place, at, supply, name, parts, ml, error, within, first)"
@@ -181,10 +203,13 @@ class Book:
             for key, share in p.shares:
                 once[key] = once.get(key, 0.0) + share
             db.executemany("INSERT INTO share VALUES (?,?,?)", [(put, known[key], v) for key, v in once.items()])
-        db.executemany("INSERT INTO cut (pile, at, place, keep) VALUES (?,?,?,?)",
-                       [(row, c.at, c.place, c.keep) for c in e.cuts])  # fmt: skip
-        db.executemany("INSERT INTO seen (pile, at, place, l, a, b, noise, how, said) VALUES (?,?,?,?,?,?,?,?,?)",
-                       [(row, s.at, s.place, *s.lab, s.noise, s.how, s.said) for s in e.seen])  # fmt: skip
+        db.executemany(
+            "INSERT INTO cut (pile, at, place, keep) VALUES (?,?,?,?)", [(row, c.at, c.place, c.keep) for c in e.cuts]
+        )
+        db.executemany(
+            "INSERT INTO seen (pile, at, place, l, a, b, noise, how, said) VALUES (?,?,?,?,?,?,?,?,?)",
+            [(row, s.at, s.place, *s.lab, s.noise, s.how, s.said) for s in e.seen],
+        )
 
     def remove(self, uids: Sequence[str]) -> None:
         """Take entries out; projects without any go with them."""
@@ -210,38 +235,73 @@ class Book:
             "SELECT p.id, j.uid, j.title, p.pile, p.number, p.name, p.origin, p.begun, p.finished, p.medium,"
             " p.palette,"
             " p.target, p.planned, p.planned_ml, p.planned_minutes, p.predicted, p.left_ml, p.left_at, p.dried,"
-            " p.dried_at, p.line, p.picture FROM pile p JOIN project j ON j.id = p.project WHERE p.uid = ?", (uid,),
-        ).fetchone()  # fmt: skip
+            " p.dried_at, p.line, p.picture FROM pile p JOIN project j ON j.id = p.project WHERE p.uid = ?",
+            (uid,),
+        ).fetchone()
         if row is None:
             return None
         at = row[0]
         shares: dict[int, list[tuple[str, float]]] = {}
-        for put, tube, share in db.execute("SELECT s.put, s.tube, s.share FROM share s JOIN put p ON p.id = s.put"
-                                           " WHERE p.pile = ? ORDER BY s.put", (at,)):  # fmt: skip
+        for put, tube, share in db.execute(
+            "SELECT s.put, s.tube, s.share FROM share s JOIN put p ON p.id = s.put WHERE p.pile = ? ORDER BY s.put",
+            (at,),
+        ):
             shares.setdefault(put, []).append((names[tube], share))
-        puts = db.execute("SELECT id, at, supply, name, parts, ml, error, within, first FROM put WHERE pile = ?"
-                          " ORDER BY place", (at,))  # fmt: skip
+        puts = db.execute(
+            "SELECT id, at, supply, name, parts, ml, error, within, first FROM put WHERE pile = ? ORDER BY place", (at,)
+        )
         cuts = db.execute("SELECT at, place, keep FROM cut WHERE pile = ? ORDER BY id", (at,))
         seen = db.execute("SELECT at, place, l, a, b, noise, how, said FROM seen WHERE pile = ? ORDER BY id", (at,))
         return Entry(
-            uid=uid, project=row[1], title=row[2], pile=row[3], number=row[4], name=row[5], origin=row[6],
-            begun=row[7], finished=row[8], medium=row[9], palette=row[10], target=_lab(row[11]),
-            planned=tuple((i, v) for i, v in json.loads(row[12])), planned_ml=row[13], planned_minutes=row[14],
-            predicted=_lab(row[15]), left_ml=row[16], left_at=row[17], dried=_lab(row[18]), dried_at=row[19],
-            line=row[20], picture=row[21],
-            puts=tuple(Put(at=p[1], supply=p[2], name=p[3], parts=p[4], ml=p[5], error=p[6], within=p[7],
-                           first=bool(p[8]), shares=tuple(shares[p[0]])) for p in puts),
+            uid=uid,
+            project=row[1],
+            title=row[2],
+            pile=row[3],
+            number=row[4],
+            name=row[5],
+            origin=row[6],
+            begun=row[7],
+            finished=row[8],
+            medium=row[9],
+            palette=row[10],
+            target=_lab(row[11]),
+            planned=tuple((i, v) for i, v in json.loads(row[12])),
+            planned_ml=row[13],
+            planned_minutes=row[14],
+            predicted=_lab(row[15]),
+            left_ml=row[16],
+            left_at=row[17],
+            dried=_lab(row[18]),
+            dried_at=row[19],
+            line=row[20],
+            picture=row[21],
+            puts=tuple(
+                Put(
+                    at=p[1],
+                    supply=p[2],
+                    name=p[3],
+                    parts=p[4],
+                    ml=p[5],
+                    error=p[6],
+                    within=p[7],
+                    first=bool(p[8]),
+                    shares=tuple(shares[p[0]]),
+                )
+                for p in puts
+            ),
             cuts=tuple(Cut(at=c[0], place=c[1], keep=c[2]) for c in cuts),
-            seen=tuple(Seen(at=s[0], place=s[1], lab=(s[2], s[3], s[4]), noise=s[5], how=s[6], said=s[7])
-                       for s in seen),
-        )  # fmt: skip
+            seen=tuple(
+                Seen(at=s[0], place=s[1], lab=(s[2], s[3], s[4]), noise=s[5], how=s[6], said=s[7]) for s in seen
+            ),
+        )
 
     def of_pile(self, project: str, pile: str, number: int) -> list[str]:
         """Uids of the entries of a pile of the plan, the newest first."""
         found = self.db.execute(
             "SELECT p.uid FROM pile p JOIN project j ON j.id = p.project WHERE j.uid = ? AND p.pile = ?"
-            " AND p.number = ? ORDER BY p.begun DESC", (project, pile, number),
-        )  # fmt: skip
+            " AND p.number = ? ORDER BY p.begun DESC",
+            (project, pile, number),
+        )
         return [uid for (uid,) in found]
 
     def listed(
@@ -282,13 +342,25 @@ class Book:
     def _pasts(self, rest: str, values: Sequence[object]) -> list[Past]:
         found = self.db.execute(
             "SELECT p.uid, j.uid, j.title, p.pile, p.name, p.begun, p.l, p.a, p.b, p.was_read, p.left_ml, p.left_at,"
-            f" p.medium FROM pile p JOIN project j ON j.id = p.project {rest}", values,
-        )  # fmt: skip
+            f" p.medium FROM pile p JOIN project j ON j.id = p.project {rest}",
+            values,
+        )
         return [
-            Past(r[0], r[1], r[2], r[3], r[4], r[5], (r[6] or 0.0, r[7] or 0.0, r[8] or 0.0), bool(r[9]), r[10] or 0.0,
-                 r[11] or 0.0, r[12])
+            Past(
+                r[0],
+                r[1],
+                r[2],
+                r[3],
+                r[4],
+                r[5],
+                (r[6] or 0.0, r[7] or 0.0, r[8] or 0.0),
+                bool(r[9]),
+                r[10] or 0.0,
+                r[11] or 0.0,
+                r[12],
+            )
             for r in found
-        ]  # fmt: skip
+        ]
 
     def count(self) -> int:
         """How many piles there are."""
@@ -306,19 +378,24 @@ class Book:
     def projects(self) -> list[tuple[str, str, int]]:
         """Uid, title and number of piles of each project, the one worked on last first."""
         return [
-            (uid, title, n) for uid, title, n in self.db.execute(
+            (uid, title, n)
+            for uid, title, n in self.db.execute(
                 "SELECT j.uid, j.title, count(*) FROM project j JOIN pile p ON p.project = j.id GROUP BY j.id"
-                " ORDER BY max(p.begun) DESC")
-        ]  # fmt: skip
+                " ORDER BY max(p.begun) DESC"
+            )
+        ]
 
     def read_lately(self, count: int = 60) -> list[str]:
         """Uids of the piles that were read by figures, the newest first."""
         return [
-            uid for (uid,) in self.db.execute(
+            uid
+            for (uid,) in self.db.execute(
                 "SELECT p.uid FROM pile p WHERE p.id IN"
                 " (SELECT pile FROM seen WHERE how <> 'words' ORDER BY at DESC LIMIT ?) ORDER BY p.begun DESC"
-                " LIMIT ?", (20 * count, count))
-        ]  # fmt: skip
+                " LIMIT ?",
+                (20 * count, count),
+            )
+        ]
 
     # Practice
 
@@ -326,8 +403,9 @@ class Book:
         """Keep answers; one that is known stays as it is."""
         rows = [(a.uid, a.at, a.drill, a.level, int(a.right), a.error, a.told) for a in answers]
         with self._writing() as db:
-            db.executemany("INSERT OR IGNORE INTO answer (uid, at, drill, level, right, error, told)"
-                           " VALUES (?,?,?,?,?,?,?)", rows)  # fmt: skip
+            db.executemany(
+                "INSERT OR IGNORE INTO answer (uid, at, drill, level, right, error, told) VALUES (?,?,?,?,?,?,?)", rows
+            )
 
     def answers(self, drill: str | None = None, count: int = 5000) -> list[Answer]:
         """Answers in the order of time, the last ``count`` of them."""
@@ -339,7 +417,7 @@ class Book:
         return [
             Answer(uid=r[0], at=r[1], drill=r[2], level=r[3], right=bool(r[4]), error=r[5], told=r[6])
             for r in reversed(found)
-        ]  # fmt: skip
+        ]
 
 
 def _blob(values: Sequence[float]) -> bytes:

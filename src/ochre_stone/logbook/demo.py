@@ -24,18 +24,21 @@ def demo_log(now: float) -> Exchanged:
     log = _written()
     last = max([e.begun for e in log.piles] + [a.at for a in log.answers])
     by = math.floor((now - last) / _DAY) * _DAY
-    return log.model_copy(update={
-        "piles": tuple(moved(e, by) for e in log.piles),
-        "answers": tuple(Answer.model_validate(a.model_dump() | {"at": a.at + by}) for a in log.answers),
-    })  # fmt: skip
+    return log.model_copy(
+        update={
+            "piles": tuple(moved(e, by) for e in log.piles),
+            "answers": tuple(Answer.model_validate(a.model_dump() | {"at": a.at + by}) for a in log.answers),
+        }
+    )
 
 
 def moved(e: Entry, by: float) -> Entry:
     """An entry so many seconds later."""
     fields = {
-        name: value + by for name in ("begun", "finished", "left_at", "dried_at")
+        name: value + by
+        for name in ("begun", "finished", "left_at", "dried_at")
         if (value := getattr(e, name)) is not None
-    }  # fmt: skip
+    }
     for name in ("puts", "cuts", "seen"):
         fields[name] = tuple(x.model_copy(update={"at": x.at + by}) for x in getattr(e, name))
     return e.model_copy(update=fields)

@@ -98,12 +98,28 @@ def as_csv(entries: Sequence[Entry]) -> bytes:
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(COLUMNS)
     for e in entries:
-        writer.writerow([
-            e.uid, e.project, e.title, e.pile, e.name, _time(e.begun), _time(e.finished), e.medium, e.palette,
-            *_lab(e.target), *_lab(e.came_out), int(e.was_read), round(e.ml, 3),
-            "" if e.left_ml is None else round(e.left_ml, 3), e.corrections,
-            "" if e.minutes is None else round(e.minutes, 1), put_words(e.puts), e.line,
-        ])  # fmt: skip
+        writer.writerow(
+            [
+                e.uid,
+                e.project,
+                e.title,
+                e.pile,
+                e.name,
+                _time(e.begun),
+                _time(e.finished),
+                e.medium,
+                e.palette,
+                *_lab(e.target),
+                *_lab(e.came_out),
+                int(e.was_read),
+                round(e.ml, 3),
+                "" if e.left_ml is None else round(e.left_ml, 3),
+                e.corrections,
+                "" if e.minutes is None else round(e.minutes, 1),
+                put_words(e.puts),
+                e.line,
+            ]
+        )
     return b"\xef\xbb\xbf" + out.getvalue().encode()
 
 

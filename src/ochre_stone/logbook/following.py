@@ -77,10 +77,7 @@ def numbers_of(document: Document, pile_id: str) -> list[int]:
 
 def _readings(document: Document, pile: Pile, number: int) -> list[PileReading]:
     target = pile.target.lab
-    return [
-        r for r in document.readings
-        if r.pile == pile.id and r.batch == number and apart(r.target, target) <= SAME
-    ]  # fmt: skip
+    return [r for r in document.readings if r.pile == pile.id and r.batch == number and apart(r.target, target) <= SAME]
 
 
 def planned_entry(
@@ -111,9 +108,19 @@ def planned_entry(
         same = n < len(had) and had[n].shares == shares and abs(had[n].parts - d.volume) < 1e-4
         at, ml = (had[n].at, had[n].ml) if same else (now, d.volume * per_part)
         name = dose_name(document, pile, d, n if n < steps.first else None)
-        puts.append(Put(at=at, supply=d.source or (d.shares[0][0] if len(d.shares) == 1 else ""), name=name,
-                        parts=round(d.volume, 6), ml=round(ml, 6), error=d.error, within=d.within, shares=shares,
-                        first=n < steps.first))  # fmt: skip
+        puts.append(
+            Put(
+                at=at,
+                supply=d.source or (d.shares[0][0] if len(d.shares) == 1 else ""),
+                name=name,
+                parts=round(d.volume, 6),
+                ml=round(ml, 6),
+                error=d.error,
+                within=d.within,
+                shares=shares,
+                first=n < steps.first,
+            )
+        )
     old_cuts, old_seen = (old.cuts, old.seen) if old is not None else ((), ())
     cuts = [
         Cut(at=old_cuts[n].at if n < len(old_cuts) and old_cuts[n].place == place else now, place=place, keep=keep)
@@ -124,8 +131,16 @@ def planned_entry(
         place = len(r.doses)
         was = old_seen[n] if n < len(old_seen) else None
         same = was is not None and was.place == place and was.lab == r.lab and was.how == r.how
-        seen.append(Seen(at=was.at if same and was is not None else now, place=place, lab=r.lab, noise=r.noise,
-                         how=r.how, said=r.said[:200]))  # fmt: skip
+        seen.append(
+            Seen(
+                at=was.at if same and was is not None else now,
+                place=place,
+                lab=r.lab,
+                noise=r.noise,
+                how=r.how,
+                said=r.said[:200],
+            )
+        )
     string = next(s for s in document.mixed.strings if any(p.id == pile_id for p in s.piles))
     planned_ml = document.mixed.branching.ml.get(pile_id, 0.0) if document.mixed.branching is not None else 0.0
     chosen = document.mix.chosen()
@@ -146,22 +161,46 @@ def planned_entry(
 
 
 def bench_entry(
-    document: Document, pile: BenchPile, lab: Lab, known: Callable[[str], Tube], palette: Palette, now: float,
+    document: Document,
+    pile: BenchPile,
+    lab: Lab,
+    known: Callable[[str], Tube],
+    palette: Palette,
+    now: float,
     left_ml: float | None = None,
-) -> Entry:  # fmt: skip
+) -> Entry:
     """The entry of a pile of the bench that the painter says was mixed; ``lab``: as it looks, ``left_ml``: of a
     leftover."""
     part = document.bench.part_ml
     puts = tuple(
-        Put(at=now, supply=d.supply[:200], name=d.name[:200], parts=round(d.ml / part, 6), ml=round(d.ml, 6),
-            error=document.mix.hand.dose, shares=tuple((tube_key(i, known(i).stamp), c) for i, c in d.shares))
-        for d in pile.doses if d.ml > 0
-    )  # fmt: skip
+        Put(
+            at=now,
+            supply=d.supply[:200],
+            name=d.name[:200],
+            parts=round(d.ml / part, 6),
+            ml=round(d.ml, 6),
+            error=document.mix.hand.dose,
+            shares=tuple((tube_key(i, known(i).stamp), c) for i, c in d.shares),
+        )
+        for d in pile.doses
+        if d.ml > 0
+    )
     return Entry(
-        uid=fresh_uid(), project=document.uid, title=document.title[:200], name=pile.name, origin="bench", begun=now,
-        finished=now, medium=palette.medium, palette=palette.name[:200], target=document.bench.target, predicted=lab,
-        left_ml=left_ml, left_at=now if left_ml is not None else None, puts=puts,
-    )  # fmt: skip
+        uid=fresh_uid(),
+        project=document.uid,
+        title=document.title[:200],
+        name=pile.name,
+        origin="bench",
+        begun=now,
+        finished=now,
+        medium=palette.medium,
+        palette=palette.name[:200],
+        target=document.bench.target,
+        predicted=lab,
+        left_ml=left_ml,
+        left_at=now if left_ml is not None else None,
+        puts=puts,
+    )
 
 
 def tubes_in(entry: Entry, find: Callable[[str], Tube]) -> list[TubeThen]:

@@ -68,8 +68,15 @@ def firsts(entries: Sequence[Entry]) -> list[First]:
         if e.target is None or not read or any(not p.first for p in e.puts[: read[0].place]):
             continue
         lab = read[0].lab
-        out.append(First(read[0].at, apart(lab, e.target), _value(lab) - _value(e.target),
-                         warmth(lab) - warmth(e.target), _value(e.target)))  # fmt: skip
+        out.append(
+            First(
+                read[0].at,
+                apart(lab, e.target),
+                _value(lab) - _value(e.target),
+                warmth(lab) - warmth(e.target),
+                _value(e.target),
+            )
+        )
     return out
 
 

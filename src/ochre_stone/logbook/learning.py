@@ -76,10 +76,15 @@ class Learnt:
         """It as a calibration, to be offered; nothing takes it by itself."""
         f, sd = self.figures, self.sd
         return Correction(
-            made=day, words=f"{self.piles} piles of the log", strength=round(f[0], 4), scatter=round(f[1], 4),
-            shift=round(float(np.clip(f[2], -60, 60)), 3), strength_sd=min(sd[0], 4), scatter_sd=min(sd[1], 4),
+            made=day,
+            words=f"{self.piles} piles of the log",
+            strength=round(f[0], 4),
+            scatter=round(f[1], 4),
+            shift=round(float(np.clip(f[2], -60, 60)), 3),
+            strength_sd=min(sd[0], 4),
+            scatter_sd=min(sd[1], 4),
             hue_sd=min(sd[2], 60),
-        )  # fmt: skip
+        )
 
 
 def readings_of(entries: Sequence[Entry]) -> list[Reading]:
@@ -139,11 +144,22 @@ def learn(
         if sd[i, 0] > _SURE * before[i, 0] and sd[i, 2] > _SURE * before[i, 2] and len(points.get(key, ())) == 0:
             continue
         s, w = float(f[0]), float(sd[i, 0])
-        out.append(Learnt(
-            key, key.partition("@")[0], known[i].short if not tubes[key].name else tubes[key].name, float(np.exp(s)),
-            float(np.exp(s - w)), float(np.exp(s + w)), float(f[2]), float(sd[i, 2]), piles,
-            tuple(points.get(key, ())), tuple(f.tolist()), tuple(sd[i].tolist()),
-        ))  # fmt: skip
+        out.append(
+            Learnt(
+                key,
+                key.partition("@")[0],
+                known[i].short if not tubes[key].name else tubes[key].name,
+                float(np.exp(s)),
+                float(np.exp(s - w)),
+                float(np.exp(s + w)),
+                float(f[2]),
+                float(sd[i, 2]),
+                piles,
+                tuple(points.get(key, ())),
+                tuple(f.tolist()),
+                tuple(sd[i].tolist()),
+            )
+        )
     out.sort(key=lambda x: -abs(np.log(x.strength)) / max(np.log(x.high / x.low), 1e-6))
     return out, belief
 
@@ -167,7 +183,5 @@ def _points(
         for i, key in enumerate(used):
             if sd[i, 0] <= 0.92 * prior_sd(known)[i, 0]:
                 s, w = float(belief.figures[i, 0]), float(sd[i, 0])
-                out.setdefault(key, []).append(
-                    Point(day, float(np.exp(s)), float(np.exp(s - w)), float(np.exp(s + w)))
-                )
+                out.setdefault(key, []).append(Point(day, float(np.exp(s)), float(np.exp(s - w)), float(np.exp(s + w))))
     return out

@@ -73,9 +73,14 @@ class _Inside:
 
 
 def mix_again(
-    entry: Entry, tubes: Mapping[str, TubeThen], find: Find, surface: Surface, ml: float | None = None,
-    opened: Mapping[str, float] | None = None, hand: Hand | None = None,
-) -> Remix:  # fmt: skip
+    entry: Entry,
+    tubes: Mapping[str, TubeThen],
+    find: Find,
+    surface: Surface,
+    ml: float | None = None,
+    opened: Mapping[str, float] | None = None,
+    hand: Hand | None = None,
+) -> Remix:
     """What goes in to mix a pile of the past again, ``ml`` millilitres of it (default: as much as then).
 
     What went in, scaled, tubes as tubes and tints as tints: in the parts that were counted out where they can be, else
@@ -89,8 +94,9 @@ def mix_again(
         raise ValueError("a pile is mixed again in more than 0 and at most 10000 ml")
     knife = hand if hand is not None else Hand()
     made = _mixed_again(entry, tubes, find, surface, wanted, knife)
-    new = sorted({tubes[k].name or tubes[k].tube for k in entry.inside()
-                  if (opened or {}).get(tubes[k].tube, 0.0) > entry.begun})  # fmt: skip
+    new = sorted(
+        {tubes[k].name or tubes[k].tube for k in entry.inside() if (opened or {}).get(tubes[k].tube, 0.0) > entry.begun}
+    )
     why = made.why
     if new and not made.corrected:
         why += f" Opened since: {', '.join(new)}; put in a little less of it first, and look."
@@ -122,8 +128,9 @@ def _mixed_again(
         part = parts / parts.sum()
         out = as_lab(layer_lab(part @ K, part @ S, surface) + offset)
         used = [(one, float(p)) for one, p in zip(inside, parts, strict=True) if p > 0]
-        doses = tuple(Dose(one.supply, one.name, _by_tube(one, tubes), p / float(parts.sum()) * wanted)
-                      for one, p in used)  # fmt: skip
+        doses = tuple(
+            Dose(one.supply, one.name, _by_tube(one, tubes), p / float(parts.sum()) * wanted) for one, p in used
+        )
         return Remix(entry, doses, tuple(p for _, p in used), out, corrected, why, lacking)
 
     counted = _counted(inside)
@@ -165,8 +172,13 @@ def _inside(entry: Entry, tubes: Mapping[str, TubeThen]) -> list[_Inside]:
             add(supply, name or supply, put.shares, put.ml * kept, put.parts * kept)
             continue
         for key, c in put.shares:
-            add(tubes[key].tube, tubes[key].name or tubes[key].tube, ((key, 1.0),), put.ml * kept * c,
-                put.parts * kept * c)  # fmt: skip
+            add(
+                tubes[key].tube,
+                tubes[key].name or tubes[key].tube,
+                ((key, 1.0),),
+                put.ml * kept * c,
+                put.parts * kept * c,
+            )
     return [one for one in whole.values() if one.ml > 0]
 
 

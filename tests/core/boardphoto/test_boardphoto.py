@@ -294,8 +294,10 @@ class Parts(unittest.TestCase):
             self.assertLess(float(ciede2000(corrected(np.array(p.lab), fix), np.array(e.lab))), 0.8 * before + 0.1)
         np.testing.assert_allclose(corrected(np.array([80.0, 0, 0]), fix), [80, 0, 0], atol=0.05)  # white stays white
         self.assertIsNone(from_tubes(seen[:2], plan))
-        self.assertGreater(unlike_data(seen[:2], plan), unlike_data(
-            [replace(p, lab=e.lab) for p, e in zip(seen, tubes, strict=True)], plan))  # fmt: skip
+        self.assertGreater(
+            unlike_data(seen[:2], plan),
+            unlike_data([replace(p, lab=e.lab) for p, e in zip(seen, tubes, strict=True)], plan),
+        )
 
 
 class OneClick(unittest.TestCase):

@@ -15,17 +15,39 @@ class Names(unittest.TestCase):
     def test_painters_words_for_colours_they_know(self):
         """Munsell notations of everyday colours (common practice, no source)."""
         for notation, word in (
-            ("1.5Y 3/1.5", "olive-brown"), ("2.5YR 7/4", "peach"), ("5YR 5/2", "taupe"), ("7.5YR 3/3", "brown"),
-            ("10YR 5.8/7", "ochre"), ("5Y 3.5/3", "olive"), ("5GY 4.5/5", "moss green"), ("5B 7/6", "sky blue"),
-            ("5PB 1.8/5", "navy"), ("7.5R 4/7", "brick red"), ("2.5YR 3.5/8", "rust"), ("1Y 8.5/6", "straw"),
-            ("10YR 9/1.5", "ivory"), ("10YR 8.4/3", "cream"), ("10YR 7/2.5", "sand"), ("5P 5.3/4", "mauve"),
-            ("2.5B 5/2.5", "grey-blue"), ("5RP 7.4/6", "pink"), ("3.5YR 5/7.5", "copper"), ("5YR 6/4", "tan"),
-        ):  # fmt: skip
+            ("1.5Y 3/1.5", "olive-brown"),
+            ("2.5YR 7/4", "peach"),
+            ("5YR 5/2", "taupe"),
+            ("7.5YR 3/3", "brown"),
+            ("10YR 5.8/7", "ochre"),
+            ("5Y 3.5/3", "olive"),
+            ("5GY 4.5/5", "moss green"),
+            ("5B 7/6", "sky blue"),
+            ("5PB 1.8/5", "navy"),
+            ("7.5R 4/7", "brick red"),
+            ("2.5YR 3.5/8", "rust"),
+            ("1Y 8.5/6", "straw"),
+            ("10YR 9/1.5", "ivory"),
+            ("10YR 8.4/3", "cream"),
+            ("10YR 7/2.5", "sand"),
+            ("5P 5.3/4", "mauve"),
+            ("2.5B 5/2.5", "grey-blue"),
+            ("5RP 7.4/6", "pink"),
+            ("3.5YR 5/7.5", "copper"),
+            ("5YR 6/4", "tan"),
+        ):
             self.assertIn(word, named(notation), notation)
 
     def test_greys_by_value_and_by_their_lean(self):
-        for value, word in ((1, "black"), (2.5, "charcoal"), (4, "dark grey"), (5, "middle grey"), (7, "light grey"),
-                            (8.8, "pale grey"), (9.5, "white")):  # fmt: skip
+        for value, word in (
+            (1, "black"),
+            (2.5, "charcoal"),
+            (4, "dark grey"),
+            (5, "middle grey"),
+            (7, "light grey"),
+            (8.8, "pale grey"),
+            (9.5, "white"),
+        ):
             self.assertEqual(colour_name(33.0, value, GREY - 0.01), word)
         self.assertEqual(colour_name(70.0, 5.0, 0.8), "cool middle grey")
         self.assertEqual(colour_name(15.0, 7.0, 0.7), "warm light grey")

@@ -10,14 +10,7 @@ from ochre_stone.core.colour.appearance import Appearance, Conditions, appearanc
 from ochre_stone.core.colour.contrast import seen_against
 from ochre_stone.core.colour.munsell import munsell_to_lab
 from ochre_stone.core.colour.reading import read
-from ochre_stone.core.colour.relations import (
-    compare,
-    complement,
-    hue_phrase,
-    lean,
-    warmer,
-    warmth,
-)
+from ochre_stone.core.colour.relations import compare, complement, hue_phrase, lean, warmer, warmth
 from ochre_stone.core.colour.schools import SCHOOLS, School, key_of, school
 from ochre_stone.core.colour.spaces import lab_to_xyz
 from ochre_stone.core.colour.wheel import STEPS, wheel

@@ -18,38 +18,80 @@ class Words(unittest.TestCase):
     def test_value_and_chroma_change_at_their_lines(self):
         """A line belongs to the lighter and to the stronger word."""
         for lines, word in (
-            ((("very dark", 1.5), ("dark", 3.25), ("middle dark", 4.5), ("middle", 5.5), ("middle light", 7.0),
-              ("light", 8.5), ("very light", 11)), value_word),
-            ((("neutral", NEUTRAL), ("near-neutral", 2.0), ("greyish", 4.0), ("moderate", 7.0), ("strong", 11.0),
-              ("very strong", 40)), chroma_word),
-        ):  # fmt: skip
+            (
+                (
+                    ("very dark", 1.5),
+                    ("dark", 3.25),
+                    ("middle dark", 4.5),
+                    ("middle", 5.5),
+                    ("middle light", 7.0),
+                    ("light", 8.5),
+                    ("very light", 11),
+                ),
+                value_word,
+            ),
+            (
+                (
+                    ("neutral", NEUTRAL),
+                    ("near-neutral", 2.0),
+                    ("greyish", 4.0),
+                    ("moderate", 7.0),
+                    ("strong", 11.0),
+                    ("very strong", 40),
+                ),
+                chroma_word,
+            ),
+        ):
             for (name, line), (after, _) in itertools.pairwise(lines):
                 self.assertEqual(word(line - 1e-6), name)
                 self.assertEqual(word(line), after)
 
     def test_hues_lean_beyond_seven_and_a_half_degrees(self):
-        for angle, words in ((0, "red"), (7.4, "red"), (7.6, "red, leaning red-orange"),
-                             (352.4, "red, leaning red-violet"),
-                             (120, "yellow"), (112.6, "yellow"), (112.4, "yellow, leaning yellow-orange"),
-                             (240, "blue"), (359, "red")):  # fmt: skip
+        for angle, words in (
+            (0, "red"),
+            (7.4, "red"),
+            (7.6, "red, leaning red-orange"),
+            (352.4, "red, leaning red-violet"),
+            (120, "yellow"),
+            (112.6, "yellow"),
+            (112.4, "yellow, leaning yellow-orange"),
+            (240, "blue"),
+            (359, "red"),
+        ):
             self.assertEqual(hue_word(angle), words, angle)
 
     def test_borders(self):
         for gap, step, words in (
-            (0.9, 0.0, "the border vanishes"), (1.0, 0.0, "the border is all but lost"),
+            (0.9, 0.0, "the border vanishes"),
+            (1.0, 0.0, "the border is all but lost"),
             (LOST_BORDER, 0.3, "equal value: the border is held by colour alone, and glows"),
-            (9.0, 0.35, "a soft border"), (9.0, -0.9, "a soft border"), (9.0, 1.0, "a firm border"),
-            (9.0, -2.4, "a firm border"), (9.0, 2.5, "a hard border"),
-        ):  # fmt: skip
+            (9.0, 0.35, "a soft border"),
+            (9.0, -0.9, "a soft border"),
+            (9.0, 1.0, "a firm border"),
+            (9.0, -2.4, "a firm border"),
+            (9.0, 2.5, "a hard border"),
+        ):
             self.assertEqual(Comparison(step, 0.0, 1.0, gap).border, words, (gap, step))
 
     def test_turns_and_chromas(self):
-        for angle, words in ((4.4, "same hue"), (-4.6, "0.2 hue steps apart"), (60, "2.0 hue steps apart"),
-                             (150, "5.0 hue steps apart"), (-150.1, "opposite hues")):  # fmt: skip
+        for angle, words in (
+            (4.4, "same hue"),
+            (-4.6, "0.2 hue steps apart"),
+            (60, "2.0 hue steps apart"),
+            (150, "5.0 hue steps apart"),
+            (-150.1, "opposite hues"),
+        ):
             self.assertEqual(Comparison(0, angle, 1, 9).turn_words, words)
-        for ratio, words in ((0.87, "1.1 times greyer"), (0.88, "as strong"), (1.14, "as strong"),
-                             (1.15, "1.1 times as strong"), (2.5, "2.5 times as strong"), (0.25, "4.0 times greyer"),
-                             (20, "far stronger"), (0.05, "far greyer")):  # fmt: skip
+        for ratio, words in (
+            (0.87, "1.1 times greyer"),
+            (0.88, "as strong"),
+            (1.14, "as strong"),
+            (1.15, "1.1 times as strong"),
+            (2.5, "2.5 times as strong"),
+            (0.25, "4.0 times greyer"),
+            (20, "far stronger"),
+            (0.05, "far greyer"),
+        ):
             self.assertEqual(Comparison(0, 0, ratio, 9).chroma_words, words, ratio)
 
     def test_a_grey_has_no_turn_and_two_greys_one_strength(self):
@@ -65,8 +107,11 @@ class Words(unittest.TestCase):
 
 class Screen(unittest.TestCase):
     def test_beyond_black_and_white(self):
-        np.testing.assert_allclose(lab_to_srgb([[-5, 0, 0], [0, 0, 0], [120, 0, 0], [100, 0, 0]]),
-                                   [[0] * 3, [0] * 3, [1] * 3, [1] * 3], atol=2e-3)  # fmt: skip
+        np.testing.assert_allclose(
+            lab_to_srgb([[-5, 0, 0], [0, 0, 0], [120, 0, 0], [100, 0, 0]]),
+            [[0] * 3, [0] * 3, [1] * 3, [1] * 3],
+            atol=2e-3,
+        )
 
     def test_inside_is_exact_and_outside_keeps_lightness_and_hue(self):
         rgb = np.random.default_rng(3).random((200, 3))

@@ -60,9 +60,10 @@ class Ladders(unittest.TestCase):
 class Proportions(unittest.TestCase):
     def test_shares_are_counted(self):
         found = proportions([RED, BLUE, YELLOW, GREY], [4, 2, 1, 3])
-        self.assertEqual([(v.word, v.role, round(v.share, 6), v.members) for v in found.voices],
-                         [("red", "dominant", 0.4, (0,)), ("blue", "supporting", 0.2, (1,)),
-                          ("yellow", "accent", 0.1, (2,))])  # fmt: skip
+        self.assertEqual(
+            [(v.word, v.role, round(v.share, 6), v.members) for v in found.voices],
+            [("red", "dominant", 0.4, (0,)), ("blue", "supporting", 0.2, (1,)), ("yellow", "accent", 0.1, (2,))],
+        )
         self.assertAlmostEqual(found.neutral, 0.3)
         self.assertAlmostEqual(found.quiet, 0.3)
         self.assertAlmostEqual(found.warm, 0.4)  # the red; where yellow is the warm pole, the yellow

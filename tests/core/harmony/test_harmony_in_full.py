@@ -9,15 +9,7 @@ from hypothesis import strategies as st
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.gamut import most_chroma, within_srgb
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.colour.spaces import (
-    BRADFORD,
-    SRGB_TO_XYZ,
-    XYZ_TO_SRGB,
-    decode_srgb,
-    lab_to_xyz,
-    lch,
-    xyz_to_lab,
-)
+from ochre_stone.core.colour.spaces import BRADFORD, SRGB_TO_XYZ, XYZ_TO_SRGB, decode_srgb, lab_to_xyz, lch, xyz_to_lab
 from ochre_stone.core.colour.wheel import turn, wheel
 from ochre_stone.core.harmony.ladders import by_air, by_rule, sky, through_air
 from ochre_stone.core.harmony.preview import recoloured, ways
@@ -103,9 +95,13 @@ class Accents(unittest.TestCase):
 
     @settings(max_examples=80, deadline=None)
     @given(
-        st.floats(8, 95), st.floats(0, 359.9), st.floats(0, 1), st.sampled_from(list(OFFSETS)), st.floats(0, 359),
+        st.floats(8, 95),
+        st.floats(0, 359.9),
         st.floats(0, 1),
-    )  # fmt: skip
+        st.sampled_from(list(OFFSETS)),
+        st.floats(0, 359),
+        st.floats(0, 1),
+    )
     def test_inside_the_screen_stays_inside(self, L, h, share, scheme, rotation, amount):
         lab = within_srgb(L, share * float(most_chroma(L, h)), h)[None]
         out = pull(lab, places(scheme, rotation), amount, "traditional")
@@ -119,8 +115,9 @@ class Proportions(unittest.TestCase):
     def test_roles_and_shares(self):
         lab = [hue(240), hue(230), hue(60), hue(0, C=60), (50.0, 0.0, 0.0)]
         p = proportions(lab, [0.3, 0.2, 0.25, 0.05, 0.2])
-        self.assertEqual([(v.role, v.members) for v in p.voices],
-                         [("dominant", (0, 1)), ("supporting", (2,)), ("accent", (3,))])  # fmt: skip
+        self.assertEqual(
+            [(v.role, v.members) for v in p.voices], [("dominant", (0, 1)), ("supporting", (2,)), ("accent", (3,))]
+        )
         self.assertAlmostEqual(sum(v.share for v in p.voices) + p.neutral, 1.0)
         self.assertEqual(p.loudest, 3)
         self.assertAlmostEqual(p.warm, 0.30, delta=1e-6)
@@ -242,8 +239,9 @@ class Ladders(unittest.TestCase):
 
     def test_both_ladders_go_lighter_and_duller_and_end_at_the_horizon(self):
         for rungs in (
-            by_air(self.near, self.horizon, 6, 0.1, 40.0, 20.0, "haze"), by_rule(self.near, self.horizon, 6, 0.1, 40.0)
-        ):  # fmt: skip
+            by_air(self.near, self.horizon, 6, 0.1, 40.0, 20.0, "haze"),
+            by_rule(self.near, self.horizon, 6, 0.1, 40.0),
+        ):
             L = [r.lab[0] for r in rungs]
             self.assertEqual(L, sorted(L))
             np.testing.assert_allclose(rungs[0].lab, self.near, atol=1.5)

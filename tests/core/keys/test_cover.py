@@ -16,9 +16,11 @@ class Coverage(unittest.TestCase):
             "12 notes cover the picture closely: a typical spot lies a touch of paint away (4), even the least covered "
             "twentieth is near one (9).",
         )
-        for mean, said, away in ((4.0, "cover the picture well", "a small correction away"),
-                                 (6.0, "cover most of the picture", "a clear correction away"),
-                                 (9.0, "leave much of the picture uncovered", "another pile away")):  # fmt: skip
+        for mean, said, away in (
+            (4.0, "cover the picture well", "a small correction away"),
+            (6.0, "cover most of the picture", "a clear correction away"),
+            (9.0, "leave much of the picture uncovered", "another pile away"),
+        ):
             words = LeftOver(mean, 9.0).words(1)
             self.assertTrue(words.startswith(f"1 note {said}: a typical spot lies {away} "), words)
         self.assertIn("needs a correction of its pile (9)", LeftOver(4, 9.0).words(2))

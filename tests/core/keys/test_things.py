@@ -49,9 +49,10 @@ class Merging(unittest.TestCase):
     def test_a_thing_in_light_and_shadow_is_one(self):
         lit, dark = slice(0, 160), slice(160, 320)
         code = painted(
-            (WALL, slice(0, 120), slice(None)), (SHIRT, slice(120, 240), lit),
+            (WALL, slice(0, 120), slice(None)),
+            (SHIRT, slice(120, 240), lit),
             (tuple(0.3 * c for c in SHIRT), slice(120, 240), dark),
-        )  # fmt: skip
+        )
         things = looked_at(code)
         self.assertEqual(things.number[180, 60], things.number[180, 260])
         self.assertNotEqual(things.number[180, 60], things.number[40, 60])
@@ -118,14 +119,21 @@ class Roles(unittest.TestCase):
     def test_at_and_beside_each_line(self):
         for thing, value, want in (
             (self.thing(50, "sky"), 2.0, "light"),
-            (self.thing(50, "cloth", True), 1.9, "dark accent"), (self.thing(50, "cloth", True), 2.1, "core shadow"),
-            (self.thing(50, "wall", True), 4.9, "cast shadow"), (self.thing(50, "cloth", True), 5.0, "halftone"),
-            (self.thing(50, "cloth", True), 5.9, "light"), (self.thing(50, "cloth", True), 9.3, "highlight"),
-            (self.thing(50), 5.1, "light"), (self.thing(50), 4.9, "core shadow"),
-            (self.thing(50), 1.2, "dark accent"), (self.thing(15), 1.5, "halftone"),
-            (self.thing(40, "foliage"), 3.1, "light"), (self.thing(40, "foliage"), 2.9, "core shadow"),
-            (self.thing(40, "ground"), 4.1, "light"), (self.thing(40, "ground"), 3.9, "cast shadow"),
-        ):  # fmt: skip
+            (self.thing(50, "cloth", True), 1.9, "dark accent"),
+            (self.thing(50, "cloth", True), 2.1, "core shadow"),
+            (self.thing(50, "wall", True), 4.9, "cast shadow"),
+            (self.thing(50, "cloth", True), 5.0, "halftone"),
+            (self.thing(50, "cloth", True), 5.9, "light"),
+            (self.thing(50, "cloth", True), 9.3, "highlight"),
+            (self.thing(50), 5.1, "light"),
+            (self.thing(50), 4.9, "core shadow"),
+            (self.thing(50), 1.2, "dark accent"),
+            (self.thing(15), 1.5, "halftone"),
+            (self.thing(40, "foliage"), 3.1, "light"),
+            (self.thing(40, "foliage"), 2.9, "core shadow"),
+            (self.thing(40, "ground"), 4.1, "light"),
+            (self.thing(40, "ground"), 3.9, "cast shadow"),
+        ):
             self.assertEqual(
                 role_of(value, thing, 5.5 if thing.subject != "other" else 5.2), want, (thing.subject, value)
             )

@@ -20,14 +20,7 @@ from ochre_stone.core.masses.plan import PAINTED_LIGHT, PAINTED_SHADOW, Settings
 from ochre_stone.core.masses.render import Ramp, painted
 from ochre_stone.core.masses.statement import state, strongest_contrast
 from ochre_stone.core.masses.swap import swapped
-from ochre_stone.core.masses.thresholds import (
-    BINS,
-    TOP,
-    equal_cuts,
-    histogram,
-    optimal_cuts,
-    within_variance,
-)
+from ochre_stone.core.masses.thresholds import BINS, TOP, equal_cuts, histogram, optimal_cuts, within_variance
 from ochre_stone.core.masses.tone import Tone
 from ochre_stone.core.picture.picture import lab_to_linear
 from ochre_stone.core.picture.simplify import smooth_lightness
@@ -156,10 +149,7 @@ class Painted(unittest.TestCase):
         self.assertNotEqual(found.division, found.suggested)
 
     def test_range_and_edges_by_hand(self):
-        found = plan(
-            self.ground,
-            Settings(values=2, tone=Tone("even", 9.0, 4.0, 3.0, 7.0), edges=((0, 1, "soft"),)),
-        )
+        found = plan(self.ground, Settings(values=2, tone=Tone("even", 9.0, 4.0, 3.0, 7.0), edges=((0, 1, "soft"),)))
         self.assertGreaterEqual(min(m.value for m in found.masses), 4.0)
         self.assertLess(found.masses[0].measured, 3.2)
         self.assertEqual(found.borders[0].kind, "soft")
@@ -356,8 +346,9 @@ class Outlines(unittest.TestCase):
         h, w = found.labels.shape
         drawn = np.zeros((h, w), np.uint8)
         for sheet in range(1, 4):
-            rings = [np.round(p.points * (w, h) * 16 - 8).astype(np.int32) for p in plan_outlines(found)
-                     if p.sheet == sheet]  # fmt: skip
+            rings = [
+                np.round(p.points * (w, h) * 16 - 8).astype(np.int32) for p in plan_outlines(found) if p.sheet == sheet
+            ]
             mask = np.zeros((h, w), np.uint8)
             cv2.fillPoly(mask, rings, 1, shift=4)
             drawn[mask > 0] = sheet

@@ -30,8 +30,11 @@ class Tones(unittest.TestCase):
     @settings(max_examples=80, deadline=None)
     @given(
         st.sampled_from([k for k in KEEPS if k not in ("scene", "drawn")]),
-        st.floats(0, 4), st.floats(7, 10), st.floats(0, 9), st.floats(0, 9),
-    )  # fmt: skip
+        st.floats(0, 4),
+        st.floats(7, 10),
+        st.floats(0, 9),
+        st.floats(0, 9),
+    )
     def test_every_way_rises_and_stays_inside_the_paint(self, keep, black, white, a, b):
         low, high = sorted((round(a, 2), round(b, 2)))
         tone = Tone(keep=keep, black=black, white=white, low=low, high=high)
@@ -64,9 +67,13 @@ class Tones(unittest.TestCase):
 
     def test_bad_ranges_say_why(self):
         for options in (
-            {"white": 3.0, "black": 2.0}, {"low": 8.0, "high": 2.0}, {"keep": "drawn"}, {"keep": "sideways"},
-            {"keep": "drawn", "drawn": ((0, 5), (5, 2))}, {"keep": "drawn", "drawn": ((0, 0), (5, 12))},
-        ):  # fmt: skip
+            {"white": 3.0, "black": 2.0},
+            {"low": 8.0, "high": 2.0},
+            {"keep": "drawn"},
+            {"keep": "sideways"},
+            {"keep": "drawn", "drawn": ((0, 5), (5, 2))},
+            {"keep": "drawn", "drawn": ((0, 0), (5, 12))},
+        ):
             with self.assertRaises(OchreError, msg=str(options)):
                 Tone(**options)
 

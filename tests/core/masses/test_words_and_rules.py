@@ -31,9 +31,11 @@ def plan_of(linear: np.ndarray, values: int, **more: object):
 class Said(unittest.TestCase):
     def test_key_range_and_what_leads(self):
         for values, widths, key, span in (
-            ((1.0, 8.0), (40, 60), "middle key", "full range"), ((2.0, 7.9), (90, 10), "low key", "middle range"),
-            ((6.0, 9.0), (40, 60), "high key", "narrow range"), ((2.9, 7.1), (50, 50), "middle key", "middle range"),
-        ):  # fmt: skip
+            ((1.0, 8.0), (40, 60), "middle key", "full range"),
+            ((2.0, 7.9), (90, 10), "low key", "middle range"),
+            ((6.0, 9.0), (40, 60), "high key", "narrow range"),
+            ((2.9, 7.1), (50, 50), "middle key", "middle range"),
+        ):
             found = state(plan_of(stripes(*values, widths=widths), 2))
             self.assertEqual((found.key, found.range), (key, span), values)
             self.assertAlmostEqual(found.contrast, values[1] - values[0], delta=0.05)

@@ -22,8 +22,9 @@ from ochre_stone.core.paint.tubes import tube
 
 TEN = PALETTES["portrait-ten"]
 AT_HAND = {t.id: Supply(t.id, t.short, ((t.id, 1.0),)) for t in TEN.tubes}
-WHITE, OCHRE, RED, BLUE = (AT_HAND[i] for i in ("titanium-white", "yellow-ochre", "cadmium-red-light",
-                                                "ultramarine-blue"))  # fmt: skip
+WHITE, OCHRE, RED, BLUE = (
+    AT_HAND[i] for i in ("titanium-white", "yellow-ochre", "cadmium-red-light", "ultramarine-blue")
+)
 LEFTOVER = Supply("left-1", "yesterday's grey", (("titanium-white", 0.75), ("ivory-black", 0.25)), 1.0, "leftover")
 
 
@@ -94,8 +95,11 @@ class PaintTest(unittest.TestCase):
         amounts = skin().piles[0].amounts
         for medium, palette in (("oil", TEN), ("gouache", TEN), ("acrylic", TEN)):
             seen = look(amounts, tube, medium)
-            said = predict({"titanium-white": 8, "yellow-ochre": 4, "cadmium-red-light": 1}, palette.tube,
-                           MEDIA[medium].surface("dry"))  # fmt: skip
+            said = predict(
+                {"titanium-white": 8, "yellow-ochre": 4, "cadmium-red-light": 1},
+                palette.tube,
+                MEDIA[medium].surface("dry"),
+            )
             np.testing.assert_allclose(seen.lab, said.lab, atol=1e-9)
             self.assertAlmostEqual(seen.uncertainty, said.uncertainty, places=9)
         self.assertTrue(look({"ivory-black": 1.0}, tube, "gouache").drying.differs)
@@ -134,10 +138,12 @@ class PaintTest(unittest.TestCase):
         for act in (lambda: on.add(bench, "nowhere", WHITE, 1), lambda: on.cut(bench, "nowhere")):
             self.assertRaises(KeyError, act)
         for act in (
-            lambda: on.add(bench, "bench-1", WHITE, 0), lambda: on.cut(bench, "bench-1", 1.0),
-            lambda: on.join(bench, "bench-1", "bench-1"), lambda: on.scrape(bench, "bench-1", 0),
+            lambda: on.add(bench, "bench-1", WHITE, 0),
+            lambda: on.cut(bench, "bench-1", 1.0),
+            lambda: on.join(bench, "bench-1", "bench-1"),
+            lambda: on.scrape(bench, "bench-1", 0),
             lambda: on.add(bench, "bench-1", WHITE, float("nan")),
-        ):  # fmt: skip
+        ):
             self.assertRaises(ValueError, act)
         self.assertRaisesRegex(OchreError, "500", on.add, bench, "bench-1", WHITE, 499.5)
         for n in range(on.MOST_PILES - 1):
@@ -180,8 +186,18 @@ class RowTest(unittest.TestCase):
         labs = np.array([r.lab for r in row.rungs])
         steps = ciede2000(labs[1:], labs[:-1])
         self.assertLess(steps[:-1].max() / steps[:-1].min(), 2.1)  # the last, from a touch in twenty on, is what it is
-        even_parts = np.array([predict({"ultramarine-blue": 6 - k, "titanium-white": k} if 0 < k < 6 else {
-            ("ultramarine-blue", "titanium-white")[k > 0]: 1}, tube, TEN.surface).lab for k in range(7)])  # fmt: skip
+        even_parts = np.array(
+            [
+                predict(
+                    {"ultramarine-blue": 6 - k, "titanium-white": k}
+                    if 0 < k < 6
+                    else {("ultramarine-blue", "titanium-white")[k > 0]: 1},
+                    tube,
+                    TEN.surface,
+                ).lab
+                for k in range(7)
+            ]
+        )
         naive = ciede2000(even_parts[1:], even_parts[:-1])
         self.assertGreater(naive.max() / naive.min(), 2 * steps.max() / steps.min())
 

@@ -182,8 +182,10 @@ class HowMuch(unittest.TestCase):
     def test_what_is_short(self):
         needed = Amounts({}, {}, {"titanium-white": 60.0, "yellow-ochre": 5.0, "raw-umber": 3.0})
         rows = shopping(needed, {"titanium-white": 15.0, "yellow-ochre": 5.0})
-        self.assertEqual([(r.tube, round(r.short, 1), r.to_buy()) for r in rows],
-                         [("titanium-white", 45.0, 2), ("raw-umber", 3.0, 1)])  # fmt: skip
+        self.assertEqual(
+            [(r.tube, round(r.short, 1), r.to_buy()) for r in rows],
+            [("titanium-white", 45.0, 2), ("raw-umber", 3.0, 1)],
+        )
         self.assertIsNone(rows[1].stock)
 
     def test_weight_and_cover(self):

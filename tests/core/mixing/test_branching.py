@@ -28,8 +28,16 @@ def made_up(n, rng):
             if k > 1 and rng.random() < 0.4:
                 other = next(str(x) for x in before if x != q)
                 draws.append((other, float(rng.uniform(0.15, 0.35))))
-            ways[p].append(Way(tuple(draws), int(rng.integers(2, 4)), int(rng.integers(0, 2)),
-                               float(rng.uniform(0, 0.6)), (), float(rng.uniform(1, 2))))  # fmt: skip
+            ways[p].append(
+                Way(
+                    tuple(draws),
+                    int(rng.integers(2, 4)),
+                    int(rng.integers(0, 2)),
+                    float(rng.uniform(0, 0.6)),
+                    (),
+                    float(rng.uniform(1, 2)),
+                )
+            )
     return ways, {p: float(rng.gamma(1.0, 0.6)) for p in piles}
 
 

@@ -76,8 +76,10 @@ class Through(unittest.TestCase):
 
     def test_near_duplicates_share_the_pile_of_the_weightier(self):
         row = through([(60, 10, 20), (60.5, 10, 20), (40, 5, 5)], [1, 3, 1], ["a", "b", "c"])
-        self.assertEqual([t.notes for t in row], [("c",), ("b", "a")] if len(row) == 2 else
-                         [("c",), *[()] * (len(row) - 2), ("b", "a")])  # fmt: skip
+        self.assertEqual(
+            [t.notes for t in row],
+            [("c",), ("b", "a")] if len(row) == 2 else [("c",), *[()] * (len(row) - 2), ("b", "a")],
+        )
         self.assertEqual(row[-1].lab, (60.5, 10.0, 20.0))
 
     def test_two_notes_of_one_value_and_other_hue_are_two_piles(self):

@@ -142,9 +142,11 @@ class Additions(unittest.TestCase):
     def test_doses_are_what_a_hand_can_measure(self):
         for ml, least in ((0.0, 0.125), (0.2, 0.25), (0.05, 1.0)):
             c = correct(
-                self.known, weighed([("titanium-white", 8.0), ("yellow-ochre", 2.0)]), (66, 10, 30),
+                self.known,
+                weighed([("titanium-white", 8.0), ("yellow-ochre", 2.0)]),
+                (66, 10, 30),
                 handling=Handling(hand=Hand(), ml=ml),
-            )  # fmt: skip
+            )
             self.assertTrue(c.additions)
             for _, v in c.additions:
                 self.assertIn(v, LEVELS)
@@ -295,10 +297,12 @@ class Doses(unittest.TestCase):
 
     def test_a_tint_that_is_off_is_off_in_every_pile(self):
         tint = (("titanium-white", 10 / 11), ("ivory-black", 1 / 11))
+
         def pile(k):
             doses = (Dosed((("titanium-white", 1.0),), 6.0, 0.05), Dosed(tint, 2.0, 0.05, "tint-ivory-black", 0.3))
             strong = {"titanium-white": 6 + 2 * (1 - 1.6 / 11), "ivory-black": 2 * 1.6 / 11}
             return Reading(doses, tuple(truth(np.zeros((4, 3)), strong).tolist()), 0.3, f"p{k}")
+
         known = believe(TUBES, [pile(k) for k in range(4)])
         self.assertGreater(known.values[known.unknowns.bases["tint-ivory-black"]], 0.4)
 
@@ -358,11 +362,14 @@ class Learnt(unittest.TestCase):
     def test_stronger_and_weaker_with_their_shares_clearest_first(self):
         said = self.belief().words()
         ochre, red, black = (t.short for t in TUBES[1:])
-        self.assertEqual(said, [
-            f"{ochre} is stronger than its data, by about 30%",
-            f"{black} leans away from its data (-6 nm)",
-            f"{red} is weaker than its data, by about 20%",
-        ])  # fmt: skip
+        self.assertEqual(
+            said,
+            [
+                f"{ochre} is stronger than its data, by about 30%",
+                f"{black} leans away from its data (-6 nm)",
+                f"{red} is weaker than its data, by about 20%",
+            ],
+        )
 
     def test_weak_evidence_says_nothing(self):
         """Neither where the spread is larger than the departure, nor where the readings hardly made it smaller."""

@@ -41,7 +41,7 @@ class Fewest(unittest.TestCase):
         best = {
             k: min(((least(c, SKIN), c) for c in itertools.combinations(tubes, k)), key=lambda e: e[0])
             for k in range(1, 5)
-        }  # fmt: skip
+        }
         want = min(k for k in best if best[k][0] <= best[4][0] + 1.0)
         got = kit("fewest", SKIN, tubes)
         self.assertEqual(len(got.tubes), want)
@@ -92,8 +92,9 @@ class Kinds(unittest.TestCase):
         tubes = PORTRAIT.tubes
         stock = {"titanium-white": 20.0, "yellow-ochre": 5.0, "ivory-black": 0.0}
         found = masks(tubes, Means(stock))
-        self.assertEqual([t.id for t, on in zip(tubes, found["own stock"], strict=True) if on],
-                         ["titanium-white", "yellow-ochre"])  # fmt: skip
+        self.assertEqual(
+            [t.id for t, on in zip(tubes, found["own stock"], strict=True) if on], ["titanium-white", "yellow-ochre"]
+        )
         self.assertEqual([t.id for t, on in zip(tubes, found["no black"], strict=True) if not on], ["ivory-black"])
         self.assertNotIn("own stock", masks(tubes, Means()))
         self.assertNotIn("own stock", masks(tubes, Means({t.id: 1.0 for t in tubes})))
@@ -132,8 +133,16 @@ class Verdicts(unittest.TestCase):
 
             return verdict("nearest", [replace(recipe, lab=lab(hue), target=lab(goal))], PORTRAIT.tubes).warmer
 
-        for hue, goal, sign in ((40, 20, 1), (20, 40, -1), (80, 110, 1), (110, 80, -1), (60, 60, 0), (300, 280, 1),
-                                (350, 320, 1), (280, 300, -1)):  # fmt: skip
+        for hue, goal, sign in (
+            (40, 20, 1),
+            (20, 40, -1),
+            (80, 110, 1),
+            (110, 80, -1),
+            (60, 60, 0),
+            (300, 280, 1),
+            (350, 320, 1),
+            (280, 300, -1),
+        ):
             self.assertEqual(np.sign(round(at(hue, goal), 6)), sign, f"{hue} for {goal}")
             said = warmer(colour(60, 20, hue), colour(60, 20, goal))
             self.assertEqual(warmer_by(at(hue, goal)), said)

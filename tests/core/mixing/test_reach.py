@@ -39,8 +39,13 @@ class Slices(unittest.TestCase):
             for v in (3.0, 5.0, 7.0):
                 s = nets.slice(v)
                 for _, a, b in lab[np.abs(value - v) < 0.03]:
-                    far = max((cv2.pointPolygonTest(np.array(o, dtype=np.float32), (float(a), float(b)), True)
-                               for o in s.outlines), default=-99)  # fmt: skip
+                    far = max(
+                        (
+                            cv2.pointPolygonTest(np.array(o, dtype=np.float32), (float(a), float(b)), True)
+                            for o in s.outlines
+                        ),
+                        default=-99,
+                    )
                     self.assertGreater(far, -1.2, (name, v))
 
     def test_what_lies_well_outside_cannot_be_mixed(self):

@@ -14,7 +14,8 @@ from ochre_stone.core.mixing.recipe.tints import MOTHER
 from ochre_stone.core.mixing.session.adding import adding, pool
 from ochre_stone.core.mixing.session.drafting import Pin, Row
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
-from ochre_stone.core.mixing.strings.methods import METHODS, kit, mud, verdict
+from ochre_stone.core.mixing.strings.methods import kit, mud, verdict
+from ochre_stone.core.mixing.strings.schools import METHODS
 from ochre_stone.core.mixing.strings.subjects import RULES, flush, rules_of, shape, span, through_leaf, turned
 from ochre_stone.core.mixing.strings.targets import PileTarget, targets
 from ochre_stone.core.paint.palettes import palette
@@ -81,8 +82,10 @@ class Whole(unittest.TestCase):
         piles = [p for s in plain.strings for p in s.piles]
         strong = {t.id for t in PORTRAIT.tubes if t.is_strong}
         things = sum(1 + 0.5 * (i.id in strong) for p in piles for i in p.recipe.ingredients)
-        waste = sum(max(1.0, 0.05 * sum(i.parts for i in p.recipe.ingredients)
-                        / min(i.parts for i in p.recipe.ingredients)) for p in piles)  # fmt: skip
+        waste = sum(
+            max(1.0, 0.05 * sum(i.parts for i in p.recipe.ingredients) / min(i.parts for i in p.recipe.ingredients))
+            for p in piles
+        )
         self.assertAlmostEqual(plain.branching.cost, things + 0.25 * waste)
 
     def test_what_the_ways_are_priced_at(self):
@@ -112,8 +115,10 @@ class Whole(unittest.TestCase):
         need = {f"{s}-{n}": 3.0 for s in ("skin", "sky") for n in range(1, 6)}
         inside = plan_session(rows(), BOUNDS, need).branching.chosen
         self.assertTrue(all(i.split("-")[0] == parent.split("-")[0] for i, w in inside.items() for parent in w.parents))
-        both = [Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5))),
-                Row("wall", "Wall", tuple(targets([(70, 13, 24), (45, 14, 20)], [1] * 2, 4)))]  # fmt: skip
+        both = [
+            Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5))),
+            Row("wall", "Wall", tuple(targets([(70, 13, 24), (45, 14, 20)], [1] * 2, 4))),
+        ]
         across = plan_session(both, BOUNDS, mix_on=MixOn(True, True)).branching.chosen
         self.assertTrue(any(i.split("-")[0] != parent.split("-")[0] for i, w in across.items() for parent in w.parents))
 
@@ -197,8 +202,10 @@ class Methods(unittest.TestCase):
             row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), "chain", first=first)
             session = plan_session([row], BOUNDS)
             self.assertEqual(chain(session), links)
-            self.assertEqual(list(session.branching.order), sorted(
-                session.branching.order, key=lambda i: int(i[-1]) * (-1 if first == "lightest" else 1)))  # fmt: skip
+            self.assertEqual(
+                list(session.branching.order),
+                sorted(session.branching.order, key=lambda i: int(i[-1]) * (-1 if first == "lightest" else 1)),
+            )
 
     def test_methods_come_to_different_recipes(self):
         made = {m: [p.recipe.ingredients for p in self.build(m).strings[0].piles] for m in METHODS}
@@ -299,9 +306,10 @@ class Adding(unittest.TestCase):
 
     def test_ends_at_the_recipe_and_leaves_nothing_out(self):
         for parts in (
-            {"titanium-white": 6, "yellow-ochre": 3, "ultramarine-blue": 1}, {"titanium-white": 4, "ivory-black": 2},
+            {"titanium-white": 6, "yellow-ochre": 3, "ultramarine-blue": 1},
+            {"titanium-white": 4, "ivory-black": 2},
             {"titanium-white": 12, "yellow-ochre": 6, "alizarin-crimson": 1, "ivory-black": 1},
-        ):  # fmt: skip
+        ):
             for ml in (1.0, 20.0):
                 recipe, steps = self.steps(parts, ml=ml)
                 self.assertLess(float(ciede2000(np.array(steps[-1].lab), np.array(recipe.lab))), 1e-9)
@@ -333,8 +341,10 @@ class Adding(unittest.TestCase):
                     self.assertGreaterEqual(d.parts / 20 * ml, 0.05 - 1e-9, (ml, s.said))
 
     def test_each_thing_is_done_once(self):
-        for parts in ({"titanium-white": 6, "ivory-black": 2, "burnt-sienna": 3, "yellow-ochre": 4},
-                      {"titanium-white": 2, "raw-umber": 3, "ultramarine-blue": 3, "burnt-sienna": 3}):  # fmt: skip
+        for parts in (
+            {"titanium-white": 6, "ivory-black": 2, "burnt-sienna": 3, "yellow-ochre": 4},
+            {"titanium-white": 2, "raw-umber": 3, "ultramarine-blue": 3, "burnt-sienna": 3},
+        ):
             _, steps = self.steps(parts)
             words = [s.words for s in steps if "the rest" not in s.words]
             self.assertEqual(len(words), len(set(words)), words)
@@ -353,15 +363,20 @@ class Adding(unittest.TestCase):
         recipe, steps = self.steps(parts, ml=1.0)
         self.assertIn("less than the tip of a knife", steps[-1].words)
         steady = recipe_of(parts, np.array(recipe.target), Terms(PORTRAIT.tubes, hand=Hand(least_ml=0.001)))
-        at_goal = [recipe_of(parts, np.array(recipe.lab), Terms(PORTRAIT.tubes, hand=h)).by_eye
-                   for h in (Hand(), Hand(least_ml=0.001))]  # fmt: skip
+        at_goal = [
+            recipe_of(parts, np.array(recipe.lab), Terms(PORTRAIT.tubes, hand=h)).by_eye
+            for h in (Hand(), Hand(least_ml=0.001))
+        ]
         self.assertGreater(at_goal[0], 1.5 * at_goal[1])
         self.assertEqual(steady.lab, recipe.lab)
 
     def test_a_part_that_goes_on_is_cut_off(self):
         row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), "chain")
-        p = next(p for p in plan_session([row], BOUNDS).strings[0].piles if any(
-            i.is_pile and not i.is_base for i in p.recipe.ingredients))  # fmt: skip
+        p = next(
+            p
+            for p in plan_session([row], BOUNDS).strings[0].piles
+            if any(i.is_pile and not i.is_base for i in p.recipe.ingredients)
+        )
         by_id = {t.id: t for t in PORTRAIT.tubes}
         white = by_id["titanium-white"]
         steps = adding(p.recipe, lambda i: (by_id.get(i.id, white).K, by_id.get(i.id, white).S), pool(PORTRAIT.tubes))

@@ -39,8 +39,10 @@ class Misses(unittest.TestCase):
         rng = np.random.default_rng(8)
         said = 0
         for _ in range(400):
-            lab, goal = (colour(float(rng.uniform(25, 85)), float(rng.uniform(8, 60)), float(rng.uniform(0, 360)))
-                         for _ in range(2))  # fmt: skip
+            lab, goal = (
+                colour(float(rng.uniform(25, 85)), float(rng.uniform(8, 60)), float(rng.uniform(0, 360)))
+                for _ in range(2)
+            )
             words = miss(np.array(lab), np.array(goal))
             for mine, other in (("too warm", "cooler"), ("too cool", "warmer")):
                 said += mine in words
@@ -51,8 +53,9 @@ class Misses(unittest.TestCase):
 
     def test_where_the_schools_differ_the_lean_is_told(self):
         ultramarine, cerulean = colour(40, 40, 285), colour(45, 40, 245)
-        self.assertNotEqual(warmer(ultramarine, cerulean, "leans-red")[-6:],
-                            warmer(ultramarine, cerulean, "near-yellow")[-6:])  # fmt: skip
+        self.assertNotEqual(
+            warmer(ultramarine, cerulean, "leans-red")[-6:], warmer(ultramarine, cerulean, "near-yellow")[-6:]
+        )
         self.assertEqual((shift(ultramarine, cerulean), shift(cerulean, ultramarine)), ("redder", "greener"))
         self.assertIn("too red", miss(np.array(ultramarine), np.array(cerulean)))
         self.assertEqual(shift(colour(60, 40, 62), colour(60, 40, 54)), "yellower")
@@ -78,21 +81,34 @@ class Misses(unittest.TestCase):
     def test_value_first_then_hue_then_chroma(self):
         goal = colour(50, 20, 60)
         for lab, words in (
-            (colour(50, 20, 60), ""), (colour(51.9, 23.9, 67.9), ""),
-            (colour(52.1, 20, 60), "too light"), (colour(47.9, 20, 60), "too dark"),
-            (colour(50, 24.1, 60), "too strong"), (colour(50, 15.9, 60), "too grey"),
-            (colour(50, 20, 69), "too yellow"), (colour(50, 20, 51), "too red"),
+            (colour(50, 20, 60), ""),
+            (colour(51.9, 23.9, 67.9), ""),
+            (colour(52.1, 20, 60), "too light"),
+            (colour(47.9, 20, 60), "too dark"),
+            (colour(50, 24.1, 60), "too strong"),
+            (colour(50, 15.9, 60), "too grey"),
+            (colour(50, 20, 69), "too yellow"),
+            (colour(50, 20, 51), "too red"),
             (colour(40, 10, 60), "too dark and too grey"),
             (colour(60, 30, 90), "too light and too cool and too strong"),
-        ):  # fmt: skip
+        ):
             self.assertEqual(miss(lab, goal), words)
         self.assertEqual(miss(colour(50, 20, 90), colour(50, 20, 110)), "too warm")
         self.assertEqual(miss(colour(50, 20, 330), colour(50, 20, 310)), "too warm")
         self.assertEqual(miss(colour(50, 4, 0), colour(50, 4, 180)), "", "greys have no temperature to miss")
 
     def test_measures_of_the_knife(self):
-        for parts, words in ((0.125, "half a touch"), (0.25, "a touch"), (0.375, "⅜"), (0.5, "½"), (0.875, "⅞"),
-                             (1.0, "1"), (1.5, "1½"), (2.25, "2¼"), (12.0, "12")):  # fmt: skip
+        for parts, words in (
+            (0.125, "half a touch"),
+            (0.25, "a touch"),
+            (0.375, "⅜"),
+            (0.5, "½"),
+            (0.875, "⅞"),
+            (1.0, "1"),
+            (1.5, "1½"),
+            (2.25, "2¼"),
+            (12.0, "12"),
+        ):
             self.assertEqual(volume_words(parts), words)
         self.assertEqual(addition_words(0.25, "black"), "a touch of black")
         self.assertEqual(addition_words(1.5, "ochre"), "1½ ochre")

@@ -50,8 +50,10 @@ class Tubes(unittest.TestCase):
     def test_its_ladder_of_tints_is_one_to_one_three_ten_and_thirty_of_white(self):
         """The tube is 1 part; each rung is what mixing it so gives, and they grow lighter."""
         parts = (Part(pigment="ultramarine-blue", parts=3), Part(pigment="ivory-black", parts=1))
-        for own, content in ((blue(), {"ultramarine-blue": 1.0}),
-                             (blue(parts=parts), {"ultramarine-blue": 0.75, "ivory-black": 0.25})):  # fmt: skip
+        for own, content in (
+            (blue(), {"ultramarine-blue": 1.0}),
+            (blue(parts=parts), {"ultramarine-blue": 0.75, "ivory-black": 0.25}),
+        ):
             tints = own.tube().tints
             self.assertEqual([t[0] for t in tints], [1.0, 3.0, 10.0, 30.0])
             for n, *lab in tints:
@@ -81,11 +83,16 @@ class Tubes(unittest.TestCase):
 
     def test_what_is_refused(self):
         for fields, word in (
-            ({"name": ""}, "name"), ({"parts": ()}, "parts"), ({"size_ml": 0}, "size"), ({"opened": "May"}, "day"),
-            ({"using": 0}, "calibration"), ({"id": "blue"}, "id"), ({"medium": "tempera"}, "medium"),
+            ({"name": ""}, "name"),
+            ({"parts": ()}, "parts"),
+            ({"size_ml": 0}, "size"),
+            ({"opened": "May"}, "day"),
+            ({"using": 0}, "calibration"),
+            ({"id": "blue"}, "id"),
+            ({"medium": "tempera"}, "medium"),
             ({"parts": ({"pigment": "moon-blue"},)}, "moon-blue"),
             ({"parts": (Part(pigment="ivory-black"), Part(pigment="ivory-black"))}, "twice"),
-        ):  # fmt: skip
+        ):
             with self.subTest(fields=str(fields)), self.assertRaises(ValidationError) as caught:
                 blue(**fields)
             self.assertIn(word, str(caught.exception))
@@ -104,10 +111,14 @@ class Tubes(unittest.TestCase):
                 self.assertIn(paint_id, [t.id for t in find(name)][:3], name)
                 self.assertNotIn("bright", name)
         for typed, first in (
-            ("lemon", "azo-yellow-light"), ("terre verte", "green-earth"), ("light red", "venetian-red"),
-            ("permanent rose", "quinacridone-rose"), ("viridian hue", "phthalo-green-blue-shade"),
-            ("olive", "olive-green"), ("white", "titanium-white"),
-        ):  # fmt: skip
+            ("lemon", "azo-yellow-light"),
+            ("terre verte", "green-earth"),
+            ("light red", "venetian-red"),
+            ("permanent rose", "quinacridone-rose"),
+            ("viridian hue", "phthalo-green-blue-shade"),
+            ("olive", "olive-green"),
+            ("white", "titanium-white"),
+        ):
             self.assertEqual(find(typed)[0].id, first)
         self.assertIn("phthalo-green-yellow-shade", {t.id for t in find("forest green")}, "by its look")
         with self.assertRaisesRegex(OchreError, "venetian-red"):

@@ -7,14 +7,7 @@ import numpy as np
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.chart import (
-    letters,
-    make_chart,
-    nearest_cells,
-    number,
-    readable_kinds,
-    steps,
-)
+from ochre_stone.core.paint.chart import letters, make_chart, nearest_cells, number, readable_kinds, steps
 from ochre_stone.core.paint.chartpage import pages
 from ochre_stone.core.paint.palettes import PALETTES, Palette, palette
 from ochre_stone.core.paint.predict import predict
@@ -274,8 +267,11 @@ class SpectralFiles(unittest.TestCase):
 
     def test_what_is_wrong_is_said_with_its_line(self):
         for text, words in (
-            ("", "no readings"), ("label\nA\n", "neither colours"), ("lab_l,lab_a,lab_b\n1,2,3\n", "column of names"),
-            ("label,lab_l,lab_a,lab_b\nA,x,1,2\n", "line 2: 'x'"), ("label,lab_l,lab_a,lab_b\nA,1,2\n", "line 2"),
+            ("", "no readings"),
+            ("label\nA\n", "neither colours"),
+            ("lab_l,lab_a,lab_b\n1,2,3\n", "column of names"),
+            ("label,lab_l,lab_a,lab_b\nA,x,1,2\n", "line 2: 'x'"),
+            ("label,lab_l,lab_a,lab_b\nA,1,2\n", "line 2"),
             ("label,lab_l,lab_a,lab_b\nA,500,1,2\n", "no colour that paint can have"),
             ("label,lab_l,lab_a,lab_b\nA,,,\n", "fill in"),
             ("BEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L\nEND_DATA_FORMAT\nBEGIN_DATA\n1 2 3\nEND_DATA\n", "line 5: 3 fields"),
@@ -284,7 +280,7 @@ class SpectralFiles(unittest.TestCase):
                 "label," + ",".join(map(str, range(400, 700, 10))) + "\nA,-0.1," + ",".join(["0.5"] * 29),
                 "from -0.1 to 0.5",
             ),
-        ):  # fmt: skip
+        ):
             with self.subTest(text=text[:30]), self.assertRaises(OchreError) as caught:
                 read_text(text, "swatches", [])
             self.assertIn(words, str(caught.exception))

@@ -23,8 +23,15 @@ class Roles(unittest.TestCase):
 
     def test_four_kinds_on_the_earth_palette(self):
         found = {r.tube.id: r.words for r in roles(palette("four-tube-earth").tubes)}
-        self.assertEqual(found, {"titanium-white": "light, cool", "yellow-ochre": "light, warm",
-                                 "cadmium-red": "dark, warm", "ivory-black": "dark, cool"})  # fmt: skip
+        self.assertEqual(
+            found,
+            {
+                "titanium-white": "light, cool",
+                "yellow-ochre": "light, warm",
+                "cadmium-red": "dark, warm",
+                "ivory-black": "dark, cool",
+            },
+        )
 
     def test_both_schools_of_warm_blues(self):
         ids = ("ultramarine-blue", "cobalt-blue", "cerulean-blue", "phthalo-blue-green-shade")
@@ -136,10 +143,11 @@ class Effects(unittest.TestCase):
         for made, words, kind in (
             (effect(0.06, 0.02, 0.25), "lightens, warms, strengthens", "lightens and warms"),
             (effect(-0.06, -0.02, -0.25), "darkens, cools, dulls", "darkens and cools"),
-            (effect(0.05, 0.3), "warms", ""), (effect(0.3, 0.003), "lightens", ""),
+            (effect(0.05, 0.3), "warms", ""),
+            (effect(0.3, 0.003), "lightens", ""),
             (effect(0.0, 0.0, 0.24), "hardly changes it", ""),
             (effect(0.1, -0.1), "lightens, cools", "lightens and cools"),
-        ):  # fmt: skip
+        ):
             self.assertEqual((made.words, made.kind), (words, kind))
 
     def test_black_never_lightens(self):
@@ -157,8 +165,10 @@ class Cautions(unittest.TestCase):
                 self.assertGreater(s.parts, 0)
 
     def test_what_painters_take_instead(self):
-        names = {t: [s.tube.id for s in substitutes(tube(t), 3)] for t in
-                 ("cadmium-red", "alizarin-crimson", "cerulean-blue", "lead-white", "strontium-yellow")}  # fmt: skip
+        names = {
+            t: [s.tube.id for s in substitutes(tube(t), 3)]
+            for t in ("cadmium-red", "alizarin-crimson", "cerulean-blue", "lead-white", "strontium-yellow")
+        }
         self.assertIn("pyrrole-red", names["cadmium-red"])
         self.assertIn("pyrrole-rubine", names["alizarin-crimson"])
         self.assertIn("phthalo-blue-green-shade", names["cerulean-blue"])

@@ -12,9 +12,16 @@ class TypedNames(unittest.TestCase):
         typed = tubes_typed("white, yellow ochre; burnt sienna\n french ultramarine, terre verte, PBk9, lemon")
         self.assertEqual(
             typed.paints,
-            ("titanium-white", "yellow-ochre", "burnt-sienna", "ultramarine-blue", "green-earth", "ivory-black",
-             "azo-yellow-light"),
-        )  # fmt: skip
+            (
+                "titanium-white",
+                "yellow-ochre",
+                "burnt-sienna",
+                "ultramarine-blue",
+                "green-earth",
+                "ivory-black",
+                "azo-yellow-light",
+            ),
+        )
         self.assertEqual(typed.unclear, ())
         self.assertEqual(unclear_words(typed), "")
 

@@ -25,8 +25,13 @@ from tests.helpers import demo_picture, orchard, picture
 W, H = 1600, 1200
 FRAMES = st.builds(
     lambda turn, x, y, w, h, mirror: fitted(Frame(turn=turn, crop=(x, y, w, h), mirror=mirror), W, H),
-    st.floats(-45, 45), st.floats(0, 1), st.floats(0, 1), st.floats(0.05, 1.5), st.floats(0.05, 1.5), st.booleans(),
-)  # fmt: skip
+    st.floats(-45, 45),
+    st.floats(0, 1),
+    st.floats(0, 1),
+    st.floats(0.05, 1.5),
+    st.floats(0.05, 1.5),
+    st.booleans(),
+)
 
 
 class Geometry(unittest.TestCase):

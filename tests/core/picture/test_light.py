@@ -6,24 +6,9 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ochre_stone.core.colour.spaces import (
-    SRGB_TO_XYZ,
-    WHITE_D65,
-    XYZ_TO_SRGB,
-    encode_srgb,
-    lab_to_xyz,
-    lch,
-    xyz_to_lab,
-)
+from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, XYZ_TO_SRGB, encode_srgb, lab_to_xyz, lch, xyz_to_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.picture.balance import (
-    Balance,
-    as_rows,
-    balance_from,
-    lift_gain,
-    light_matrix,
-    locus_white,
-)
+from ochre_stone.core.picture.balance import Balance, as_rows, balance_from, lift_gain, light_matrix, locus_white
 from ochre_stone.core.picture.chart import find_chart, fit_chart, patch_places, read_chart, reference
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.losses import grain_in_darks, grain_in_values, losses

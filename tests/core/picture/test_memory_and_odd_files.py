@@ -80,9 +80,7 @@ class Budgets(FolderCase):
         """Each kind is opened in a process of its own; its peak stays within the bytes a pixel that were counted."""
         rng = np.random.default_rng(0)
         wide = np.repeat(rng.integers(0, 255, (1, 2000, 3)), 1500, axis=0).astype(np.uint8)
-        made = {
-            "rgb.png": (encoded(wide, compress_level=1), 9.0),
-        }
+        made = {"rgb.png": (encoded(wide, compress_level=1), 9.0)}
         deep = np.dstack([wide, wide[..., :1]]).astype(np.uint16) * 257
         made["rgba16.png"] = cv2.imencode(".png", deep)[1].tobytes(), 18.0
         out = io.BytesIO()
@@ -95,8 +93,12 @@ class Budgets(FolderCase):
                 load(path)
             image = Image.fromarray(wide[:64, :64])
             image.save(small.with_suffix(".png"))
-            run = subprocess.run([sys.executable, "-c", _PEAK, path, small.with_suffix(".png")],
-                                 capture_output=True, text=True, check=True)  # fmt: skip
+            run = subprocess.run(
+                [sys.executable, "-c", _PEAK, path, small.with_suffix(".png")],
+                capture_output=True,
+                text=True,
+                check=True,
+            )
             self.assertLessEqual(float(run.stdout), most + 4.0, name)  # strips and libraries are a few MB
 
 

@@ -47,13 +47,15 @@ def document() -> Document:
     notes = tuple(
         Note(id=f"n{i}", name=f"note {i}", lab=c, subject="skin", share=s, role="light" if i else "core shadow")
         for i, (c, s) in enumerate(zip(LAB, SHARES, strict=True))
-    )  # fmt: skip
+    )
     goals = tuple(PileTarget(c, float(value_of_lightness(c[0])), "note") for c in LAB)
     session = plan_session([Row("skin", "Skin", goals)], Terms(EARTHS.tubes, EARTHS.name), mix_on=MixOn(False))
     return Document(
-        notes=notes, canvas=Canvas(width=30, height=20, thickness=0.3, spare=0.1),
-        mix=MixChoice(palette=EARTHS.id, most_tubes=3, left_out=("shadows",)), mixed=Mixed(strings=session.strings),
-    )  # fmt: skip
+        notes=notes,
+        canvas=Canvas(width=30, height=20, thickness=0.3, spare=0.1),
+        mix=MixChoice(palette=EARTHS.id, most_tubes=3, left_out=("shadows",)),
+        mixed=Mixed(strings=session.strings),
+    )
 
 
 def masses(of: Document):
@@ -74,8 +76,13 @@ class Cover(unittest.TestCase):
         need = make_sheet(MADE, d, masses(d)).amounts
         for got, want in zip(need.piles.values(), SHARES, strict=True):
             self.assertAlmostEqual(got, 19.8 * want, delta=0.05)
-        used = sum(need.piles[p.id] * i.parts / sum(x.parts for x in p.recipe.ingredients)
-                   for s in d.mixed.strings for p in s.piles for i in p.recipe.ingredients if i.is_base)  # fmt: skip
+        used = sum(
+            need.piles[p.id] * i.parts / sum(x.parts for x in p.recipe.ingredients)
+            for s in d.mixed.strings
+            for p in s.piles
+            for i in p.recipe.ingredients
+            if i.is_base
+        )
         left = sum(need.bases.values()) - used  # of tint piles, which are as large as their dose of paint asks
         self.assertAlmostEqual(need.total, 19.8 + left, delta=0.05)
         self.assertAlmostEqual(sum(ribbon_cm(v) for v in need.tubes.values()), 2 * need.total, places=2)
@@ -86,9 +93,12 @@ class Cover(unittest.TestCase):
         sky = d.notes[2].model_copy(update={"subject": "sky"})
         goals = (PileTarget(LAB[2], float(value_of_lightness(LAB[2][0])), "note"),)
         strings = plan_session([Row("sky", "Sky", goals)], Terms(EARTHS.tubes, EARTHS.name)).strings
-        d = d.model_copy(update={
-            "notes": (*d.notes[:2], sky), "mixed": d.mixed.model_copy(update={"strings": d.mixed.strings + strings})
-        })  # fmt: skip
+        d = d.model_copy(
+            update={
+                "notes": (*d.notes[:2], sky),
+                "mixed": d.mixed.model_copy(update={"strings": d.mixed.strings + strings}),
+            }
+        )
         shares, _ = pile_cover(MADE, d)
         for name, want in {"skin-1": 0.5, "skin-2": 0.3, "skin-3": 0.0, "sky-1": 0.2}.items():
             self.assertAlmostEqual(shares[name], want, delta=0.002, msg=name)
@@ -136,20 +146,32 @@ class Words(unittest.TestCase):
         for direction, mirror, way in ways:
             blend = Blend(x=1, y=1, dark=LAB[0], light=LAB[2], direction=direction)
             d = document()
-            d = d.model_copy(update={
-                "masses": MassChoice(blends=(blend,)), "frame": replace(d.frame, mirror=mirror),
-            })  # fmt: skip
+            d = d.model_copy(update={"masses": MassChoice(blends=(blend,)), "frame": replace(d.frame, mirror=mirror)})
             self.assertEqual(blend_words(d), [f"from Skin 1 to Skin 3, lighter toward the {way}"])
 
 
 class Means(unittest.TestCase):
     def test_stock_and_prices_by_tube_and_by_pigment(self):
-        box = PaintBox(tubes=(
-            OwnTube(id="own-blue", name="My blue", parts=(Part(pigment="ultramarine-blue", parts=1),), stock_ml=10,
-                    size_ml=40, price=20),
-            OwnTube(id="own-big-blue", name="Big blue", parts=(Part(pigment="ultramarine-blue", parts=1),), stock_ml=30,
-                    size_ml=200, price=40),
-        ))  # fmt: skip
+        box = PaintBox(
+            tubes=(
+                OwnTube(
+                    id="own-blue",
+                    name="My blue",
+                    parts=(Part(pigment="ultramarine-blue", parts=1),),
+                    stock_ml=10,
+                    size_ml=40,
+                    price=20,
+                ),
+                OwnTube(
+                    id="own-big-blue",
+                    name="Big blue",
+                    parts=(Part(pigment="ultramarine-blue", parts=1),),
+                    stock_ml=30,
+                    size_ml=200,
+                    price=40,
+                ),
+            )
+        )
         got = means_of(box)
         self.assertEqual(got.stock["own-blue"], 10)
         self.assertEqual(got.stock["ultramarine-blue"], 40)

@@ -92,7 +92,7 @@ class SoManyPiles(unittest.TestCase):
             ((25, 1.2, 2), (25, 1.8, 2), "too dark by 0.6 in value"),
             ((25, 9, 3), (25, 8.6, 3), "too light by 0.4 in value"),
             ((25, 5, 8), (25, 5.8, 7.4), "too dark by 0.8 in value, too strong by 0.6 in chroma"),
-        ):  # fmt: skip
+        ):
             self.assertEqual(lacks(lab(*goal), lab(*mixture)), want)
         self.assertRegex(lacks(lab(25, 5, 8), lab(29, 5, 8)), r"^its hue, .*yellow.*, is not there$")
         out = [c for c in coverage(DEMO).values() if c.own and not c.reach]
@@ -102,8 +102,10 @@ class SoManyPiles(unittest.TestCase):
         def of(own: bool, reach: bool) -> Covered:
             return Covered("n", "skin-1", 1.234, own, reach)
 
-        self.assertEqual(coverage_words({"a": of(True, True), "b": of(True, False), "c": of(False, True)}),
-                         "1 of 3 notes have their pile; 1 is out of reach of this palette; 1 has none.")  # fmt: skip
+        self.assertEqual(
+            coverage_words({"a": of(True, True), "b": of(True, False), "c": of(False, True)}),
+            "1 of 3 notes have their pile; 1 is out of reach of this palette; 1 has none.",
+        )
         self.assertEqual(coverage_words({"a": of(True, True)}), "1 of 1 notes have their pile.")
         self.assertEqual(covered_json(of(True, False)), {"pile": "skin-1", "de00": 1.23, "reach": False})
         self.assertEqual(json.dumps(covered_json(None)), '{"pile": "", "de00": null, "reach": null}')

@@ -41,12 +41,18 @@ class Medium(unittest.TestCase):
         self.assertEqual(oil.chosen().surface, MEDIA["oil"].dry)
 
     def test_black_of_the_range_goes_along_unless_it_was_set_by_hand(self):
-        at = DEMO.model_copy(update={"masses": DEMO.masses.model_copy(
-            update={"range": DEMO.masses.range.model_copy(update={"black": BLACKS["satin"]})})})  # fmt: skip
+        at = DEMO.model_copy(
+            update={
+                "masses": DEMO.masses.model_copy(
+                    update={"range": DEMO.masses.range.model_copy(update={"black": BLACKS["satin"]})}
+                )
+            }
+        )
         self.assertAlmostEqual(with_paint(at, finish="glossy").masses.range.black, BLACKS["glossy"], delta=0.01)
         self.assertAlmostEqual(with_paint(at, "gouache").masses.range.black, BLACKS["matt"], delta=0.01)
-        own = at.model_copy(update={"masses": at.masses.model_copy(
-            update={"range": at.masses.range.model_copy(update={"black": 2.2})})})  # fmt: skip
+        own = at.model_copy(
+            update={"masses": at.masses.model_copy(update={"range": at.masses.range.model_copy(update={"black": 2.2})})}
+        )
         self.assertEqual(with_paint(own, "gouache", "matt").masses.range.black, 2.2)
 
 

@@ -28,11 +28,19 @@ def note(number: int, value: float, subject: str = "skin", role: str = "light", 
 class Roles(unittest.TestCase):
     def test_by_value_against_the_division(self):
         for value, subject, role in (
-            (1.9, "skin", "dark accent"), (2.0, "skin", "core shadow"), (4.9, "skin", "core shadow"),
-            (5.0, "skin", "halftone"), (6.1, "skin", "halftone"), (6.3, "skin", "light"), (9.2, "skin", "light"),
-            (9.3, "skin", "highlight"), (3.0, "sky", "light"), (1.5, "sky", "dark accent"),
-            (4.0, "wall", "cast shadow"), (4.0, "ground", "cast shadow"),
-        ):  # fmt: skip
+            (1.9, "skin", "dark accent"),
+            (2.0, "skin", "core shadow"),
+            (4.9, "skin", "core shadow"),
+            (5.0, "skin", "halftone"),
+            (6.1, "skin", "halftone"),
+            (6.3, "skin", "light"),
+            (9.2, "skin", "light"),
+            (9.3, "skin", "highlight"),
+            (3.0, "sky", "light"),
+            (1.5, "sky", "dark accent"),
+            (4.0, "wall", "cast shadow"),
+            (4.0, "ground", "cast shadow"),
+        ):
             self.assertEqual(noting.guess_role(value, 5.0, subject), role, (value, subject))
 
     def test_names_are_never_double(self):
@@ -90,8 +98,13 @@ class Strings(unittest.TestCase):
         self.assertEqual(groups(Document(notes=(lit,))), {"skin": [0]})
 
     def test_titles(self):
-        for string_id, title in (("skin", "Skin"), ("skin-lit", "Skin, lit"), ("foliage-far", "Foliage, far"),
-                                 ("skin-flush", "Lips and cheeks"), ("shadows-cast", "Cast shadows")):  # fmt: skip
+        for string_id, title in (
+            ("skin", "Skin"),
+            ("skin-lit", "Skin, lit"),
+            ("foliage-far", "Foliage, far"),
+            ("skin-flush", "Lips and cheeks"),
+            ("shadows-cast", "Cast shadows"),
+        ):
             self.assertEqual(string_title(string_id), title)
 
     def test_what_is_left_out_is_not_wanted(self):
@@ -114,9 +127,10 @@ class Ends(unittest.TestCase):
     def test_a_turn_becomes_a_blend_at_its_place(self):
         made = picture(np.full((100, 200, 3), 120, np.uint8))
         for x, y, direction, mirror, want in (
-            (0.0, 0.0, 0.0, False, (0.0, 0.0, 0.0)), (0.25, 0.5, 30.0, False, (50.0, 50.0, 30.0)),
+            (0.0, 0.0, 0.0, False, (0.0, 0.0, 0.0)),
+            (0.25, 0.5, 30.0, False, (50.0, 50.0, 30.0)),
             (0.25, 0.5, 30.0, True, (150.0, 50.0, 150.0)),
-        ):  # fmt: skip
+        ):
             turn = Turn((0,), x, y, direction, (20.0, 0, 0), (70.0, 0, 0), 0.9, 0.2)
             got = blend_of(turn, made, Document(frame=Frame(mirror=mirror)))
             np.testing.assert_allclose((got.x, got.y, got.direction), want, atol=1e-4)

@@ -74,8 +74,7 @@ class Areas(unittest.TestCase):
         ground = massing.make_ground(scene, d)
         plan = massing.make_plan(ground, scene, d)
         sky = turns(ground.lab, plan)[0]
-        d = d.model_copy(update={"masses": d.masses.model_copy(
-            update={"blends": (massing.blend_of(sky, scene, d),)})})  # fmt: skip
+        d = d.model_copy(update={"masses": d.masses.model_copy(update={"blends": (massing.blend_of(sky, scene, d),)})})
         plain = massing.draw_plan(plan, scene, Document(), 400, 300)
         drawn = massing.draw_plan(plan, scene, d, 400, 300)
         x, y = round(sky.x * 400), round(sky.y * 300)
@@ -108,9 +107,11 @@ class Choices(unittest.TestCase):
         for wrong in (
             {"values": 3, "cuts": (3.0, 6.0), "locked": (4.0,)},
             {"swaps": ({"mass": 1, "hue": 3, "chroma": 4}, {"mass": 1, "hue": 9, "chroma": 4})},
-            {"focus": ({"points": ((0, 0), (1, 1))},)}, {"range": {"keep": "lights", "white": 2, "black": 5}},
-            {"edges": ((0, 1, "wobbly"),)}, {"outline": 2.0},
-        ):  # fmt: skip
+            {"focus": ({"points": ((0, 0), (1, 1))},)},
+            {"range": {"keep": "lights", "white": 2, "black": 5}},
+            {"edges": ((0, 1, "wobbly"),)},
+            {"outline": 2.0},
+        ):
             with self.assertRaises((ValidationError, OchreError), msg=str(wrong)):
                 MassChoice.model_validate(wrong)
         for wrong in (
@@ -156,8 +157,9 @@ class Targets(unittest.TestCase):
         for changed in (
             self.document(masses=MassChoice(range=RangeChoice(keep="even"))),
             self.document(harmony=HarmonyChoice(push=0.1)),
-            self.document(harmony=HarmonyChoice(held=("n1",))), self.document(harmony=HarmonyChoice(sky=SkyLadder())),
-        ):  # fmt: skip
+            self.document(harmony=HarmonyChoice(held=("n1",))),
+            self.document(harmony=HarmonyChoice(sky=SkyLadder())),
+        ):
             self.assertNotEqual(rows.fingerprint(changed), plain)
         self.assertEqual(rows.fingerprint(self.document(masses=MassChoice(values=7))), plain)
 
@@ -200,15 +202,26 @@ class Kept(FolderCase):
     def test_everything_is_saved_and_read_again(self):
         area = ((10.0, 10.0), (60.0, 10.0), (60.0, 60.0))
         masses = MassChoice(
-            values=3, cuts=(3.0, 6.0), locked=(6.0,), outline=0.4, division=4.5, apart=True,
-            focus=(Area(points=area),), painted=(PaintedArea(points=area, family="light"),),
-            range=RangeChoice(keep="drawn", drawn=((0.0, 2.0), (10.0, 9.0))), edges=((0, 1, "soft"),),
+            values=3,
+            cuts=(3.0, 6.0),
+            locked=(6.0,),
+            outline=0.4,
+            division=4.5,
+            apart=True,
+            focus=(Area(points=area),),
+            painted=(PaintedArea(points=area, family="light"),),
+            range=RangeChoice(keep="drawn", drawn=((0.0, 2.0), (10.0, 9.0))),
+            edges=((0, 1, "soft"),),
             swaps=(Swap(mass=1, hue=200.0, chroma=30.0),),
-        )  # fmt: skip
+        )
         harmony = HarmonyChoice(
-            locked=True, accents=(1,), held=("n1",), push=-0.3, sky=SkyLadder(band="warm"),
+            locked=True,
+            accents=(1,),
+            held=("n1",),
+            push=-0.3,
+            sky=SkyLadder(band="warm"),
             distance=DistanceLadder(near="n1", horizon="n2"),
-        )  # fmt: skip
+        )
         notes = (note(1, (50.0, 10, 10)), note(2, (80.0, 0, 0)))
         d = Document(reference=PICTURE.name, masses=masses, harmony=harmony, notes=notes)
         save(self.folder / "a.ochre", d, PICTURE)

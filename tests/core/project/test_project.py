@@ -60,12 +60,23 @@ class Documents(unittest.TestCase):
 
     def test_impossible_fields_are_refused(self):
         good = DOCUMENT.notes[0].model_dump()
-        for field, value in (("subject", "dragon"), ("role", "extra"), ("lab", (500, 0, 0)), ("aperture", 0), ("x", -1),
-                             ("share", float("nan")), ("surprise", 1)):  # fmt: skip
+        for field, value in (
+            ("subject", "dragon"),
+            ("role", "extra"),
+            ("lab", (500, 0, 0)),
+            ("aperture", 0),
+            ("x", -1),
+            ("share", float("nan")),
+            ("surprise", 1),
+        ):
             with self.assertRaises(ValidationError, msg=field):
                 Note.model_validate(good | {field: value})
-        for model, fields in ((MassChoice, {"values": 12}), (MassChoice, {"values": 3, "cuts": (5, 4)}),
-                              (HarmonyChoice, {"scheme": "lucky"}), (MixChoice, {"palette": "all"})):  # fmt: skip
+        for model, fields in (
+            (MassChoice, {"values": 12}),
+            (MassChoice, {"values": 3, "cuts": (5, 4)}),
+            (HarmonyChoice, {"scheme": "lucky"}),
+            (MixChoice, {"palette": "all"}),
+        ):
             with self.assertRaises((ValidationError, OchreError), msg=str(fields)):
                 model.model_validate(fields)
 

@@ -84,18 +84,23 @@ class Rows(unittest.TestCase):
     def test_fingerprint_sees_every_choice(self):
         base = rows.fingerprint(DEMO)
         changed = [
-            with_mix(rules=(("skin-highlight", False),)), with_mix(apart=(("skin", "light"),)),
-            with_mix(strings=(StringChoice(id="skin", method="ladder").model_dump(),)), with_mix(mix_on=False),
+            with_mix(rules=(("skin-highlight", False),)),
+            with_mix(apart=(("skin", "light"),)),
+            with_mix(strings=(StringChoice(id="skin", method="ladder").model_dump(),)),
+            with_mix(mix_on=False),
             with_words(DEMO, "skin-3", [("too light", "a little")]),
-        ]  # fmt: skip
+        ]
         prints = [rows.fingerprint(d) for d in changed]
         self.assertEqual(len({base, *prints}), 6)
 
     def test_choices_that_cannot_be(self):
-        for bad in ({"rules": (("skin-magic", True),)}, {"apart": (("nothing", "light"),)},
-                    {"strings": ({"id": "skin", "method": "magic"},)},
-                    {"strings": ({"id": "skin"}, {"id": "skin"})},
-                    {"pins": ({"pile": "skin-1", "parts": (("a", -1.0),), "target": (1, 2, 3)},)}):  # fmt: skip
+        for bad in (
+            {"rules": (("skin-magic", True),)},
+            {"apart": (("nothing", "light"),)},
+            {"strings": ({"id": "skin", "method": "magic"},)},
+            {"strings": ({"id": "skin"}, {"id": "skin"})},
+            {"pins": ({"pile": "skin-1", "parts": (("a", -1.0),), "target": (1, 2, 3)},)},
+        ):
             with self.assertRaises(ValidationError):
                 with_mix(**bad)
         with self.assertRaises(ValidationError):
@@ -120,12 +125,17 @@ class Pins(unittest.TestCase):
         again = planning.mix_strings(new)
         pinned = next(p for s in again.strings for p in s.piles if p.id == parent.id)
         self.assertTrue(pinned.pinned)
-        self.assertEqual({i.id: i.parts for i in pinned.recipe.ingredients},
-                         {i.id: i.parts for i in wanted.ingredients})  # fmt: skip
+        self.assertEqual(
+            {i.id: i.parts for i in pinned.recipe.ingredients}, {i.id: i.parts for i in wanted.ingredients}
+        )
 
     def test_what_goes_on_cannot_be_pinned(self):
-        on = next(p for s in DEMO.mixed.strings for p in s.piles
-                  if any(i.is_pile and not i.id.startswith("tint-") for i in p.recipe.ingredients))  # fmt: skip
+        on = next(
+            p
+            for s in DEMO.mixed.strings
+            for p in s.piles
+            if any(i.is_pile and not i.id.startswith("tint-") for i in p.recipe.ingredients)
+        )
         with self.assertRaisesRegex(ValueError, "cannot be kept"):
             choose_recipe(DEMO, on.id, on.recipe)
         with self.assertRaises(KeyError):

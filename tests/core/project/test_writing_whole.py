@@ -109,8 +109,10 @@ class SharedBox(FolderCase):
         change_box(self.start, self.start.with_tube(tube("b", remark="theirs")).with_tube(tube("c")), self.path)
         change_box(self.start, mine, self.path)
         now = change_box(mine, self.start, self.path)
-        self.assertEqual([(t.name, t.stock_ml, t.remark) for t in now.tubes],
-                         [("a", 37.0, ""), ("b", 37.0, "theirs"), ("c", 37.0, "")])  # fmt: skip
+        self.assertEqual(
+            [(t.name, t.stock_ml, t.remark) for t in now.tubes],
+            [("a", 37.0, ""), ("b", 37.0, "theirs"), ("c", 37.0, "")],
+        )
 
     def test_a_tube_that_anothers_palette_holds_is_not_removed(self):
         palette = OwnPalette(id="own-p", name="p", paints=("own-b",))

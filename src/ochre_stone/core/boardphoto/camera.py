@@ -3,11 +3,13 @@
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from ochre_stone.core.boardphoto.layout import Layout, Seen
 from ochre_stone.core.colour.difference import ciede2000_vector
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, XYZ_TO_SRGB, Array, lab_to_xyz, xyz_to_lab
+from ochre_stone.core.later import later
+
+optimize = later("scipy.optimize")
 
 _TUBE_SD, _DARK_SD, _CAMERA_SD, _SURE = 2.5, 2.0, 0.05, 0.8
 """How far dabs are off their data, how much more dark ones, how far a camera's matrix is from none, and how sure a
@@ -46,7 +48,7 @@ def from_tubes(piles: Sequence[Seen], layout: Layout) -> Array | None:
         v[:, 0] *= 0.5  # lightness is shade and gloss rather than the camera
         return np.concatenate([v.ravel(), x / _CAMERA_SD])
 
-    return _matrix(least_squares(off, np.zeros(6), max_nfev=30).x)
+    return _matrix(optimize.least_squares(off, np.zeros(6), max_nfev=30).x)
 
 
 def unlike_data(piles: Sequence[Seen], layout: Layout) -> float:

@@ -6,13 +6,15 @@ a is solved for; without a border that can be read, common figures of phone pict
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ochre_stone.core.boardphoto.square import MARGIN_CM, PER_CM, Code, Squared
 from ochre_stone.core.colour.spaces import Array, decode_srgb, encode_srgb
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Mask
+
+cv2 = later("cv2")
 
 CARD_Y, BORDER_Y = 0.184, 0.90
 """Luminous reflectance of a photographer's grey card and of its white border (common practice, no source)."""

@@ -2,13 +2,15 @@
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
-from scipy.ndimage import uniform_filter
 
 from ochre_stone.core.boardphoto.square import PER_CM
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats, Mask
+
+cv2 = later("cv2")
+ndimage = later("scipy.ndimage")
 
 _STEP = 4  # pixels between those that are fitted
 _SCALES = (0.55, 0.40, 0.28, 0.20, 0.14, 0.11, 0.09, 0.08, 0.08)  # reach in log light, coarse to fine
@@ -74,7 +76,7 @@ def _densest(pixels: Array, weight: Array) -> Array:
     k = ((q - low) / step).astype(int)
     dims = tuple(int(n) for n in k.max(axis=0) + 3)
     counts = np.bincount(np.ravel_multi_index(tuple((k + 1).T), dims), weights=weight, minlength=int(np.prod(dims)))
-    dense = uniform_filter(counts.reshape(dims), (3, 3, 3))
+    dense = ndimage.uniform_filter(counts.reshape(dims), (3, 3, 3))
     c = low + (np.array(np.unravel_index(int(np.argmax(dense)), dims)) - 0.5) * step
     return np.array([c[0] + c[2], c[2], c[1] + c[2]])
 

@@ -9,11 +9,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from ochre_stone.core.boardphoto.layout import Layout, Seen
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.later import later
+
+optimize = later("scipy.optimize")
 
 MIX_SD, TUBE_SD = 2.8, 2.0
 """How far piles are mixed off, and dabs of tubes are off their data, in each direction of CIEDE2000."""
@@ -56,16 +58,20 @@ def name_all(piles: Sequence[Seen], layout: Layout) -> list[Seen]:
             continue
         without = costs.full.copy()
         without[i, j] = _NEVER
-        rows, columns = linear_sum_assignment(without)
+        rows, columns = optimize.linear_sum_assignment(without)
         gap = float(without[rows, columns].sum()) - whole
         named = j < costs.names
         second = int(columns[int(np.flatnonzero(rows == i)[0])])
         expected = layout.expected[j] if named else None
-        out.append(replace(
-            piles[i], id=expected.id if expected else "", is_tube=bool(expected and expected.is_tube),
-            sure=float(1 / (1 + _PRIOR * np.exp(-gap / _TEMPER))) if named else 0.0,
-            other=layout.expected[second].id if second < costs.names else "",
-        ))  # fmt: skip
+        out.append(
+            replace(
+                piles[i],
+                id=expected.id if expected else "",
+                is_tube=bool(expected and expected.is_tube),
+                sure=float(1 / (1 + _PRIOR * np.exp(-gap / _TEMPER))) if named else 0.0,
+                other=layout.expected[second].id if second < costs.names else "",
+            )
+        )
     return out
 
 
@@ -89,7 +95,7 @@ def _settled(piles: Sequence[Seen], layout: Layout) -> _Costs:
         full[:n, :m] = pair
         full[:n, m:] = np.where(np.eye(n, dtype=bool), _UNKNOWN, _NEVER)
         full[n:, :m] = np.where(np.eye(m, dtype=bool), _MISSING, _NEVER)
-        rows, columns = linear_sum_assignment(full)
+        rows, columns = optimize.linear_sum_assignment(full)
         costs = _Costs(full, rows, columns, n, m)
         got = np.array([(i, j) for i, j in zip(rows, columns, strict=True) if i < n and j < m and not tube[j]])
         if len(got) < 3:

@@ -1,17 +1,19 @@
 """Where the piles of a photo lie in it, to be drawn."""
 
-import cv2
 import numpy as np
-from scipy.ndimage import find_objects
 
 from ochre_stone.core.boardphoto.read import BoardPhoto
 from ochre_stone.core.boardphoto.square import PER_CM
+from ochre_stone.core.later import later
+
+cv2 = later("cv2")
+ndimage = later("scipy.ndimage")
 
 
 def outlines(board: BoardPhoto) -> dict[int, list[tuple[float, float]]]:
     """By number: the edge of each region, in pixels of the photo."""
     out = {}
-    for number, s in enumerate(find_objects(board.marks), 1):
+    for number, s in enumerate(ndimage.find_objects(board.marks), 1):
         if s is None:
             continue
         own = (board.marks[s] == number).astype(np.uint8)

@@ -3,9 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
-from scipy.ndimage import find_objects
 
 from ochre_stone.core.boardphoto.body import Doubt, body_of
 from ochre_stone.core.boardphoto.camera import corrected, from_tubes, unlike_data
@@ -27,7 +25,11 @@ from ochre_stone.core.colour.spaces import (
     lab_to_xyz,
 )
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats, Mask, linear_to_lab
+
+cv2 = later("cv2")
+ndimage = later("scipy.ndimage")
 
 WHITE_Y = 0.87
 """Luminous reflectance of a white palette, where it has to stand for a card (common practice, no source)."""
@@ -113,7 +115,7 @@ class BoardPhoto:
         return self._named(self._parted(once, frozenset(p.number for p in raw)))
 
     def _read(self, numbers: Sequence[int]) -> list[Seen]:
-        boxes = find_objects(self.marks)
+        boxes = ndimage.find_objects(self.marks)
         return [p for p in (self._seen(i, boxes[i - 1]) for i in numbers) if p is not None]
 
     def _parted(self, raw: list[Seen], tried: frozenset[int]) -> list[Seen]:
@@ -184,8 +186,16 @@ class BoardPhoto:
         cast = float(np.ptp(np.log(self.light.white)))
         chroma, bend = float(np.hypot(body.lab[1], body.lab[2])), self._by_bend(body.lab, *at)
         doubt = Doubt(body.spread, chroma, body.burnt, bend, cast, self.card is not None)
-        return Seen(number, *at, float(np.sqrt(area / np.pi)), as_lab(body.lab), doubt.noise(), body.burnt, body.spread,
-                    most / PER_CM / float(np.sqrt(area / np.pi)))  # fmt: skip
+        return Seen(
+            number,
+            *at,
+            float(np.sqrt(area / np.pi)),
+            as_lab(body.lab),
+            doubt.noise(),
+            body.burnt,
+            body.spread,
+            most / PER_CM / float(np.sqrt(area / np.pi)),
+        )
 
     def _pixels(self, core: Mask, top: int, left: int) -> tuple[Floats, Floats, Mask]:
         """Lab (n, 3), luminance (n,) and what is burnt (n,) of a pile's core, at twice the scale."""
@@ -206,7 +216,7 @@ class BoardPhoto:
 
 
 def _labels(marks: Labels) -> list[int]:
-    return [i for i, s in enumerate(find_objects(marks), 1) if s is not None]
+    return [i for i, s in enumerate(ndimage.find_objects(marks), 1) if s is not None]
 
 
 def _lab(rgb: Floats) -> Floats:

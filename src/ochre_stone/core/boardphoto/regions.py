@@ -2,15 +2,17 @@
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import numpy.typing as npt
-from scipy.ndimage import find_objects
 
 from ochre_stone.core.boardphoto.square import PER_CM, Code
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats, Mask
+
+cv2 = later("cv2")
+ndimage = later("scipy.ndimage")
 
 Labels = npt.NDArray[np.int32]
 _LIMIT = 3.6
@@ -124,7 +126,7 @@ def _merged(marks: Labels, blurred: Floats, dist: Floats) -> Labels:
     core = dist > 0.3 * PER_CM
     while True:
         middle, radius = {}, {}
-        for i, s in enumerate(find_objects(marks), 1):
+        for i, s in enumerate(ndimage.find_objects(marks), 1):
             own = marks[s] == i if s is not None else np.zeros(0, bool)
             if s is None or own.sum() <= 40:
                 continue
@@ -155,7 +157,7 @@ def join(marks: Labels, gone: int, kept: int) -> None:
 def _trimmed(marks: Labels, far: Floats) -> Labels:
     """Each region cut back to what stands out half as much as its middle: skirts, shadows and smears go."""
     out = np.zeros_like(marks)
-    for i, s in enumerate(find_objects(marks), 1):
+    for i, s in enumerate(ndimage.find_objects(marks), 1):
         if s is None:
             continue
         own = np.pad((marks[s] == i).astype(np.uint8), 1)
@@ -176,7 +178,7 @@ def split(marks: Labels, number: int, blurred: Floats) -> int:
     The two deepest places that lie apart are the middles; each pixel goes to the one that is nearer, in radii, and
     more like it in colour.
     """
-    s = find_objects(marks, number)[number - 1]
+    s = ndimage.find_objects(marks, number)[number - 1]
     if s is None:
         return 0
     own = marks[s] == number

@@ -6,7 +6,6 @@ and makes most of the noise.
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ochre_stone.core.boardphoto.body import Doubt, body_of
@@ -14,8 +13,11 @@ from ochre_stone.core.boardphoto.card import BEND_SD
 from ochre_stone.core.boardphoto.layout import BURNT_SHARE
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.picture import Floats, Mask, Picture, linear_to_lab
+
+cv2 = later("cv2")
 
 _WINDOW = 0.14
 """Half the window about the click, as a share of the photo's shorter side: the largest pile on a palette."""

@@ -2,12 +2,14 @@
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array, encode_srgb
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats, Picture
+
+cv2 = later("cv2")
 
 Code = npt.NDArray[np.uint8]
 PER_CM, FINE = 24, 48
@@ -25,8 +27,9 @@ def plain_code(picture: Picture) -> Code:
         code = picture.code
     else:
         code = (encode_srgb(np.clip(picture.linear(), 0, 1)) * 255).round().astype(np.uint8)
-    return np.asarray(cv2.resize(np.ascontiguousarray(code), None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA),
-                      dtype=np.uint8)  # fmt: skip
+    return np.asarray(
+        cv2.resize(np.ascontiguousarray(code), None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), dtype=np.uint8
+    )
 
 
 def propose_corners(half: Code) -> Array | None:

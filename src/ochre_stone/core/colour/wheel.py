@@ -3,21 +3,19 @@
 Both are one-to-one maps of the CIELAB hue angle, so a note can be turned on either wheel and brought back. The
 anchors of the traditional wheel are a judgement from memory of how painters place their pigments, given as Munsell
 hues at value 5, chroma 8; the perceptual wheel places the forty Munsell hues of equal steps. Between anchors:
-periodic monotone cubic interpolation (Fritsch and Carlson 1980, SIAM J. Numer. Anal. 17(2)).
+periodic monotone cubic interpolation (:mod:`ochre_stone.core.curves`).
 """
 
 import functools
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import HUE_NAMES, munsell_to_lab
 from ochre_stone.core.colour.spaces import Array, lch
-
-if TYPE_CHECKING:
-    from scipy.interpolate import PchipInterpolator
+from ochre_stone.core.curves import MonotoneCurve
 
 WheelName = Literal["traditional", "perceptual"]
 
@@ -38,7 +36,7 @@ class Wheel:
     """A wheel: angles 0..360 degrees against CIELAB hue angles, both ways."""
 
     name: WheelName
-    _forward: "PchipInterpolator"
+    _forward: MonotoneCurve
     _grid: Array
     _angles: Array
     """Wheel angles of ``_grid`` (0..360), unwound: rising over one whole turn."""
@@ -69,8 +67,6 @@ class Wheel:
 @functools.cache
 def wheel(name: WheelName = "traditional") -> Wheel:
     """The wheel of that name; raises KeyError for another name."""
-    from scipy.interpolate import PchipInterpolator  # half a second: not before a wheel is wanted
-
     hues, angles = {
         "traditional": (_TRADITIONAL_MUNSELL, tuple(30.0 * i for i in range(12))),
         "perceptual": (_PERCEPTUAL_MUNSELL, tuple(3.6 * h for h in _PERCEPTUAL_MUNSELL)),
@@ -79,7 +75,7 @@ def wheel(name: WheelName = "traditional") -> Wheel:
     unwrapped = np.degrees(np.unwrap(np.radians(lab_hues)))
     x = np.concatenate([unwrapped - 360, unwrapped, unwrapped + 360])
     y = np.concatenate([np.array(angles) + 360 * k for k in (-1, 0, 1)])
-    forward = PchipInterpolator(x, y)
+    forward = MonotoneCurve(x, y)
     grid = np.linspace(0.0, 360.0, 7201)
     return Wheel(name, forward, grid, np.asarray(forward(grid)))
 

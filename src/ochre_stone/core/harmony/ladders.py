@@ -23,6 +23,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.gamut import most_chroma
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, XYZ_TO_SRGB, Array, Lab, as_lab, lab_to_xyz, xyz_to_lab
+from ochre_stone.core.curves import MonotoneCurve
 
 WAVES = (610.0, 550.0, 465.0)
 """Nanometres that stand for the red, green and blue of linear sRGB."""
@@ -54,8 +55,9 @@ def extinction(visibility: float, exponent: float) -> Array:
     return np.asarray(at_green * (np.array(WAVES) / 550.0) ** -exponent)
 
 
-def through_air(lab: npt.ArrayLike, horizon: npt.ArrayLike, kilometres: npt.ArrayLike, visibility: float,
-                air: Air = "haze") -> Array:  # fmt: skip
+def through_air(
+    lab: npt.ArrayLike, horizon: npt.ArrayLike, kilometres: npt.ArrayLike, visibility: float, air: Air = "haze"
+) -> Array:
     """Colour Lab (n, 3) of a thing of colour ``lab`` (3,) seen from ``kilometres`` (n,) against a ``horizon`` (3,).
 
     Linear light goes as t T + (1 - t) H with t = exp(-b d) per band. Raises ValueError for distances below 0 or a
@@ -115,15 +117,13 @@ def sky(notes: Sequence[tuple[float, Lab]], steps: int, band: Band = "none", str
     down. ``band``: a pink or warm band low over the horizon; it turns hue and chroma only, values stay. Raises
     ValueError for fewer notes.
     """
-    from scipy.interpolate import PchipInterpolator  # half a second: not before a sky is wanted
-
     known: dict[float, Lab] = {}
     for up, lab in sorted(notes):
         known.setdefault(round(float(np.sqrt(up)), 4), lab)
     if len(known) < 2:
         raise ValueError("a sky needs notes at two different heights")
     x = np.array(list(known))
-    path = PchipInterpolator(x, np.array(list(known.values())))
+    path = MonotoneCurve(x, np.array(list(known.values())))
     root = np.linspace(x[0], x[-1], steps)
     out = np.asarray(path(root))
     height = root**2

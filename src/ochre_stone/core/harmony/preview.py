@@ -12,6 +12,9 @@ import numpy.typing as npt
 from ochre_stone.core.colour.gamut import most_chroma
 from ochre_stone.core.colour.spaces import Array, lch
 from ochre_stone.core.colour.wheel import turn
+from ochre_stone.core.later import later
+
+ndimage = later("scipy.ndimage")
 
 Floats = npt.NDArray[np.float32]
 _L, _AB = np.linspace(0, 100, 17), np.linspace(-120, 120, 49)
@@ -50,11 +53,12 @@ def _turned(ab: Array, degrees: npt.ArrayLike) -> Array:
 
 def recoloured(lab: Floats, grid: Array) -> Floats:
     """Picture Lab (..., 3) with every pixel gone the way of :func:`ways`; chroma held inside sRGB where it grew."""
-    from scipy.ndimage import map_coordinates  # slow to import: not before a preview is wanted
 
     flat = np.asarray(lab, dtype=np.float32).reshape(-1, 3)
     at = np.stack([flat[:, 0] * (16 / 100), (flat[:, 1] + 120) * (48 / 240), (flat[:, 2] + 120) * (48 / 240)])
-    way = np.stack([map_coordinates(grid[..., i].astype(np.float32), at, order=1, mode="nearest") for i in range(3)])
+    way = np.stack(
+        [ndimage.map_coordinates(grid[..., i].astype(np.float32), at, order=1, mode="nearest") for i in range(3)]
+    )
     angle = np.radians(way[0])
     cos, sin = np.cos(angle), np.sin(angle)
     out = flat.copy()

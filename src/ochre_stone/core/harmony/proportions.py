@@ -107,9 +107,14 @@ def _voices(lab: Sequence[Lab], area: Sequence[float], hued: list[int], name: Wh
 
 
 def _advice(
-    voices: Sequence[Voice], warm: float, cool: float, quiet: float, loudest: int | None,
-    in_focus: Sequence[bool | None], names: Sequence[str],
-) -> tuple[str, ...]:  # fmt: skip
+    voices: Sequence[Voice],
+    warm: float,
+    cool: float,
+    quiet: float,
+    loudest: int | None,
+    in_focus: Sequence[bool | None],
+    names: Sequence[str],
+) -> tuple[str, ...]:
     said = []
     if len(voices) > 1 and voices[0].share - voices[1].share < _EVEN:
         said.append(

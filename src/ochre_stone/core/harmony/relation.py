@@ -78,9 +78,7 @@ def _warmer_by(light: Lab, shadow: Lab) -> float:
     return float(np.log2(ratio[0] / ratio[2]))
 
 
-def relations(
-    lab: Sequence[Lab], subjects: Sequence[str], light: Sequence[bool], share: Sequence[float]
-) -> Relations:  # fmt: skip
+def relations(lab: Sequence[Lab], subjects: Sequence[str], light: Sequence[bool], share: Sequence[float]) -> Relations:
     """Relation of light and shadow per subject, for notes Lab (n) with subject, family and share of the picture."""
     found = []
     for subject in dict.fromkeys(subjects):
@@ -96,18 +94,25 @@ def relations(
             neutral = a.chroma < NEUTRAL or b.chroma < NEUTRAL
             found.append(
                 Relation(
-                    subject, a.value - b.value, 0.0 if neutral else float(turn(a.hue_angle, b.hue_angle)),
-                    _warmer_by(sides[0], sides[1]), b.chroma - a.chroma,
+                    subject,
+                    a.value - b.value,
+                    0.0 if neutral else float(turn(a.hue_angle, b.hue_angle)),
+                    _warmer_by(sides[0], sides[1]),
+                    b.chroma - a.chroma,
                 )
-            )  # fmt: skip
+            )
     signs = {r.warmer_by > 0 for r in found if abs(r.warmer_by) >= _CLEAR}
     return Relations(tuple(found), len(signs) <= 1)
 
 
 def push(
-    lab: npt.ArrayLike, subjects: Sequence[str], light: Sequence[bool], share: Sequence[float], amount: float,
+    lab: npt.ArrayLike,
+    subjects: Sequence[str],
+    light: Sequence[bool],
+    share: Sequence[float],
+    amount: float,
     held: Sequence[bool] = (),
-) -> Array:  # fmt: skip
+) -> Array:
     """Notes Lab (n, 3) with the colour difference of light and shadow pushed (amount above 0) or calmed (below).
 
     Within each subject a* and b* of both families move along their difference, so that it becomes 1 + amount times as

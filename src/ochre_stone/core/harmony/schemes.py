@@ -142,10 +142,14 @@ def fit(hues: npt.ArrayLike, anchor: float | None = None) -> list[SchemeFit]:
         score = float(gain[best] - (arms + 1) / 2 * np.log(_SAMPLES) / _SAMPLES)
         out.append(
             SchemeFit(
-                name, rotation, score, float(1 - w[best, -1]),
-                places(name, rotation), tuple(float(x) for x in w[best, :-1]),
+                name,
+                rotation,
+                score,
+                float(1 - w[best, -1]),
+                places(name, rotation),
+                tuple(float(x) for x in w[best, :-1]),
             )
-        )  # fmt: skip
+        )
     return sorted(out, key=lambda s: -s.score)
 
 

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
@@ -18,12 +17,15 @@ from ochre_stone.core.keys.melt import KeyColour, Known, Melt, melt, things_in
 from ochre_stone.core.keys.roles import role_of
 from ochre_stone.core.keys.spots import roughness, spot_in
 from ochre_stone.core.keys.things import Thing, Things, division_of
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.picture import Floats, Mask, linear_to_lab
 from ochre_stone.core.picture.sampling import area_region, sample
 from ochre_stone.core.picture.simplify import smooth_lab
+
+cv2 = later("cv2")
 
 AREA_PIXELS = 120_000
 LEAST_PIXELS = 60

@@ -6,15 +6,17 @@ A face is believed only where several windows agree and its colour can be skin.
 """
 
 import functools
-import xml.etree.ElementTree as ET
 from dataclasses import dataclass
+from typing import Any
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats, Mask
 from ochre_stone.resources import resource
+
+cv2, ET = later("cv2"), later("xml.etree.ElementTree")
 
 _LEAST, _MOST, _FACTOR = 0.11, 0.9, 1.15
 _VOTES = 3
@@ -50,7 +52,7 @@ def _cascade() -> tuple[int, list[tuple[float, list[Weak]]]]:
     root = ET.parse(resource("faces", "frontal.xml")).getroot().find("cascade")
     assert root is not None
 
-    def words(node: ET.Element, path: str) -> list[str]:
+    def words(node: Any, path: str) -> list[str]:
         return (node.findtext(path) or "").split()
 
     blocks = []

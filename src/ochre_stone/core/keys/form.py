@@ -4,12 +4,14 @@ What is dark lies in shadow; a cast shadow has a hard edge to the light, a form 
 what grows lighter again away from the light. Common practice, no source; measured on the demo in benchmarks/keys.
 """
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
 from ochre_stone.core.picture.picture import Floats, Mask
+
+cv2 = later("cv2")
 
 PARTS = {
     "light": "light", "halftone": "halftone", "core shadow": "core shadow", "cast shadow": "cast shadow",

@@ -92,10 +92,7 @@ def things_in(melted: Melt, known: Sequence[Known] = (), focus: Floats | None = 
     """
     seen = melted.seen
     found = seen.picture.remembered.recent(
-        "things",
-        (seen.frame, melted.balance),
-        lambda: things_of(melted.linear, melted.lab, melted.melted),
-        1,
+        "things", (seen.frame, melted.balance), lambda: things_of(melted.linear, melted.lab, melted.melted), 1
     )
     out = replace(found, all=tuple(replace(t) for t in found.all))
     weigh(out, focus)

@@ -103,9 +103,15 @@ def _graph(pieces: Numbers, lab: Floats, steep: Floats, fixed: Ints) -> _Graph:
     code, back, count = np.unique(np.concatenate(codes), return_inverse=True, return_counts=True)
     contrast = np.bincount(back, np.concatenate(weights), minlength=len(code)) / np.maximum(count, 1)
     return _Graph(
-        mean=sums / np.maximum(size, 1)[:, None], size=size, fixed=fixed.copy(), owner=np.arange(k),
-        i=code // k, j=code % k, contrast=contrast, length=count.astype(float),
-    )  # fmt: skip
+        mean=sums / np.maximum(size, 1)[:, None],
+        size=size,
+        fixed=fixed.copy(),
+        owner=np.arange(k),
+        i=code // k,
+        j=code % k,
+        contrast=contrast,
+        length=count.astype(float),
+    )
 
 
 def _rounds(g: _Graph, whole: float) -> None:

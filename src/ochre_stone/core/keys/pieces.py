@@ -4,11 +4,13 @@ Method: watershed by flooding (Beucher and Meyer 1993, in Mathematical Morpholog
 flattest pixel of each tile of a grid; compare Machairas and others 2015, IEEE Trans. Image Process. 24.
 """
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats
+
+cv2 = later("cv2")
 
 STEP = 11
 """Pixels between the seeds, at a quarter of a megapixel."""

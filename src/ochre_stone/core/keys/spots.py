@@ -1,10 +1,12 @@
 """Clean spots to take a note from: inside the thing, near the colour, with room around."""
 
-import cv2
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats, Mask
+
+cv2 = later("cv2")
 
 _ROOM = 6.0
 _NEAR = 4.0

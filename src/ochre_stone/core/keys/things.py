@@ -3,7 +3,6 @@
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field
 
-import cv2
 import numpy as np
 
 from ochre_stone.core.colour.munsell import value_of_lightness
@@ -11,13 +10,16 @@ from ochre_stone.core.colour.spaces import Array, Lab, encode_srgb
 from ochre_stone.core.keys.faces import Face, find_faces, skin_of
 from ochre_stone.core.keys.merging import Ints, merge
 from ochre_stone.core.keys.pieces import Numbers, pieces_of, steepness
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
 from ochre_stone.core.picture.picture import Floats, Mask
+
+cv2 = later("cv2")
 
 _FACE_COUNTS = 3.0
 FOCUS_COUNTS = 6.0
 """How much more a pixel counts where the painter looks."""
-_DISC = cv2.getStructuringElement(cv2.MORPH_RECT, (3, 3))
+_DISC = np.ones((3, 3), np.uint8)
 
 
 @dataclass(frozen=True)
@@ -141,16 +143,23 @@ def _looked_at(
         lightness, mean = soft[..., 0], soft[own].mean(axis=0)
         look = Look(
             lab=(float(mean[0]), float(mean[1]), float(mean[2])),
-            share=float(own.mean()), skin=bool(found),
-            top=float(own[:3].any(axis=0).mean()), bottom=float(own[-3:].any(axis=0).mean()),
+            share=float(own.mean()),
+            skin=bool(found),
+            top=float(own[:3].any(axis=0).mean()),
+            bottom=float(own[-3:].any(axis=0).mean()),
             side=float(max(own[:, :3].any(axis=1).mean(), own[:, -3:].any(axis=1).mean())),
-            wide=float(own.any(axis=0).mean()), x=float(columns[own].mean()) / w, y=float(y.mean()) / h,
-            high=float(np.percentile(y, 5)) / h, low=float(np.percentile(y, 95)) / h,
-            rough=float(fine[own].mean()), round=_roundness(own),
+            wide=float(own.any(axis=0).mean()),
+            x=float(columns[own].mean()) / w,
+            y=float(y.mean()) / h,
+            high=float(np.percentile(y, 5)) / h,
+            low=float(np.percentile(y, 95)) / h,
+            rough=float(fine[own].mean()),
+            round=_roundness(own),
             brighter_down=float(lightness[own & (rows >= low)].mean() - lightness[own & (rows <= high)].mean()),
-            contrast=float(contrast[own].mean()), spread=float(np.linalg.norm(soft[own].std(axis=0))),
+            contrast=float(contrast[own].mean()),
+            spread=float(np.linalg.norm(soft[own].std(axis=0))),
             **(_by_face(own, faces[0]) if faces else {}),
-        )  # fmt: skip
+        )
         division, parted = division_of(value[own], whole)
         out.append(Thing(i, look, value[own], division=division, parted=parted))
     return out, whole

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
@@ -15,9 +14,12 @@ from ochre_stone.core.keys.melt import KeyColour, Known, Melt, melt, things_in
 from ochre_stone.core.keys.roles import role_of
 from ochre_stone.core.keys.spots import roughness, spot_in
 from ochre_stone.core.keys.things import FOCUS_COUNTS, Thing
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.picture import Floats
+
+cv2 = later("cv2")
 
 FEWEST, MOST = 2, 40
 _MOST_CELLS = 500

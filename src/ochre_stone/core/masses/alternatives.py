@@ -31,8 +31,18 @@ def alternatives(ground: Ground, settings: Settings, painted: npt.NDArray[np.uin
         for k, why in ((3, "boldest: light, middle, dark"), (4, "one more middle"), (5, "room for halftones"))
     ]
     five = ground.cuts_for(replace(plain, values=_JOINED)).tolist()
-    out.append(("lights joined", "the light is one big shape; form is told in the darks",
-                replace(plain, values=_JOINED - 1, cuts=tuple(five[:-1]))))  # fmt: skip
-    out.append(("darks joined", "the shadow is one big shape; form is told in the lights",
-                replace(plain, values=_JOINED - 1, cuts=tuple(five[1:]))))  # fmt: skip
+    out.append(
+        (
+            "lights joined",
+            "the light is one big shape; form is told in the darks",
+            replace(plain, values=_JOINED - 1, cuts=tuple(five[:-1])),
+        )
+    )
+    out.append(
+        (
+            "darks joined",
+            "the shadow is one big shape; form is told in the lights",
+            replace(plain, values=_JOINED - 1, cuts=tuple(five[1:])),
+        )
+    )
     return [Alternative(title, why, chosen, plan(ground, chosen, painted)) for title, why, chosen in out]

@@ -7,12 +7,14 @@ pixels. That an edge between different hues of one value vanishes, and glows, is
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.shapes import Labels
 from ochre_stone.core.picture.picture import Floats
+
+cv2 = later("cv2")
 
 KINDS = ("lost", "soft", "firm", "hard")
 NO_EDGE = 255
@@ -85,9 +87,10 @@ def _measure(labels: Labels, lab: Floats) -> _Measured | None:
     hue = along(np.hypot(*(_spread(np.ascontiguousarray(soft[..., i]), near) for i in (1, 2))))
     width = step / np.maximum(slope, 1e-3) / side * 100
     kind = np.where(
-        (step < _LOST_CONTRAST) | (slope * side / 100 < _LOST_SLOPE), 0,
+        (step < _LOST_CONTRAST) | (slope * side / 100 < _LOST_SLOPE),
+        0,
         np.where(width <= _HARD_WIDTH, 3, np.where(width <= _FIRM_WIDTH, 2, 1)),
-    )  # fmt: skip
+    )
     index = np.arange(labels.size).reshape(labels.shape)
     parts = []
     for a, b in ways:

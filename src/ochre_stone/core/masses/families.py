@@ -34,9 +34,11 @@ def breaks(values: Sequence[float], families: Sequence[Family], shares: Sequence
     """Every pair of masses that breaks the rule, worst first."""
     found = [
         Break(i, j, values[j] - values[i])
-        for i, a in enumerate(families) if a == "light" and shares[i] > _SHOWN
-        for j, b in enumerate(families) if b == "shadow" and shares[j] > _SHOWN and values[i] <= values[j]
-    ]  # fmt: skip
+        for i, a in enumerate(families)
+        if a == "light" and shares[i] > _SHOWN
+        for j, b in enumerate(families)
+        if b == "shadow" and shares[j] > _SHOWN and values[i] <= values[j]
+    ]
     return sorted(found, key=lambda b: -b.by)
 
 

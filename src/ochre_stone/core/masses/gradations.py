@@ -9,15 +9,17 @@ demo scene and on made pictures.
 from dataclasses import dataclass
 from typing import Any
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab, as_lab
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.shapes import Regions
 from ochre_stone.core.picture.picture import Floats
+
+cv2 = later("cv2")
 
 LEAST_SPAN, LEAST_FIT = 0.5, 0.6
 _LEAST_SHARE = 0.01

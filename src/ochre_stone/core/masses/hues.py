@@ -5,14 +5,16 @@ which they differ most (principal component of a*, b*; Pearson 1901) at the best
 explains most of their variance and the two lie well apart. The limits are judgements.
 """
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.shapes import Labels, Regions, merge_small, regions, smooth_edges
 from ochre_stone.core.masses.thresholds import TOP, histogram, optimal_cuts
 from ochre_stone.core.picture.picture import Floats, Mask
+
+cv2 = later("cv2")
 
 APART = 16.0
 """CIELAB units of a* and b* by which two hues of a mass differ at least on average."""
@@ -80,8 +82,10 @@ def hue_borders(plan: MassPlan, parts: Labels) -> Mask:
     """Pixels (h, w) at a border between two hues of one mass, a little away from where masses meet: there edges mix
     their colours."""
     out = np.zeros(parts.shape, bool)
-    for a, b in (((slice(None), slice(1, None)), (slice(None), slice(None, -1))),
-                 ((slice(1, None), slice(None)), (slice(None, -1), slice(None)))):  # fmt: skip
+    for a, b in (
+        ((slice(None), slice(1, None)), (slice(None), slice(None, -1))),
+        ((slice(1, None), slice(None)), (slice(None, -1), slice(None))),
+    ):
         out[a] |= (plan.labels[a] == plan.labels[b]) & (parts[a] != parts[b])
     wide = np.ones((5, 5), np.uint8)
     out &= cv2.dilate(plan.labels, wide) == cv2.erode(plan.labels, wide)

@@ -8,13 +8,16 @@ run together. Between the nodes the path is a Catmull-Rom spline (Catmull and Ro
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.shapes import Labels
+
+cv2 = later("cv2")
+ndimage = later("scipy.ndimage")
 
 _FINER = 3
 _PAD = 12  # pixels that paths run on beyond the picture, so that its frame rounds no corner
@@ -65,7 +68,6 @@ def _shows(nodes: Array, w: int, h: int) -> bool:
 
 def _smooth(trace: Array, spacing: float) -> Array | None:
     """Nodes (n, 2) at even distances along a closed trace of pixels, its steps smoothed away; None for a crumb."""
-    from scipy.ndimage import gaussian_filter1d  # slow to import: not before outlines are wanted
 
     step = np.hypot(*np.diff(trace, axis=0, append=trace[:1]).T)
     length = float(step.sum())
@@ -76,7 +78,7 @@ def _smooth(trace: Array, spacing: float) -> Array | None:
     ring = np.concatenate([trace, trace[:1]])
     dense = np.arange(0, length, length / (4 * count))
     even = np.stack([np.interp(dense, at, ring[:, i]) for i in (0, 1)], axis=1)
-    soft = gaussian_filter1d(even, 3.0, axis=0, mode="wrap")
+    soft = ndimage.gaussian_filter1d(even, 3.0, axis=0, mode="wrap")
     return np.asarray(soft[::4])
 
 

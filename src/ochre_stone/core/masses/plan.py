@@ -3,19 +3,21 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.masses import edges, shapes
 from ochre_stone.core.masses.families import Break, Family, breaks, set_apart
 from ochre_stone.core.masses.thresholds import BINS, TOP, classes, histogram, optimal_cuts
 from ochre_stone.core.masses.tone import AS_IT_IS, Tone, scene_range
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lightness
+
+cv2 = later("cv2")
 
 PREVIEW_PIXELS = 250_000
 FINE_PIXELS = 1_000_000
@@ -322,24 +324,32 @@ def describe(
         value = set_apart(value, families, share)
     masses = tuple(
         Mass(
-            i, steps[i], float(measured[i]), float(value[i]), (float(lab[i, 0]), float(lab[i, 1]), float(lab[i, 2])),
-            float(share[i]), families[i],
+            i,
+            steps[i],
+            float(measured[i]),
+            float(value[i]),
+            (float(lab[i, 0]), float(lab[i, 1]), float(lab[i, 2])),
+            float(share[i]),
+            families[i],
         )
         for i in range(k)
-    )  # fmt: skip
+    )
     meets = edges.classify(labels, ground.lab)
     whole = sum(m.length for m in meets.values()) or 1
     said = {(a, b): kind for a, b, kind in settings.edges}
     borders = [
-        Border(
-            a, b, float(value[b] - value[a]), said.get((a, b), m.kind), m.length / whole, m.kind, m.hue_step,
-        )
+        Border(a, b, float(value[b] - value[a]), said.get((a, b), m.kind), m.length / whole, m.kind, m.hue_step)
         for (a, b), m in meets.items()
-    ]  # fmt: skip
+    ]
     return MassPlan(
-        labels, tuple(float(c) for c in cuts), masses, len(shapes.regions(labels, k)[1]),
-        tuple(sorted(borders, key=lambda b: -b.length)), division, suggested,
-    )  # fmt: skip
+        labels,
+        tuple(float(c) for c in cuts),
+        masses,
+        len(shapes.regions(labels, k)[1]),
+        tuple(sorted(borders, key=lambda b: -b.length)),
+        division,
+        suggested,
+    )
 
 
 def at_size(plan: MassPlan, width: int, height: int, smallest: float) -> tuple[shapes.Labels, int]:

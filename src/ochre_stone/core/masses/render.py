@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.plan import MassPlan, grey_of_value
 from ochre_stone.core.masses.shapes import Regions, enlarge
+
+cv2 = later("cv2")
 
 
 @dataclass(frozen=True)

@@ -2,9 +2,12 @@
 
 import heapq
 
-import cv2
 import numpy as np
 import numpy.typing as npt
+
+from ochre_stone.core.later import later
+
+cv2 = later("cv2")
 
 Labels = npt.NDArray[np.uint8]
 Regions = npt.NDArray[np.int32]

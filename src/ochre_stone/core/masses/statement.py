@@ -5,11 +5,13 @@ The words are common practice, no source; the limits between them are judgements
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.picture.picture import Floats
+
+cv2 = later("cv2")
 
 _HIGH, _LOW = 6.5, 3.8
 _FULL, _NARROW = 6.0, 4.0

@@ -2,12 +2,14 @@
 
 from collections.abc import Mapping
 
-import cv2
 import numpy as np
 
 from ochre_stone.core.colour.gamut import within_srgb
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.shapes import Labels
 from ochre_stone.core.picture.picture import Floats
+
+cv2 = later("cv2")
 
 Colour = tuple[float, float]
 """CIELAB hue in degrees and C*ab."""

@@ -15,6 +15,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.curves import MonotoneCurve
 from ochre_stone.core.errors import OchreError
 
 Keep = Literal["scene", "lights", "darks", "middle", "even", "drawn"]
@@ -101,10 +102,8 @@ class Tone:
         v = np.asarray(value, dtype=float)
         if self.keep == "scene":
             return v
-        from scipy.interpolate import PchipInterpolator  # half a second: not before a range is chosen
-
         x, y = (np.array(a) for a in zip(*self.knots(), strict=True))
-        curve = PchipInterpolator(x, y)
+        curve = MonotoneCurve(x, y)
         # Beyond the knots values stay at the ends of the paint: nothing is darker than black.
         return np.asarray(np.clip(curve(np.clip(v, x[0], x[-1])), 0, 10))
 

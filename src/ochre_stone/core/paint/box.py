@@ -106,9 +106,9 @@ def _made(own: OwnTube, correction: Correction | None) -> Tube:
     share = np.array([p.parts for p in own.parts])
     share = share / share.sum()
     K, S = mixture(share, np.stack([t.K for t in of]), np.stack([t.S for t in of]))
-    tolerance = Tolerance(*(
-        float(share @ [getattr(t.tolerance, f) for t in of]) for f in ("strength", "scatter", "hue_nm")
-    ))  # fmt: skip
+    tolerance = Tolerance(
+        *(float(share @ [getattr(t.tolerance, f) for t in of]) for f in ("strength", "scatter", "hue_nm"))
+    )
     if correction is not None:
         K, S = correction.apply(K, S)
         tolerance = Tolerance(correction.strength_sd, correction.scatter_sd, correction.hue_sd)
@@ -121,16 +121,27 @@ def _made(own: OwnTube, correction: Correction | None) -> Tube:
     strength = float(S[17]) if main.is_white else float(K[4:33].max() / tube("ultramarine-blue").K[4:33].max())
     tints = tuple((n, *(float(x) for x in layer_lab(K + n * white.K, S + n * white.S))) for n in (1.0, 3.0, 10.0, 30.0))
     return Tube(
-        id=own.id, name=own.name, ci=" ".join(dict.fromkeys(t.ci for t in of)),
+        id=own.id,
+        name=own.name,
+        ci=" ".join(dict.fromkeys(t.ci for t in of)),
         opacity=_OPACITY[max(_OPACITY.index(t.opacity) for t in of)],
         lightfastness=_LASTING[max(_LASTING.index(t.lightfastness) for t in of)],
-        hazard=", ".join(hazards) or "none", drying=_DRYING[max(_DRYING.index(t.drying) for t in of)],
+        hazard=", ".join(hazards) or "none",
+        drying=_DRYING[max(_DRYING.index(t.drying) for t in of)],
         confidence="own" if correction is not None else max(t.confidence for t in of),
-        density=float(share @ [t.density for t in of]), tinting_strength=strength,
-        lab=as_lab(lab), munsell=notation(lab), K=K, S=S, tolerance=tolerance,
-        granulation=main.granulation, tints=tints, undertone=undertone(K, S).lab,
-        parts=tuple((t.id, float(c)) for t, c in zip(of, share, strict=True)), stamp=_stamp(K, S, own.name),
-    )  # fmt: skip
+        density=float(share @ [t.density for t in of]),
+        tinting_strength=strength,
+        lab=as_lab(lab),
+        munsell=notation(lab),
+        K=K,
+        S=S,
+        tolerance=tolerance,
+        granulation=main.granulation,
+        tints=tints,
+        undertone=undertone(K, S).lab,
+        parts=tuple((t.id, float(c)) for t, c in zip(of, share, strict=True)),
+        stamp=_stamp(K, S, own.name),
+    )
 
 
 def _stamp(K: Array, S: Array, name: str) -> str:

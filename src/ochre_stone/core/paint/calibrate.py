@@ -12,14 +12,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import least_squares
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.paint.calibration import CENTRES, Correction, corrected
 from ochre_stone.core.paint.optics import SATIN, Surface, reflectance, reflectance_to_lab
 from ochre_stone.core.paint.tubes import Tube
+
+optimize = later("scipy.optimize")
 
 NOISE = {"photo": 1.5, "typed": 1.0, "reader": 0.5}
 """Standard deviation of L*, a* and b* of a swatch, by how it was read (judgement)."""
@@ -122,7 +124,7 @@ class _Fit:
 
     def solve(self, used: Flags, start: Array) -> tuple[Array, Array]:
         """Optimum (n,) and covariance (n, n) after the data."""
-        found = least_squares(
+        found = optimize.least_squares(
             self.residual, start, args=(used,), x_scale=self.sd.ravel(), loss="soft_l1", f_scale=2.5, max_nfev=40
         )
         J = found.jac
@@ -191,10 +193,17 @@ def calibrate(
     before, after = fit.gaps(start), fit.gaps(x)
     generic, fitted = (reflectance_to_lab(fit.reflectance(v)) for v in (start, x))
     told = tuple(
-        Told(s, as_lab(generic[i]), as_lab(fitted[i]), float(before[i]), float(after[i]), not used[i],
-             _resembles(i, swatches, fitted, fit.lab) if not used[i] else "")
+        Told(
+            s,
+            as_lab(generic[i]),
+            as_lab(fitted[i]),
+            float(before[i]),
+            float(after[i]),
+            not used[i],
+            _resembles(i, swatches, fitted, fit.lab) if not used[i] else "",
+        )
         for i, s in enumerate(swatches)
-    )  # fmt: skip
+    )
     progress(1.0)
     return Calibrated(_corrections(fit, x, covariance, used, told, made), told)
 
@@ -238,10 +247,12 @@ def _corrections(
 def perturbed(tube: Tube, rng: np.random.Generator) -> Tube:
     """A maker's version of a tube, drawn from its tolerance: for simulations and for practice."""
     tolerance = tube.tolerance
-    x = np.concatenate([
-        rng.normal(0, [tolerance.strength, tolerance.scatter, tolerance.hue_nm]),
-        rng.normal(0, _TILT / 2, len(CENTRES)),
-    ])  # fmt: skip
+    x = np.concatenate(
+        [
+            rng.normal(0, [tolerance.strength, tolerance.scatter, tolerance.hue_nm]),
+            rng.normal(0, _TILT / 2, len(CENTRES)),
+        ]
+    )
     if tube.is_white:
         x[0] = 0.0
     K, S = corrected(tube.K, tube.S, x)

@@ -41,9 +41,9 @@ _DOMINANT = 1.3
 """How much more of the colour the first tube of a mixture has to bring than the second to be dominant."""
 _LEAST_STEP = 0.1
 """A row whose steps would be smaller has nothing to show."""
-_PREFERRED: Array = np.array([
-    *np.arange(0.25, 2, 0.25), *np.arange(2, 6, 0.5), *range(6, 20), *range(20, 50, 5), *range(50, 101, 10),
-])  # fmt: skip
+_PREFERRED: Array = np.array(
+    [*np.arange(0.25, 2, 0.25), *np.arange(2, 6, 0.5), *range(6, 20), *range(20, 50, 5), *range(50, 101, 10)]
+)
 """Amounts that can be counted or estimated with a knife."""
 
 
@@ -246,8 +246,14 @@ def _nearest(x: float) -> float:
     return float(_PREFERRED[int(np.abs(np.log(_PREFERRED / x)).argmin())])
 
 
-def _row(letter: str, kind: str, base: list[tuple[Tube, float]], step: tuple[Tube, bool], palette: Palette,
-         values: int | Sequence[float]) -> Row:  # fmt: skip
+def _row(
+    letter: str,
+    kind: str,
+    base: list[tuple[Tube, float]],
+    step: tuple[Tube, bool],
+    palette: Palette,
+    values: int | Sequence[float],
+) -> Row:
     """A base stepped with white, or with black where ``step`` says so."""
     added, dark = step
     tubes = {t.id: t for t, _ in base} | {added.id: added}
@@ -297,14 +303,28 @@ def _title(kind: str, base: list[tuple[Tube, float]], added: Tube) -> str:
     return f"{how}: {names}"
 
 
-def _cell(label: str, column: int, step: tuple[float, float, str], parts: dict[str, float], tubes: dict[str, Tube],
-          palette: Palette, dark: bool) -> Cell:  # fmt: skip
+def _cell(
+    label: str,
+    column: int,
+    step: tuple[float, float, str],
+    parts: dict[str, float],
+    tubes: dict[str, Tube],
+    palette: Palette,
+    dark: bool,
+) -> Cell:
     total = sum(parts.values())
     K = sum((tubes[i].K * p for i, p in parts.items()), np.zeros(36)) / total
     S = sum((tubes[i].S * p for i, p in parts.items()), np.zeros(36)) / total
     lab = layer_lab(K, S, palette.surface)
-    return Cell(label, column, float(value_of_lightness(float(lab[0]))), *step,
-                tuple((i, round(p, 6)) for i, p in parts.items()), as_lab(lab), dark)  # fmt: skip
+    return Cell(
+        label,
+        column,
+        float(value_of_lightness(float(lab[0]))),
+        *step,
+        tuple((i, round(p, 6)) for i, p in parts.items()),
+        as_lab(lab),
+        dark,
+    )
 
 
 def nearest_cells(chart: Chart, lab: npt.ArrayLike, count: int = 3) -> list[tuple[Cell, float]]:

@@ -101,16 +101,52 @@ class Medium:
 MEDIA: dict[str, Medium] = {
     m.id: m
     for m in (
-        Medium("oil", "Oil", 1.0, SATIN, Surface(SATIN.k1, SATIN.k2, 0.2), 0.0, False,
-               "Keeps its colour; darks sink a little lighter until they are varnished.", 72.0),
-        Medium("acrylic", "Acrylic", 0.65, SATIN, surface_of(WATER, 0.2), 0.03, False,
-               "Dries darker: the milky binder clears, darks and glazes most.", 0.75),
-        Medium("gouache", "Gouache", 0.85, Surface(SATIN.k1, SATIN.k2, 1.0), surface_of(WATER, 0.2), 0.0, False,
-               "Dries matt: darks dry lighter, lights a little darker.", 720.0),
-        Medium("watercolour", "Watercolour", 0.9, Surface(SATIN.k1, SATIN.k2, 0.6), surface_of(WATER, 0.2), 0.0,
-               True, "Dries lighter: wet paper is darker than dry paper.", 720.0),
+        Medium(
+            "oil",
+            "Oil",
+            1.0,
+            SATIN,
+            Surface(SATIN.k1, SATIN.k2, 0.2),
+            0.0,
+            False,
+            "Keeps its colour; darks sink a little lighter until they are varnished.",
+            72.0,
+        ),
+        Medium(
+            "acrylic",
+            "Acrylic",
+            0.65,
+            SATIN,
+            surface_of(WATER, 0.2),
+            0.03,
+            False,
+            "Dries darker: the milky binder clears, darks and glazes most.",
+            0.75,
+        ),
+        Medium(
+            "gouache",
+            "Gouache",
+            0.85,
+            Surface(SATIN.k1, SATIN.k2, 1.0),
+            surface_of(WATER, 0.2),
+            0.0,
+            False,
+            "Dries matt: darks dry lighter, lights a little darker.",
+            720.0,
+        ),
+        Medium(
+            "watercolour",
+            "Watercolour",
+            0.9,
+            Surface(SATIN.k1, SATIN.k2, 0.6),
+            surface_of(WATER, 0.2),
+            0.0,
+            True,
+            "Dries lighter: wet paper is darker than dry paper.",
+            720.0,
+        ),
     )
-}  # fmt: skip
+}
 
 
 def paper(state: State) -> float:

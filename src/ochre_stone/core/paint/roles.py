@@ -144,9 +144,13 @@ def _effect(K: Array, S: Array, t: Tube, added_k: Array, added_s: Array, school:
     turn = (float(lch(lab)[2]) - float(lch(before)[2]) + 180) % 360 - 180
     warms = shown(k, s) - shown(K / power, S / power)
     return Effect(
-        t, float(after[1] - hvc[1]), min(warms, 0.0) if is_neutral(t) else warms, float(after[2] - hvc[2]),
-        turn if min(float(hvc[2]), float(after[2])) > 0.75 else 0.0, as_lab(lab),
-    )  # fmt: skip
+        t,
+        float(after[1] - hvc[1]),
+        min(warms, 0.0) if is_neutral(t) else warms,
+        float(after[2] - hvc[2]),
+        turn if min(float(hvc[2]), float(after[2])) > 0.75 else 0.0,
+        as_lab(lab),
+    )
 
 
 def middle(tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN) -> tuple[Array, Array]:

@@ -107,9 +107,13 @@ def dispersion(K: Array, volume: float, per_mm: float) -> Array:
 
 
 def expected(
-    index: float, diameter_um: float, volume: float, K: Array | None = None, per_mm: float = ABSOLUTE,
+    index: float,
+    diameter_um: float,
+    volume: float,
+    K: Array | None = None,
+    per_mm: float = ABSOLUTE,
     medium: float = OIL_INDEX,
-) -> Array:  # fmt: skip
+) -> Array:
     """Scattering (36,) in units of titanium white in oil at 550 nm.
 
     ``volume``: share of pigment in the tube paint, 0..1; ``K`` (36,): its absorption, for the index beside its bands.

@@ -82,9 +82,12 @@ class _Columns:
         if len(bands) < _LEAST_BANDS and not lab:
             raise OchreError(f"'{name}' has neither colours (LAB_L, LAB_A, LAB_B) nor spectra (such as NM_400).")
         return cls(
-            name, fields[label], tuple(fields[n] for n in lab), tuple(bands) if len(bands) >= _LEAST_BANDS else (),
+            name,
+            fields[label],
+            tuple(fields[n] for n in lab),
+            tuple(bands) if len(bands) >= _LEAST_BANDS else (),
             tuple(i for i in tube_ids if i in row),
-        )  # fmt: skip
+        )
 
     def reading(self, row: Mapping[str, str], line: int) -> Reading | None:
         """What a line holds; None for a cell of a blank chart that nobody painted."""
@@ -175,11 +178,21 @@ def cgats(rows: Sequence[Reading], tube_ids: Sequence[str], originator: str, des
     fields = ["SAMPLE_ID", "SAMPLE_NAME", *tube_ids, "LAB_L", "LAB_A", "LAB_B"]
     if spectral:
         fields += [f"SPECTRAL_NM{int(nm)}" for nm in WAVELENGTHS]
-    out = ["CGATS.17", f'ORIGINATOR "{originator}"', f'DESCRIPTOR "{descriptor}"',
-           'MEASUREMENT_SOURCE "D65, 2 degree observer, predicted or read"']  # fmt: skip
+    out = [
+        "CGATS.17",
+        f'ORIGINATOR "{originator}"',
+        f'DESCRIPTOR "{descriptor}"',
+        'MEASUREMENT_SOURCE "D65, 2 degree observer, predicted or read"',
+    ]
     out += [f'KEYWORD "{i}"' for i in tube_ids]
-    out += [f"NUMBER_OF_FIELDS {len(fields)}", "BEGIN_DATA_FORMAT", " ".join(fields), "END_DATA_FORMAT",
-            f"NUMBER_OF_SETS {len(rows)}", "BEGIN_DATA"]  # fmt: skip
+    out += [
+        f"NUMBER_OF_FIELDS {len(fields)}",
+        "BEGIN_DATA_FORMAT",
+        " ".join(fields),
+        "END_DATA_FORMAT",
+        f"NUMBER_OF_SETS {len(rows)}",
+        "BEGIN_DATA",
+    ]
     for n, r in enumerate(rows, 1):
         held = dict(r.parts)
         cells = [str(n), f'"{r.label}"', *(f"{held.get(i, 0):g}" for i in tube_ids), *(f"{v:.3f}" for v in r.lab)]

@@ -140,13 +140,35 @@ def all_tubes() -> dict[str, Tube]:
         K, S = np.array(p["k"], dtype=float), np.array(p["s"], dtype=float)
         K.setflags(write=False)
         S.setflags(write=False)
-        labels = {k: p[k] for k in ("id", "name", "ci", "opacity", "lightfastness", "hazard", "drying", "confidence",
-                                    "density", "tinting_strength", "munsell", "granulation")}  # fmt: skip
+        labels = {
+            k: p[k]
+            for k in (
+                "id",
+                "name",
+                "ci",
+                "opacity",
+                "lightfastness",
+                "hazard",
+                "drying",
+                "confidence",
+                "density",
+                "tinting_strength",
+                "munsell",
+                "granulation",
+            )
+        }
         out[p["id"]] = Tube(
-            lab=tuple(p["lab"]), K=K, S=S, tolerance=Tolerance(**p["tolerance"]), common=tuple(p["common"]),
-            tints=tuple(tuple(t) for t in p["tints"]), undertone=tuple(p["undertone"]["lab"]),
-            sources=tuple(p["sources"].items()), parts=tuple(p.get("parts", {}).items()), **labels,
-        )  # fmt: skip
+            lab=tuple(p["lab"]),
+            K=K,
+            S=S,
+            tolerance=Tolerance(**p["tolerance"]),
+            common=tuple(p["common"]),
+            tints=tuple(tuple(t) for t in p["tints"]),
+            undertone=tuple(p["undertone"]["lab"]),
+            sources=tuple(p["sources"].items()),
+            parts=tuple(p.get("parts", {}).items()),
+            **labels,
+        )
     return out
 
 

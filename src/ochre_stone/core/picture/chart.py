@@ -14,10 +14,13 @@ import numpy.typing as npt
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, XYZ_TO_SRGB, Array, lab_to_xyz, xyz_to_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.balance import Matrix, as_rows
 from ochre_stone.core.picture.frame import Point, square_corners
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.resources import resource
+
+optimize = later("scipy.optimize")
 
 ROWS, COLUMNS = 4, 6
 _WORST_MEAN = 12.0
@@ -147,9 +150,13 @@ def fit_chart(colours: npt.ArrayLike, lost: npt.NDArray[np.bool_] | None = None)
     before = _gaps(np.eye(3) * grey, rgb)
     worst = int(np.where(use, after, -1).argmax())
     return ChartFit(
-        as_rows(matrix), float(before[use].mean()), float(after[use].mean()), float(after[worst]), names[worst],
+        as_rows(matrix),
+        float(before[use].mean()),
+        float(after[use].mean()),
+        float(after[worst]),
+        names[worst],
         int((~use).sum()),
-    )  # fmt: skip
+    )
 
 
 def _gaps(matrix: Array, rgb: Array) -> Array:
@@ -165,7 +172,6 @@ def _linear_fit(rgb: Array, use: npt.NDArray[np.bool_]) -> Array:
 
 
 def _refine(matrix: Array, rgb: Array, use: npt.NDArray[np.bool_]) -> Array:
-    from scipy.optimize import least_squares  # half a second: not before a chart is read
 
     goal = reference()[1][use]
     # Chroma counts for less where there is much of it, as in CIEDE2000.
@@ -176,4 +182,4 @@ def _refine(matrix: Array, rgb: Array, use: npt.NDArray[np.bool_]) -> Array:
         lab = xyz_to_lab(rgb[use] @ flat.reshape(3, 3).T @ SRGB_TO_XYZ.T)
         return np.asarray(((lab - goal) * scale).ravel())
 
-    return np.asarray(least_squares(miss, matrix.ravel(), method="lm", max_nfev=400).x.reshape(3, 3))
+    return np.asarray(optimize.least_squares(miss, matrix.ravel(), method="lm", max_nfev=400).x.reshape(3, 3))

@@ -8,14 +8,16 @@ turned, a rectangle is cut out, and mirrored.
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.remembered import Remembered
+
+cv2 = later("cv2")
 
 Point = tuple[float, float]
 
@@ -286,11 +288,14 @@ class Framed:
         whole = np.linalg.inv(half) @ into @ shift @ self._matrix @ out @ half
         return np.asarray(
             cv2.warpPerspective(
-                source, whole, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+                source,
+                whole,
+                (width, height),
+                flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
                 borderMode=cv2.BORDER_REPLICATE,
             ),
             dtype=np.float32,
-        )  # fmt: skip
+        )
 
     def map_mask(self, mask: npt.NDArray[Any], pixels: int) -> Floats:
         """A map of the whole original (h, w), any size, as seen through the frame, float32."""

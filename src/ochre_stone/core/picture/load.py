@@ -9,17 +9,23 @@ import os
 import warnings
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import cv2
 import numpy as np
 import numpy.typing as npt
-from PIL import Image, ImageOps, UnidentifiedImageError
 
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.picture import profiles, raw
 from ochre_stone.core.picture.picture import Encoding, Picture, srgb_encoding
 from ochre_stone.core.picture.reading import read_bytes
+
+if TYPE_CHECKING:
+    import PIL
+    from PIL import Image, ImageOps
+else:
+    PIL, Image, ImageOps = later("PIL"), later("PIL.Image"), later("PIL.ImageOps")
+cv2 = later("cv2")
 
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "HEIF", "AVIF")
 SUFFIXES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif", *raw.SUFFIXES)
@@ -76,7 +82,7 @@ def load_bytes(data: bytes, name: str) -> Picture:
             found = _open_raw(data, name) if raw.is_raw(data, name) else _open(data, name)
     except OchreError:
         raise
-    except UnidentifiedImageError:
+    except PIL.UnidentifiedImageError:
         raise OchreError(f"'{name}' is not a picture that can be opened: use {_NAMES}.") from None
     except Exception as error:  # decoders raise anything at all on damaged data
         raise OchreError(
@@ -176,7 +182,7 @@ _DECODER = {"PNG": 0.0, "TIFF": 0.0, "JPEG": 0.0, "WEBP": 8.0, "HEIF": 8.0, "AVI
 """Bytes a pixel that decoders hold beside the picture, at their peak."""
 
 
-def _per_pixel(image: Image.Image, data: bytes) -> float:
+def _per_pixel(image: "Image.Image", data: bytes) -> float:
     """Bytes a pixel at the peak of what :func:`_open` does with this picture."""
     if image.format == "PNG" and data[24:25] == b"\x10":
         return 18.0 if data[25:26] in (b"\4", b"\6") else 13.0  # with and without transparency
@@ -187,7 +193,7 @@ def _per_pixel(image: Image.Image, data: bytes) -> float:
     return 9.0 + _DECODER.get(image.format or "", 9.0)
 
 
-def _flat(image: Image.Image) -> _Found:
+def _flat(image: "Image.Image") -> _Found:
     """Eight bits a channel, any mode: pixels (h, w, 1, 3 or 4 for CMYK). Strip by strip, for memory's sake."""
     remarks: list[str] = []
     image.load()  # some decoders turn the picture upright themselves
@@ -209,7 +215,7 @@ def _flat(image: Image.Image) -> _Found:
     return _Found(_upright(code, turned), srgb_encoding(1) if lab else None, remarks)
 
 
-def _plain_strip(image: Image.Image, remarks: list[str]) -> Image.Image:
+def _plain_strip(image: "Image.Image", remarks: list[str]) -> "Image.Image":
     if image.mode in ("P", "PA", "LA", "La", "RGBa", "RGBA"):
         image = image.convert("RGBA")
         if image.getchannel("A").getextrema() != (255, 255):
@@ -333,7 +339,7 @@ def _upright(pixels: Code, orientation: int) -> Code:
     return pixels
 
 
-def _png_curve(image: Image.Image, found: _Found) -> None:
+def _png_curve(image: "Image.Image", found: _Found) -> None:
     """A PNG may say its curve and primaries in chunks of its own (gAMA, cHRM) in place of a profile."""
     gamma = image.info.get("gamma")
     if not gamma or abs(gamma - 0.45455) < 0.005 or not 0.1 < gamma < 1.5:
@@ -381,7 +387,7 @@ def _apply(found: _Found, profile: bytes, cmyk: bool, grey: bool) -> None:
         found.code, found.encoding = profiles.apply_profile(found.code, profile, space)
 
 
-def _by_numbers(found: _Found, image: Image.Image) -> None:
+def _by_numbers(found: _Found, image: "Image.Image") -> None:
     """A HEIC without a profile may name its primaries and curve by numbers (ITU-T H.273)."""
     numbers = image.info.get("nclx_profile") or {}
     primaries = profiles.PRIMARIES.get(numbers.get("color_primaries", 2))

@@ -2,14 +2,16 @@
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ochre_stone.core.colour.munsell import value_of_luminance
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.picture import Floats, Picture
+
+cv2 = later("cv2")
 
 _MAP_PIXELS = 400_000
 _DARK = 0.03

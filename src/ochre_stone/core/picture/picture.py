@@ -10,13 +10,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_luminance
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, WHITE_D65, XYZ_TO_SRGB, decode_srgb, encode_srgb
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.remembered import Remembered
+
+cv2 = later("cv2")
 
 Floats = npt.NDArray[np.float32]
 Mask = npt.NDArray[np.bool_]
@@ -228,8 +230,8 @@ _ENCODE: npt.NDArray[np.uint8] = np.round(encode_srgb(np.minimum(np.arange(65536
 def fixed_point(linear: npt.ArrayLike) -> npt.NDArray[np.uint16]:
     """Linear light as whole numbers, 16384 for 1, rounded and held to 0..65535: an index for tables."""
     x = np.ascontiguousarray(linear, dtype=np.float32)
-    if x.size == 0:
-        return np.zeros(x.shape, np.uint16)
+    if x.size < 1000:  # a few swatches do without OpenCV
+        return np.asarray(np.clip(np.rint(x * np.float32(_CODE_SCALE)), 0, 65535), np.uint16)
     # OpenCV rounds, holds to the range and converts in one pass.
     return np.asarray(cv2.multiply(x.reshape(-1, 1), _CODE_SCALE, dtype=cv2.CV_16U)).reshape(x.shape)
 

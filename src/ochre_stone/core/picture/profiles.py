@@ -8,16 +8,20 @@ pixels, into the wide primaries of ITU-R BT.2020 at 16 bits.
 import functools
 import io
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-import imagecodecs
 import numpy as np
 import numpy.typing as npt
-from PIL import Image, ImageCms
 
 from ochre_stone.core.colour.spaces import XYZ_TO_SRGB, Array, adaptation, decode_srgb
 from ochre_stone.core.errors import one_line
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Encoding, Floats
+
+if TYPE_CHECKING:
+    from PIL import Image
+
+imagecodecs, ImageCms = later("imagecodecs"), later("PIL.ImageCms")
 
 _RELATIVE = 1  # ICC rendering intent: media-relative colorimetric
 _EXACT = 0x0100  # LittleCMS: no short cuts through coarse tables, which shift deep darks by several codes
@@ -61,10 +65,16 @@ def _transform(
 ) -> npt.NDArray[Any]:
     return np.asarray(
         imagecodecs.cms_transform(
-            np.ascontiguousarray(data), profile, into, colorspace=space, outcolorspace="rgb",
-            outdtype=dtype, intent=_RELATIVE, flags=flags,
+            np.ascontiguousarray(data),
+            profile,
+            into,
+            colorspace=space,
+            outcolorspace="rgb",
+            outdtype=dtype,
+            intent=_RELATIVE,
+            flags=flags,
         )
-    )  # fmt: skip
+    )
 
 
 @functools.lru_cache(maxsize=16)
@@ -155,10 +165,10 @@ def description(profile: bytes) -> str:
         return ""
 
 
-def lab_to_srgb_image(image: Image.Image) -> Image.Image:
+def lab_to_srgb_image(image: "Image.Image") -> "Image.Image":
     """A CIELAB picture (Pillow's LAB, D50, 8 bits) as sRGB."""
     way = ImageCms.buildTransform(ImageCms.createProfile("LAB"), ImageCms.createProfile("sRGB"), "LAB", "RGB")
-    out = ImageCms.applyTransform(image, way)
+    out: Image.Image | None = ImageCms.applyTransform(image, way)
     assert out is not None
     return out
 

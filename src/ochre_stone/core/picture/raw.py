@@ -62,9 +62,13 @@ def develop(data: bytes, name: str) -> tuple[npt.NDArray[np.uint16], list[str]]:
         with rawpy.imread(io.BytesIO(data)) as file:
             asked = file.camera_whitebalance[0] > 0
             code = file.postprocess(
-                output_bps=16, gamma=(1, 1), no_auto_bright=True, use_camera_wb=asked, use_auto_wb=False,
+                output_bps=16,
+                gamma=(1, 1),
+                no_auto_bright=True,
+                use_camera_wb=asked,
+                use_auto_wb=False,
                 output_color=rawpy.ColorSpace.ProPhoto,
-            )  # fmt: skip
+            )
     except rawpy.LibRawError:
         raise _sorry(name) from None
     remarks = ["developed from RAW, linear, 16 bits"]

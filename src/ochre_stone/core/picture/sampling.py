@@ -2,15 +2,17 @@
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.picture import Floats, Mask, Picture, linear_to_lab
+
+cv2 = later("cv2")
 
 LEAST_APERTURE, MOST_APERTURE = 1, 101
 LINE_STATIONS = 24

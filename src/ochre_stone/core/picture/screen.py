@@ -1,13 +1,15 @@
 """From linear light to the numbers that a monitor wants: sRGB, or the monitor's own profile."""
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import XYZ_TO_SRGB, decode_srgb, encode_srgb, lab_to_srgb, lab_to_xyz
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.picture import profiles
 from ochre_stone.core.picture.picture import Floats, fixed_point, linear_to_code
+
+cv2 = later("cv2")
 
 
 class Screen:

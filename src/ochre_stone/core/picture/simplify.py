@@ -4,10 +4,12 @@ Solved by the accelerated primal-dual method (Chambolle and Pock 2011, J. Math. 
 coarse to fine.
 """
 
-import cv2
 import numpy as np
 
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats
+
+cv2 = later("cv2")
 
 _FOCUS = 0.85
 """How much less is melted in the middle of a focus area."""

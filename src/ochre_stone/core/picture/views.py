@@ -5,12 +5,14 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Literal, get_args
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats, linear_to_code
+
+cv2 = later("cv2")
 
 Grid = Literal["none", "thirds", "squares"]
 GRIDS: tuple[Grid, ...] = get_args(Grid)

@@ -62,9 +62,10 @@ def _by_light(document: Document, goal: Array, light: Lights) -> dict[str, list[
         out["sky-clouds"] = [Lights(through, light.pairs, light.spread).cast_shadow(_CLOUD), _CLOUD]
     dark = {n.subject for n in document.notes if not n.lit}
     alone = [
-        (n.share, as_lab(goal[i])) for i, n in enumerate(document.notes)
+        (n.share, as_lab(goal[i]))
+        for i, n in enumerate(document.notes)
         if n.role == "light" and n.subject not in dark and n.subject != "sky"
-    ]  # fmt: skip
+    ]
     things = [lab for _, lab in sorted(alone, reverse=True)[:_MOST_THINGS]]
     floor = [
         (n.share, as_lab(goal[i])) for i, n in enumerate(document.notes) if n.lit and n.subject in ("ground", "wall")

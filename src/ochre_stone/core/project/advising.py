@@ -52,8 +52,10 @@ def _whole(document: Document, pile: Pile) -> int:
 def makings(document: Document, now: Advice) -> list[str]:
     """How each tint is made that is wanted and not there yet, "black tint: 10 white to 1 black"."""
     known = document.mixed.tube
-    return [f"{name}: {TINT_WHITE:g} {known(shares[0][0]).short} to 1 {known(shares[1][0]).short}"
-            for name, shares in now.to_make]  # fmt: skip
+    return [
+        f"{name}: {TINT_WHITE:g} {known(shares[0][0]).short} to 1 {known(shares[1][0]).short}"
+        for name, shares in now.to_make
+    ]
 
 
 def value_words(document: Document, pile: Pile, lab: Lab) -> str:

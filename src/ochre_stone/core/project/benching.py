@@ -121,8 +121,10 @@ def as_planned(document: Document, pile: BenchPile, lab: Lab, subject: str) -> t
     lacking = sorted(i for i, _ in pile.shares() if i not in on_palette)
     if lacking:
         name = document.mix.chosen().name
-        raise OchreError(f"{pile.name} holds {', '.join(lacking)}, which {name} has not: mix this picture with a "
-                         "palette that has it, or keep the pile as a note.")  # fmt: skip
+        raise OchreError(
+            f"{pile.name} holds {', '.join(lacking)}, which {name} has not: mix this picture with a "
+            "palette that has it, or keep the pile as a note."
+        )
     note = note_of_colour(document, lab, MIXED_BY_HAND).model_copy(update={"name": pile.name[:80], "subject": subject})
     new = document.with_note(note)
     harmony = new.harmony.model_copy(update={"held": (*new.harmony.held, note.id)})
@@ -138,7 +140,7 @@ def _countable(document: Document, pile: BenchPile, lab: Lab) -> tuple[tuple[str
     chosen, amounts, shares = document.mix.chosen(), dict[str, float](), dict[str, tuple[tuple[str, float], ...]]()
     for d in pile.doses:
         tint = d.supply.startswith(TINT) and d.supply.removeprefix(TINT) in {t.id for t in chosen.tubes}
-        for i, part, inside in ([(d.supply, 1.0, d.shares)] if tint else [(i, c, ((i, 1.0),)) for i, c in d.shares]):
+        for i, part, inside in [(d.supply, 1.0, d.shares)] if tint else [(i, c, ((i, 1.0),)) for i, c in d.shares]:
             amounts[i] = amounts.get(i, 0.0) + d.ml * part
             shares[i] = inside
     used = [i for i, ml in amounts.items() if ml > 0]

@@ -127,8 +127,19 @@ def tubes_csv(box: PaintBox) -> str:
     table.writerow(COLUMNS)
     for t in box.tubes:
         pigments = " ".join(f"{p.pigment}:{p.parts:g}" for p in t.parts)
-        table.writerow([t.name, pigments, t.medium, f"{t.size_ml:g}", f"{t.stock_ml:g}", f"{t.price:g}", t.opened,
-                        t.remark, "yes" if t.archived else ""])  # fmt: skip
+        table.writerow(
+            [
+                t.name,
+                pigments,
+                t.medium,
+                f"{t.size_ml:g}",
+                f"{t.stock_ml:g}",
+                f"{t.price:g}",
+                t.opened,
+                t.remark,
+                "yes" if t.archived else "",
+            ]
+        )
     return out.getvalue()
 
 

@@ -1,15 +1,17 @@
 """Read a photographed, painted chart: four corners clicked, the middle of each cell taken."""
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.paint.calibrate import Swatch
 from ochre_stone.core.paint.chartpage import Page
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
+
+cv2 = later("cv2")
 
 _INSIDE = 0.55
 """Share of a cell's width and height that is read: brush marks end before its edge."""

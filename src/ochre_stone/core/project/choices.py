@@ -16,8 +16,7 @@ from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
 from ochre_stone.core.mixing.bench.bench import MOST_DOSES, MOST_ML, MOST_PILES, PART_ML, Bench
 from ochre_stone.core.mixing.correcting.reading import Dosed, contents
 from ochre_stone.core.mixing.recipe.hand import Hand
-from ochre_stone.core.mixing.session.drafting import FIRST
-from ochre_stone.core.mixing.strings.methods import METHODS
+from ochre_stone.core.mixing.strings.schools import FIRST, METHODS
 
 Point = tuple[float, float]
 Habit = tuple[Annotated[str, Field(min_length=1, max_length=80)], Annotated[float, Field(ge=0.2, le=5)]]
@@ -127,9 +126,18 @@ class MassChoice(Frozen):
 
     def settings(self) -> Settings:
         return Settings(
-            self.values, self.smallest, self.simplify, self.outline, self.cuts, self.locked, self.families,
-            self.division, self.apart, self.range.tone(), self.edges,
-        )  # fmt: skip
+            self.values,
+            self.smallest,
+            self.simplify,
+            self.outline,
+            self.cuts,
+            self.locked,
+            self.families,
+            self.division,
+            self.apart,
+            self.range.tone(),
+            self.edges,
+        )
 
 
 class StringChoice(Frozen):
@@ -209,8 +217,13 @@ class DoseIn(Frozen):
     @classmethod
     def of(cls, dose: Dosed) -> "DoseIn":
         """As it is kept."""
-        return cls(shares=dose.shares, parts=round(dose.volume, 6), error=round(dose.error, 4), source=dose.source,
-                   within=round(dose.within, 4))  # fmt: skip
+        return cls(
+            shares=dose.shares,
+            parts=round(dose.volume, 6),
+            error=round(dose.error, 4),
+            source=dose.source,
+            within=round(dose.within, 4),
+        )
 
     def made(self) -> Dosed:
         """As the arithmetic takes it."""

@@ -53,13 +53,7 @@ ROLES = ("highlight", "light", "halftone", "core shadow", "cast shadow", "reflec
 LOST_SHARE, LIFTED = 0.05, 1.3
 WHITE_PRIMED: Lab = (95.0, 0.0, 2.0)
 SHADOW_ROLES = ("cast shadow", "dark accent")
-STRING_ORDER = (
-    "skin",
-    "foliage",
-    "sky",
-    "shadows",
-    *(s for s in SUBJECTS if s not in ("skin", "foliage", "sky")),
-)
+STRING_ORDER = ("skin", "foliage", "sky", "shadows", *(s for s in SUBJECTS if s not in ("skin", "foliage", "sky")))
 
 BANDS = 36
 
@@ -219,8 +213,11 @@ class MixChoice(Frozen):
             raise ValueError(f"has an unknown palette '{self.palette}'")
         if self.laid is not None and self.laid.palette.id != self.palette:
             raise ValueError("keeps another palette than it names")
-        for what, ids in (("strings", [s.id for s in self.strings]), ("pins", [p.pile for p in self.pins]),
-                          ("loose mixtures", [p.pile for p in self.loose])):  # fmt: skip
+        for what, ids in (
+            ("strings", [s.id for s in self.strings]),
+            ("pins", [p.pile for p in self.pins]),
+            ("loose mixtures", [p.pile for p in self.loose]),
+        ):
             if len(set(ids)) != len(ids):
                 raise ValueError(f"has two {what} of the same name")
         return self
@@ -338,6 +335,11 @@ class Document(Frozen):
             return Balance(self.balance)
         matrix = light_matrix(light.kelvin, light.tint, light.stops) @ np.array(self.balance)
         return Balance(as_rows(matrix), light.lift)
+
+    @property
+    def light_is_set(self) -> bool:
+        """Whether the light is not as photographed."""
+        return self.balance != IDENTITY or self.light != LightChoice()
 
     @property
     def light_key(self) -> tuple[object, ...]:

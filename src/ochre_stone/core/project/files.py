@@ -13,16 +13,18 @@ from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from typing import Any
 
-from PIL import Image
 from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.picture import Picture, linear_to_code
 from ochre_stone.core.picture.reading import open_regular
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.document import FORMAT_VERSION, Document
 from ochre_stone.core.project.older import brought_up
+
+Image = later("PIL.Image")
 
 SUFFIX = ".ochre"
 _MOST_JSON = 16_000_000

@@ -30,8 +30,9 @@ def pile_sources(document: Document) -> list[Source]:
     """All piles of the strings, to mix from."""
     return [
         Source(p.id, f"{s.name.lower()} {n}", p.recipe.shares)
-        for s in document.mixed.strings for n, p in enumerate(s.piles, 1)
-    ]  # fmt: skip
+        for s in document.mixed.strings
+        for n, p in enumerate(s.piles, 1)
+    ]
 
 
 def suggested(document: Document, pile: Pile) -> list[tuple[str, str]]:

@@ -3,12 +3,12 @@
 import functools
 from collections.abc import Callable, Sequence
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab, as_lab
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.gradations import Turn, areas
 from ochre_stone.core.masses.hues import hue_borders, hue_parts, shapes_of, with_shapes
 from ochre_stone.core.masses.plan import (
@@ -31,6 +31,8 @@ from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.picture.sampling import in_polygon
 from ochre_stone.core.project.choices import Area, Blend, Point, RangeChoice
 from ochre_stone.core.project.document import Document
+
+cv2 = later("cv2")
 
 Bytes = npt.NDArray[np.uint8]
 
@@ -92,9 +94,12 @@ def fine_masses(picture: Picture, document: Document, preview: Ground | None = N
     if ground.melted.shape == (h, w):
         return shown
     fine = refined(
-        ground, linear, document.masses.settings(), focus_mask(picture, document, (h, w)),
+        ground,
+        linear,
+        document.masses.settings(),
+        focus_mask(picture, document, (h, w)),
         painted_map(picture, document, (h, w)),
-    )  # fmt: skip
+    )
     # A crumb of painted family that is there at one size only would give the masses other numbers.
     alike = [(m.step, m.family) for m in fine.masses] == [(m.step, m.family) for m in shown.masses]
     return fine if alike else shown

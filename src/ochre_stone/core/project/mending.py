@@ -12,15 +12,7 @@ from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.mixing.correcting.belief import Belief, as_believed
 from ochre_stone.core.mixing.correcting.correct import HOME, AtHand, Correction, Handling, correct
 from ochre_stone.core.mixing.correcting.other import better_tube
-from ochre_stone.core.mixing.correcting.reading import (
-    PHOTO,
-    READER,
-    Dosed,
-    contents,
-    mixed,
-    shrunk,
-    unsure_within,
-)
+from ochre_stone.core.mixing.correcting.reading import PHOTO, READER, Dosed, contents, mixed, shrunk, unsure_within
 from ochre_stone.core.mixing.correcting.words import said_words, seen_as
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.hand import Hand
@@ -174,9 +166,17 @@ def with_reading(
         raise ValueError("a pile has L* 0 to 105, and a* and b* within 150")
     now = held(document, pile)
     reading = PileReading.model_validate(
-        {"pile": pile_id, "doses": now.doses, "batch": now.batch, "target": pile.target.lab, "lab": (L, a, b),
-         "noise": sd, "how": how, "said": said}
-    )  # fmt: skip
+        {
+            "pile": pile_id,
+            "doses": now.doses,
+            "batch": now.batch,
+            "target": pile.target.lab,
+            "lab": (L, a, b),
+            "noise": sd,
+            "how": how,
+            "said": said,
+        }
+    )
     rest = tuple(c for c in document.put_in if c.pile != pile_id)
     return document.model_copy(update={"readings": (*document.readings, reading), "put_in": rest})
 
@@ -288,9 +288,17 @@ def advise(document: Document, pile_id: str) -> Advice:
     times = sum(1 for r in seen if r.doses == last.doses and r.batch == last.batch)
     words = last.how == "words"
     handling = Handling(
-        planned, document.mix.hand.made(), part_ml(document, pile), document.mix.order, HOME, last.noise,
-        times, anew.doses, last.batch > 0, words,
-    )  # fmt: skip
+        planned,
+        document.mix.hand.made(),
+        part_ml(document, pile),
+        document.mix.order,
+        HOME,
+        last.noise,
+        times,
+        anew.doses,
+        last.batch > 0,
+        words,
+    )
     found = correct(known, last.made(), goal_of(document, pile), sources, handling, batch_key(last))
     again = anew.recipe if found.verdict == "again" else None
     instead = _instead(document, pile, known, last) if found.verdict == "leave" else ""

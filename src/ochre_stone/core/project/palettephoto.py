@@ -17,8 +17,12 @@ from ochre_stone.core.project.pinning import pile_of
 
 def laid_out(document: Document, needed: Amounts) -> Board:
     """Where piles and tubes go on the palette (:func:`layout.lay_out`), as large as they are mixed."""
-    piles = {p.id: (p.recipe.lab, needed.piles[p.id]) for s in document.mixed.strings for p in s.piles
-             if p.id in needed.piles}  # fmt: skip
+    piles = {
+        p.id: (p.recipe.lab, needed.piles[p.id])
+        for s in document.mixed.strings
+        for p in s.piles
+        if p.id in needed.piles
+    }
     tubes = {i: document.mixed.tube(i).lab for i in needed.tubes}
     return lay_out(piles, tubes, document.canvas.board_width, document.canvas.board_height)
 

@@ -76,8 +76,9 @@ def _with_pins(document: Document, pins: tuple[PinChoice, ...], pile: Pile) -> D
     ready = document.mixed.fingerprint == fingerprint(document)
     mixed = document.mixed.model_copy(
         update={
-            "strings": tuple(strings), "branching": plan,
+            "strings": tuple(strings),
+            "branching": plan,
             "fingerprint": fingerprint(new) if ready else document.mixed.fingerprint,
         }
-    )  # fmt: skip
+    )
     return new.model_copy(update={"mixed": mixed})

@@ -52,9 +52,10 @@ def belief(document: Document) -> Belief:
     tubes = allowed_for(chosen.tubes, dict(document.mix.hand.habits))
     there = {t.id for t in tubes}
     readings = tuple(
-        Reading(r.made(), r.lab, r.noise, batch_key(r)) for r in document.readings
+        Reading(r.made(), r.lab, r.noise, batch_key(r))
+        for r in document.readings
         if all(i in there for i, _ in r.amounts) and any(v > 0 for _, v in r.amounts)
-    )  # fmt: skip
+    )
     return _believed(tubes, readings[-MOST_READINGS:], chosen.surface)
 
 
@@ -69,8 +70,10 @@ def allowed_for(tubes: tuple[Tube, ...], habits: Mapping[str, float]) -> tuple[T
     gives that is 1.3 times as strong."""
     return tuple(
         replace(t, K=t.K * habits[t.id], S=t.S * habits[t.id], stamp=f"{t.stamp}~{habits[t.id]:.4f}")
-        if t.id in habits else t for t in tubes
-    )  # fmt: skip
+        if t.id in habits
+        else t
+        for t in tubes
+    )
 
 
 def session_terms(document: Document) -> Terms:
@@ -125,9 +128,12 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
     )
     tweaks = tuple(s.id for s in session.strings if s.id in ADDED)
     return Mixed(
-        fingerprint=fingerprint(document), strings=session.strings, laid=mix.laid, branching=session.branching,
+        fingerprint=fingerprint(document),
+        strings=session.strings,
+        laid=mix.laid,
+        branching=session.branching,
         tweaks=tweaks,
-    )  # fmt: skip
+    )
 
 
 MOST_GLIMPSED = 3
@@ -275,6 +281,7 @@ def pile_for(document: Document, lab: Lab) -> tuple[str, int] | None:
     goal = np.array(lab)
     found = [
         (float(weighted_error(np.array(p.target.lab), goal)), s.name, n)
-        for s in document.mixed.strings for n, p in enumerate(s.piles, 1)
-    ]  # fmt: skip
+        for s in document.mixed.strings
+        for n, p in enumerate(s.piles, 1)
+    ]
     return min(found)[1:] if found else None

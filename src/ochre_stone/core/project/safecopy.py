@@ -112,9 +112,14 @@ class SafeCopy:
         return self._turn
 
     def write(
-        self, turn: int, document: Document, picture: Picture | None, ahead: Document | None, path: Path | None,
+        self,
+        turn: int,
+        document: Document,
+        picture: Picture | None,
+        ahead: Document | None,
+        path: Path | None,
         base: Stamp | None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Keep this state, whole or not at all, unless :meth:`clear` came since ``turn``. Raises OchreError."""
         about = {
             "path": path.resolve().as_uri() if path is not None else None,

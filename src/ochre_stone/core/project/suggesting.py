@@ -87,9 +87,15 @@ def suggest_here(
     there = [n.lab for n in document.notes if n.place is not None and in_polygon(corners, *n.place)]
     standing = np.array(there).reshape(-1, 3)
     found = suggest_in(
-        framed(picture, document.frame), corners, shape, count, document.the_balance(),
-        known_of(document), standing, all_of_it,
-    )  # fmt: skip
+        framed(picture, document.frame),
+        corners,
+        shape,
+        count,
+        document.the_balance(),
+        known_of(document),
+        standing,
+        all_of_it,
+    )
     return _noted(document, found.keys, found.rest, found.kept, found.missing)
 
 
@@ -103,11 +109,17 @@ def _noted(
         others = [*document.notes, *notes]
         notes.append(
             Note(
-                id=new_id, name=note_name(key.subject, key.role, read(key.seen.lab).name, others), x=key.x, y=key.y,
-                aperture=key.aperture, subject=key.subject, role=key.role, share=min(key.share, 1.0),
+                id=new_id,
+                name=note_name(key.subject, key.role, read(key.seen.lab).name, others),
+                x=key.x,
+                y=key.y,
+                aperture=key.aperture,
+                subject=key.subject,
+                role=key.role,
+                share=min(key.share, 1.0),
                 **read_fields(document, key.seen),
             )
-        )  # fmt: skip
+        )
     pairs = list(zip(notes, found, strict=True))
     return Suggested(
         tuple(notes), rest, {n.id: k.sure for n, k in pairs}, {n.id: k.thing for n, k in pairs}, kept, missing

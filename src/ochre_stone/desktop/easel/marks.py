@@ -137,8 +137,12 @@ def paint_cut(painter: QPainter, whole: QRect, cut: QRectF, focused: bool) -> No
     painter.fillPath(path - inner, QBrush(veil))
     _twice(painter, 1.8 if focused else 1.2, inner)
     corners = QPainterPath()
-    for x, y in ((cut.left(), cut.top()), (cut.right(), cut.top()), (cut.right(), cut.bottom()),
-                 (cut.left(), cut.bottom())):  # fmt: skip
+    for x, y in (
+        (cut.left(), cut.top()),
+        (cut.right(), cut.top()),
+        (cut.right(), cut.bottom()),
+        (cut.left(), cut.bottom()),
+    ):
         corners.addEllipse(QPointF(x, y), 5, 5)
     painter.fillPath(corners, QBrush(_LIGHT))
     painter.setPen(QPen(_DARK, 1.4))

@@ -3,17 +3,19 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
+from ochre_stone.core.later import later
 from ochre_stone.core.masses.edges import KINDS, kind_map, vanishing
 from ochre_stone.core.masses.hues import hue_borders, hue_parts
 from ochre_stone.core.masses.outlines import kinds_along, plan_outlines
 from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.desktop.widgets.image import to_image
+
+cv2 = later("cv2")
 
 _WIDTH, _PIXELS = 1400, 1_600_000
 _DARK, _LIGHT = QColor(0, 0, 0), QColor(255, 255, 255)

@@ -3,22 +3,23 @@ worker, from what was there when it was asked for."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PyQt6.QtGui import QImage
 
-from ochre_stone.core.masses.plan import Ground, MassPlan, label_places
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.frame import Framed
-from ochre_stone.core.picture.losses import Losses
 from ochre_stone.core.picture.picture import Floats, Picture, lab_to_linear
 from ochre_stone.core.picture.views import View, show
 from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.massing import draw_plan
-from ochre_stone.desktop.easel.masscover import Overlay, cover
-from ochre_stone.desktop.easel.overlays import lost_cover
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.studio import SCREEN_PIXELS
 from ochre_stone.desktop.widgets.image import to_image
+
+if TYPE_CHECKING:
+    from ochre_stone.core.masses.plan import Ground, MassPlan
+    from ochre_stone.core.picture.losses import Losses
+    from ochre_stone.desktop.easel.masscover import Overlay
 
 Label = tuple[float, float, str, bool]
 """A word on the picture: place as shares of width and height, what it says, whether it lies on the dark."""
@@ -42,7 +43,7 @@ class Drawn:
 Drawing = Callable[[], Drawn]
 
 
-def the_picture(seen: Framed, screen: Floats | None, document: Document, view: View, lost: Losses | None) -> Drawing:
+def the_picture(seen: Framed, screen: Floats | None, document: Document, view: View, lost: "Losses | None") -> Drawing:
     """The picture through a frame and a view. ``screen``: its linear-light copy in the document's light, where it is
     made already; ``lost``: what the photo lost, where that is to lie over it."""
     encode = display.screen().encode
@@ -54,6 +55,8 @@ def the_picture(seen: Framed, screen: Floats | None, document: Document, view: V
             copy = screen
         else:
             copy = document.the_balance().apply(seen.reduced(SCREEN_PIXELS))
+        from ochre_stone.desktop.easel.overlays import lost_cover
+
         over = lost_cover(lost, view.mirror) if lost is not None else None
         return Drawn(to_image(show(copy, view, encode)), copy, over)
 
@@ -61,13 +64,22 @@ def the_picture(seen: Framed, screen: Floats | None, document: Document, view: V
 
 
 def the_masses(
-    plan: MassPlan, fine: MassPlan, picture: Picture, document: Document, screen: Floats,
-    ground: Ground | None = None, over: Overlay | None = None,
-) -> Drawing:  # fmt: skip
+    plan: "MassPlan",
+    fine: "MassPlan",
+    picture: Picture,
+    document: Document,
+    screen: Floats,
+    ground: "Ground | None" = None,
+    over: "Overlay | None" = None,
+) -> Drawing:
     """Masses in their greys, numbered, with an overlay. ``plan`` and ``ground`` are of the preview, ``fine`` is the
     plan at the size of print."""
 
     def draw() -> Drawn:
+        from ochre_stone.core.masses.plan import label_places
+        from ochre_stone.core.project.massing import draw_plan
+        from ochre_stone.desktop.easel.masscover import cover
+
         height, width = plan.labels.shape
         code = display.greys(draw_plan(fine, picture, document, width * 2, height * 2))
         dark = plan.greys() < _MIDDLE_GREY

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.optimize import isotonic_regression
 
+from ochre_stone.core.curves import nearest_rising
 from ochre_stone.desktop.widgets import theme
 
 TOP, BOTTOM = 26.0, 22.0
@@ -40,7 +40,7 @@ def spread(places: Sequence[float], gap: float, low: float, high: float) -> list
         return []
     gap = min(gap, (high - low) / max(n - 1, 1))
     steps = gap * np.arange(n)
-    free = isotonic_regression(np.asarray(places, dtype=float) - steps).x
+    free = nearest_rising(np.asarray(places, dtype=float) - steps)
     return [float(v) for v in np.clip(free, low, max(high - steps[-1], low)) + steps]
 
 

@@ -72,8 +72,11 @@ class Cuts:
         if self.plan is None:
             return []
         said = [
-            Item(self.name(k), f"cut {k + 1} of {len(self.values)}",
-                 f"at value {numbers.value(c)}{', locked' if self.is_locked(c) else ''}")
+            Item(
+                self.name(k),
+                f"cut {k + 1} of {len(self.values)}",
+                f"at value {numbers.value(c)}{', locked' if self.is_locked(c) else ''}",
+            )
             for k, c in enumerate(self.values)
-        ]  # fmt: skip
+        ]
         return [*said, Item(DIVISION, "division of light and shadow", f"at value {numbers.value(self.division)}")]

@@ -156,9 +156,7 @@ def _crowd(dabs: Dabs, left: float, width: float, height: float, wide: float, ta
     while gap > 2 and max((abs(y - e) for (_, y), e in zip(found, exact, strict=True)), default=0) > _FAR:
         gap *= 0.8  # rather upon each other than away from their values
         found = lanes(exact, gap, count, low, high)
-    at = {
-        n.id: QRectF(left + k * (wide + 3), y - tall / 2, wide, tall) for n, (k, y) in zip(notes, found, strict=True)
-    }
+    at = {n.id: QRectF(left + k * (wide + 3), y - tall / 2, wide, tall) for n, (k, y) in zip(notes, found, strict=True)}
     return Column(tuple(Place(at[n.id], at[n.id].adjusted(-1, -1, 1, 1), False) for n in dabs.ordered()))
 
 

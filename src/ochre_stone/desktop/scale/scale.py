@@ -1,31 +1,37 @@
 """The value scale: ramp and numbers of the painter's school, and beside them what the station stands at its value."""
 
+import functools
 from collections.abc import Sequence
 from dataclasses import replace
 from enum import Enum
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
-from ochre_stone.core.colour.munsell import lightness_of_value
-from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.colour.munsell import luminance_of_value
 from ochre_stone.core.masses.plan import MassPlan
+from ochre_stone.core.picture.screen import Screen
 from ochre_stone.desktop.scale import bands, dabs, ribbons
 from ochre_stone.desktop.scale.axis import ramp, value_at, y_of
 from ochre_stone.desktop.scale.cuts import DIVISION, Cuts
 from ochre_stone.desktop.scale.dabs import Column, Dabs
 from ochre_stone.desktop.scale.ribbons import OnScale
-from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Items
-from ochre_stone.desktop.widgets.shapes import paint_colour
 
 WIDE, LEAST = 210, 92
 _NEAR = 14.0  # screen pixels within which a handle is caught
 _RAMP_WIDE = 12.0
-_GREYS: list[Lab] = [(lightness, 0.0, 0.0) for lightness in lightness_of_value(np.arange(100) / 10 + 0.05).tolist()]
-"""One for every tenth of a value, in its middle."""
+
+
+@functools.lru_cache(maxsize=4)
+def _greys(screen: Screen) -> list[QColor]:
+    """A grey for every tenth of a value, in its middle."""
+    light = luminance_of_value(np.arange(100) / 10 + 0.05)
+    code = screen.encode(np.repeat(light[:, None, None], 3, axis=2).astype(np.float32))
+    return [QColor(*rgb) for rgb in code[:, 0].tolist()]
 
 
 class Shows(Enum):
@@ -359,9 +365,9 @@ class ValueScale(Items):
     def _paint_ramp(self, painter: QPainter) -> None:
         """A grey scale in tenths of a value, true to the number beside it."""
         last = self._y(0)
-        for v in range(100):
+        for v, grey in enumerate(_greys(display.screen())):
             y = self._y((v + 1) / 10)
-            painter.fillRect(QRectF(ramp(), y, _RAMP_WIDE, last - y + 0.6), paint_colour(_GREYS[v]))
+            painter.fillRect(QRectF(ramp(), y, _RAMP_WIDE, last - y + 0.6), grey)
             last = y
         painter.setFont(theme.face(9.5, bold=True))
         painter.setPen(theme.colour("on_surround"))
@@ -378,8 +384,9 @@ class ValueScale(Items):
             painter.setFont(theme.face(10.5))
             painter.drawText(
                 QRectF(60, 0, self.width() - 68, self.height()),
-                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint,
-            )  # fmt: skip
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                self.hint,
+            )
 
     def _paint_masses(self, painter: QPainter, plan: MassPlan) -> None:
         bands.paint_bands(painter, plan, self.cuts.values, self._y, self._right)

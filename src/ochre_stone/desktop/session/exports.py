@@ -1,4 +1,7 @@
-"""What is written for the painter, off the main thread: the sheet's pages, the palette laid out, outlines, transfer."""
+"""What is written for the painter, off the main thread: the sheet's pages, the palette laid out, outlines, transfer.
+
+What writes PDF is loaded with the first of them.
+"""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -12,9 +15,6 @@ from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import Sheet, make_sheet
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.export.board import board_bytes
-from ochre_stone.export.outlines import outlines_svg, tiling, transfer_pdf
-from ochre_stone.export.pdf import sheet_png, sheet_svg
 
 
 class Exports(QObject):
@@ -34,6 +34,8 @@ class Exports(QObject):
             return False
 
         def work(_: Any) -> int:
+            from ochre_stone.export.pdf import sheet_png, sheet_svg
+
             pages = [p.encode() for p in sheet_svg(sheet)] if suffix == ".svg" else sheet_png(sheet)
             for n, page in enumerate(pages, 1):
                 write_bytes(path if len(pages) == 1 else path.with_name(f"{path.stem} {n}{suffix}"), page)
@@ -62,6 +64,8 @@ class Exports(QObject):
             return
 
         def work(_: Any) -> None:
+            from ochre_stone.export.board import board_bytes
+
             sheet = make_sheet(picture, document, fine_masses(picture, document))
             write_bytes(path, board_bytes(sheet, path.suffix.lower().lstrip("."), surface))
 
@@ -73,25 +77,39 @@ class Exports(QObject):
     def outlines(self, path: Path) -> None:
         """Write the outlines of the masses as SVG."""
         title, canvas = self.studio.title, self.studio.document.canvas
-        self._masses(path, lambda plan: outlines_svg(plan, title, canvas=canvas).encode(), "outlines")
+
+        def made(plan: MassPlan) -> tuple[bytes, str]:
+            from ochre_stone.export.outlines import outlines_svg
+
+            return outlines_svg(plan, title, canvas=canvas).encode(), ""
+
+        self._masses(path, made, "outlines")
 
     def transfer(self, path: Path) -> None:
         """Write the outlines at the size of the canvas over several pages."""
         title, canvas = self.studio.title, self.studio.document.canvas
-        words = f"transfer for {canvas.words}, {tiling(canvas).pages + 1} pages"
-        self._masses(path, lambda plan: transfer_pdf(plan, canvas, title), words)
 
-    def _masses(self, path: Path, made: Callable[[MassPlan], bytes], words: str) -> None:
+        def made(plan: MassPlan) -> tuple[bytes, str]:
+            from ochre_stone.export.outlines import tiling, transfer_pdf
+
+            return transfer_pdf(plan, canvas, title), f", {tiling(canvas).pages + 1} pages"
+
+        self._masses(path, made, f"transfer for {canvas.words}")
+
+    def _masses(self, path: Path, made: Callable[[MassPlan], tuple[bytes, str]], words: str) -> None:
+        """``made``: the file, and what is said of it besides ``words``."""
         picture, document = self.studio.picture, self.studio.document
         if picture is None:
             self.studio.failed.emit("There are no masses yet: open a picture first.")
             return
 
-        def work(_: Any) -> None:
-            write_bytes(path, made(fine_masses(picture, document)))
+        def work(_: Any) -> str:
+            data, more = made(fine_masses(picture, document))
+            write_bytes(path, data)
+            return more
 
-        def arrived(_: Any) -> None:
-            self.studio.told.emit(f"Wrote the {words}: {path.name}.")
+        def arrived(more: str) -> None:
+            self.studio.told.emit(f"Wrote the {words}{more}: {path.name}.")
 
         self.studio.told.emit(f"Writing the {words}…")
         self.studio.jobs.start("outlines", work, arrived, self.studio.failed.emit)

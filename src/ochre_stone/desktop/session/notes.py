@@ -7,8 +7,6 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.project.document import Note
-from ochre_stone.core.project.noting import merged, near_duplicates, note_of_colour
-from ochre_stone.core.project.rows import mixture_by_note, target_by_note
 from ochre_stone.desktop.session.studio import Studio
 
 FILTERS = ("all notes", "light", "shadow", "locked", "unreliable", "from the reader")
@@ -20,9 +18,13 @@ SEEN = 3.0
 def passes(note: Note, wanted: str) -> bool:
     """Whether a note is shown under a filter: one of ``FILTERS`` or a subject."""
     return {
-        "all notes": True, "light": note.lit, "shadow": not note.lit, "locked": note.locked,
-        "unreliable": bool(note.unreliable), "from the reader": note.source == "reader",
-    }.get(wanted, note.subject == wanted)  # fmt: skip
+        "all notes": True,
+        "light": note.lit,
+        "shadow": not note.lit,
+        "locked": note.locked,
+        "unreliable": bool(note.unreliable),
+        "from the reader": note.source == "reader",
+    }.get(wanted, note.subject == wanted)
 
 
 class Notes(QObject):
@@ -52,10 +54,14 @@ class Notes(QObject):
 
     def targets(self) -> dict[str, Lab]:
         """For each note what is to be mixed for it."""
+        from ochre_stone.core.project.rows import target_by_note
+
         return target_by_note(self.studio.document)
 
     def mixtures(self) -> dict[str, Lab]:
         """For each note the pile of its string that stands nearest in value; empty while strings are out of date."""
+        from ochre_stone.core.project.rows import mixture_by_note
+
         return mixture_by_note(self.studio.document) if self.studio.strings_ready() else {}
 
     def without_pile(self, mixtures: dict[str, Lab]) -> frozenset[str]:
@@ -89,6 +95,8 @@ class Notes(QObject):
 
     def note_colour(self, lab: Lab, given: str) -> Note:
         """Note a colour from elsewhere and take the note in hand. Raises OchreError for what is none."""
+        from ochre_stone.core.project.noting import note_of_colour
+
         note = note_of_colour(self.studio.document, lab, given)
         self.studio.change("Note a colour", self.studio.document.with_note(note))
         self.studio.select(note.id)
@@ -124,6 +132,8 @@ class Notes(QObject):
 
     def merge_alike(self) -> None:
         """Merge near-duplicates as one step."""
+        from ochre_stone.core.project.noting import merged, near_duplicates
+
         pairs = near_duplicates(self.studio.document)
         if not pairs:
             self.studio.told.emit("No two notes are alike enough to be merged.")

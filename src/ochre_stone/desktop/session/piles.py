@@ -1,18 +1,17 @@
 """The piles of the strings: the one in hand, their names and order, and how much paint they take."""
 
 from collections.abc import Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.session.amounts import Amounts, shopping
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
-from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.planning import note_shares, paint_needed, pile_cover
 from ochre_stone.desktop.session.studio import Studio
+
+if TYPE_CHECKING:
+    from ochre_stone.core.mixing.session.amounts import Amounts
 
 
 class Piles(QObject):
@@ -69,6 +68,8 @@ class Piles(QObject):
 
     def spectra_in_hand(self) -> tuple[str, Array, Array] | None:
         """Name, K and S (36,) of the pile in hand; None where none was chosen."""
+        from ochre_stone.core.paint.predict import spectra
+
         mixed = self._document.mixed
         for s in mixed.strings:
             for p in s.piles:
@@ -77,7 +78,7 @@ class Piles(QObject):
                     return f"{s.name} {p.id.rsplit('-', 1)[1]}", K, S
         return None
 
-    def needed(self) -> Amounts | None:
+    def needed(self) -> "Amounts | None":
         """How much paint the plan takes; None until it is worked out, off the main thread."""
         document, picture = self._document, self.studio.picture
         if not document.mixed.strings or not self.studio.strings_ready():
@@ -87,14 +88,17 @@ class Piles(QObject):
         if self._needed is not None and self._needed[0] == key:
             return self._needed[1]
 
-        def work(_: Any) -> Amounts:
+        def work(_: Any) -> "Amounts":
+            from ochre_stone.core.project.massing import fine_masses
+            from ochre_stone.core.project.planning import note_shares, paint_needed, pile_cover
+
             shares, thick = note_shares(document), dict[str, float]()
             if picture is not None:
                 masses = fine_masses(picture, document) if document.canvas.thick else None
                 shares, thick = pile_cover(picture, document, masses)
             return paint_needed(document, shares, thick)
 
-        def arrived(found: Amounts) -> None:
+        def arrived(found: "Amounts") -> None:
             self._needed = key, found
             self.measured.emit()
 
@@ -104,6 +108,8 @@ class Piles(QObject):
 
     def shortages(self, stock: Mapping[str, float]) -> list[str]:
         """What a stock (millilitres by tube) has too little of, in words; nothing where there is no stock."""
+        from ochre_stone.core.mixing.session.amounts import shopping
+
         if self._needed is None or not stock:
             return []
         return [

@@ -2,7 +2,6 @@
 
 import time
 import uuid
-from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -63,6 +62,11 @@ class Practising(QObject):
         """What to practise now."""
         return plan(self.answers, time.time(), hue=not self.settings.value_drills)
 
+    @property
+    def share_right(self) -> float:
+        """Share of right answers of all; 0 for none."""
+        return sum(a.right for a in self.answers) / len(self.answers) if self.answers else 0.0
+
     def figure_of(self, drill: Drill) -> Figure | None:
         """How the painter does at a drill."""
         return figure(drill, self.answers)
@@ -109,10 +113,14 @@ class Practising(QObject):
             return
         self.verdict, self.given = judge(self.trial, given), given
         kept = entry.Answer(
-            uid=uuid.uuid4().hex, at=time.time(), drill=self.drill.id, level=self.trial.level,
-            right=self.verdict.right, error=float(np.clip(self.verdict.error, -9999, 9999)),
+            uid=uuid.uuid4().hex,
+            at=time.time(),
+            drill=self.drill.id,
+            level=self.trial.level,
+            right=self.verdict.right,
+            error=float(np.clip(self.verdict.error, -9999, 9999)),
             told=self.verdict.words[:200],
-        )  # fmt: skip
+        )
         self.done.append(kept)
         self.answers.append(kept)
         self.log.answer(kept)
@@ -170,8 +178,3 @@ class Practising(QObject):
         self.trial, self.verdict, self.given = None, None, None
         self.changed.emit()
         self.studio.jobs.start("drill", work, arrived, self.studio.failed.emit)
-
-
-def shares(answers: Sequence[entry.Answer]) -> float:
-    """Share of right ones; 0 for none."""
-    return sum(a.right for a in answers) / len(answers) if answers else 0.0

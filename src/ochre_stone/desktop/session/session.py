@@ -1,20 +1,17 @@
 """All that the window is about, in one place, without one widget: stations are handed this and their part of the
 screen."""
 
-from typing import Literal
+from functools import cached_property
+from typing import TYPE_CHECKING, Literal
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.project import boxfile
-from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.box import BoxKeeper
-from ochre_stone.desktop.session.exports import Exports
 from ochre_stone.desktop.session.keeping import Keeping
-from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.piles import Piles
-from ochre_stone.desktop.session.practising import Practising
 from ochre_stone.desktop.session.preferences import Preferences
 from ochre_stone.desktop.session.reader import ReaderLink
 from ochre_stone.desktop.session.settings import Settings
@@ -22,6 +19,12 @@ from ochre_stone.desktop.session.settings import file as settings_file
 from ochre_stone.desktop.session.sight import Sight
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.session.watch import Watch
+
+if TYPE_CHECKING:
+    from ochre_stone.desktop.session.benchwork import BenchWork
+    from ochre_stone.desktop.session.exports import Exports
+    from ochre_stone.desktop.session.logkeeper import LogKeeper
+    from ochre_stone.desktop.session.practising import Practising
 
 Need = Literal["", "picture", "notes", "note", "piles"]
 
@@ -49,14 +52,38 @@ class Session(QObject):
         self.notes = Notes(self.studio)
         self.piles = Piles(self.studio)
         self.palettes = Palettes(self.studio, self.keeper)
-        self.bench = BenchWork(self.studio, self.palettes, self.keeper)
-        self.log = LogKeeper(self.studio, self.piles, self.bench, settings)
-        self.practising = Practising(self.studio, self.log, settings)
         self.sight = Sight(self)
-        self.exports = Exports(self.studio)
         self.keeper.failed.connect(self.studio.failed)
         self._watches: list[Watch] = []
         self.watch_files()
+
+    @cached_property
+    def bench(self) -> "BenchWork":
+        """Paint pushed about by hand: loaded with what first shows it."""
+        from ochre_stone.desktop.session.benchwork import BenchWork
+
+        return BenchWork(self.studio, self.palettes, self.keeper)
+
+    @cached_property
+    def log(self) -> "LogKeeper":
+        """What is really mixed: loaded with the first page on which something can be."""
+        from ochre_stone.desktop.session.logkeeper import LogKeeper
+
+        return LogKeeper(self.studio, self.piles, self.bench, self.settings)
+
+    @cached_property
+    def practising(self) -> "Practising":
+        """The drills: loaded when the painter first comes to them."""
+        from ochre_stone.desktop.session.practising import Practising
+
+        return Practising(self.studio, self.log, self.settings)
+
+    @cached_property
+    def exports(self) -> "Exports":
+        """What is written for the painter: loaded with the first thing that is."""
+        from ochre_stone.desktop.session.exports import Exports
+
+        return Exports(self.studio)
 
     def watch_files(self) -> None:
         """See what other windows write: the box and the settings."""
@@ -68,16 +95,22 @@ class Session(QObject):
 
     def lacks(self, need: Need) -> str:
         """Why something cannot be done now, in one sentence; "" where what it needs is there."""
-        document, none = self.studio.document, {
-            "picture": "Open a photo first.",
-            "notes": "Take notes first.",
-            "note": "Take a note in hand first: click its dab on the scale.",
-            "piles": "There are no piles yet: take notes, and come to Mix.",
-        }  # fmt: skip
+        document, none = (
+            self.studio.document,
+            {
+                "picture": "Open a photo first.",
+                "notes": "Take notes first.",
+                "note": "Take a note in hand first: click its dab on the scale.",
+                "piles": "There are no piles yet: take notes, and come to Mix.",
+            },
+        )
         there = {
-            "": True, "picture": self.studio.picture is not None, "notes": bool(document.notes),
-            "note": self.notes.in_hand() is not None, "piles": bool(document.mixed.strings),
-        }  # fmt: skip
+            "": True,
+            "picture": self.studio.picture is not None,
+            "notes": bool(document.notes),
+            "note": self.notes.in_hand() is not None,
+            "piles": bool(document.mixed.strings),
+        }
         return "" if there[need] else none[need]
 
     def close(self) -> None:
@@ -86,7 +119,8 @@ class Session(QObject):
         self.keeping.stop()
         self.reader.close()
         self.studio.stop()
-        self.log.stop()
+        if "log" in vars(self):
+            self.log.stop()
 
     def _stop_watching(self) -> None:
         while self._watches:

@@ -6,27 +6,26 @@ from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ochre_stone.core.errors import one_line
-from ochre_stone.core.harmony.schemes import SchemeFit, dominant, fit, hue_weights
-from ochre_stone.core.keys.cover import LeftOver
 from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.load import glimpse, load_bytes, read_file
-from ochre_stone.core.picture.losses import Losses, losses
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.project.document import TITLE, Document, Mixed
 from ochre_stone.core.project.files import SUFFIX, Project, open_project, save
-from ochre_stone.core.project.noting import reread, with_shares
-from ochre_stone.core.project.planning import mix_strings
-from ochre_stone.core.project.rows import fingerprint
 from ochre_stone.core.project.safecopy import Brought, Stamp, stamp
 from ochre_stone.desktop.session.jobs import Jobs
 from ochre_stone.desktop.session.masswork import MassWork
+
+if TYPE_CHECKING:
+    from ochre_stone.core.harmony.schemes import SchemeFit
+    from ochre_stone.core.keys.cover import LeftOver
+    from ochre_stone.core.picture.losses import Losses
 
 SCREEN_PIXELS = 1_300_000
 _MERGE_SECONDS = 1.2
@@ -369,11 +368,13 @@ class Studio(QObject):
     # Worked out off the main thread
 
     def _measure_losses(self) -> None:
+        from ochre_stone.core.picture.losses import losses
+
         seen = self.seen
         if seen is None:
             return
 
-        def arrived(found: Losses) -> None:
+        def arrived(found: "Losses") -> None:
             self.losses = found
             self.lost_changed.emit()
 
@@ -391,11 +392,13 @@ class Studio(QObject):
         self.jobs.start("light", lambda _: document.seen(picture, SCREEN_PIXELS), arrived, self.failed.emit)
 
     def _measure_notes(self) -> None:
+        from ochre_stone.core.project.noting import with_shares
+
         if self.picture is None:
             return
         picture, document = self.picture, self.document
 
-        def arrived(answer: tuple[Document, LeftOver]) -> None:
+        def arrived(answer: "tuple[Document, LeftOver]") -> None:
             measured, self.rest = answer
             if [n.lab for n in measured.notes] == [n.lab for n in self.document.notes]:
                 share = {n.id: n.share for n in measured.notes}
@@ -407,6 +410,8 @@ class Studio(QObject):
 
     def relight(self, text: str, document: Document, kind: str = "") -> None:
         """Change the light and read every note anew, as one step; many notes are read off the main thread."""
+        from ochre_stone.core.project.noting import reread
+
         picture = self.picture
         if picture is None or not document.notes:
             self.change(text, document, kind)
@@ -427,8 +432,10 @@ class Studio(QObject):
         """The document with the light that was asked for last, while notes are still being read in it."""
         return self._asked if self._asked is not None and self.jobs.busy("reread") else self.document
 
-    def schemes(self, keep_dominant: bool = False) -> list[SchemeFit]:
+    def schemes(self, keep_dominant: bool = False) -> "list[SchemeFit]":
         """Schemes ranked for the notes, on the wheel that is shown; all about the dominant hue where it is kept."""
+        from ochre_stone.core.harmony.schemes import dominant, fit, hue_weights
+
         notes = self.document.notes
         weights = [max(n.share, 0.01) for n in notes]
         key = ([n.lab for n in notes], weights, self.document.harmony.wheel, keep_dominant)
@@ -439,10 +446,15 @@ class Studio(QObject):
 
     # Strings
 
+    def _fingerprint(self) -> str:
+        from ochre_stone.core.project.rows import fingerprint
+
+        return fingerprint(self.document)
+
     def strings_ready(self) -> bool:
         """True when the strings belong to the present notes, scheme and palette."""
         if self._print is None or self._print[0] is not self.document:
-            self._print = self.document, fingerprint(self.document)
+            self._print = self.document, self._fingerprint()
         return self.document.mixed.fingerprint == self._print[1]
 
     def want_strings(self, wanted: bool) -> None:
@@ -459,7 +471,7 @@ class Studio(QObject):
                 self.jobs.cancel("mix")
                 self.mixed_changed.emit()
             return
-        known = self._remembered.get(fingerprint(self.document))
+        known = self._remembered.get(self._fingerprint())
         if known is not None:
             self._put(known)
         elif self._wants_strings:
@@ -473,6 +485,9 @@ class Studio(QObject):
         self.mixed_changed.emit()
 
     def _mix_now(self) -> None:
+        from ochre_stone.core.project.noting import with_shares
+        from ochre_stone.core.project.planning import mix_strings
+
         document, picture = self.document, self.picture
 
         def work(report: Any) -> Mixed:
@@ -484,7 +499,7 @@ class Studio(QObject):
 
         def arrived(mixed: Mixed) -> None:
             self._remember(mixed)
-            if mixed.fingerprint == fingerprint(self.document):
+            if mixed.fingerprint == self._fingerprint():
                 self._put(mixed)
 
         self.jobs.start("mix", work, arrived, self.failed.emit, self.mixing_progress.emit)

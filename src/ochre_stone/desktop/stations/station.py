@@ -1,6 +1,6 @@
 """What all stations share: a tray, words for the strip, what they show on easel and scale, and their actions."""
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -81,10 +81,10 @@ class Station(QWidget):
         """The panel in the centre, if any."""
         self.pages: Pages | None = None
         self.tray = Tray(self, (16, 10, 16, 3))
-        self.build()
-        self.tray.rows.addStretch(1)
-        self._put_in_order()
-        self.studio.changed.connect(self.document_changed)
+        self._building: Iterator[None] | None = None
+        self.built = False
+        """Whether tray and panel are there: they are made when the painter first comes, or when there is time."""
+        self.prepare()
 
     def _put_in_order(self) -> None:
         tab_in_order(self)
@@ -100,8 +100,31 @@ class Station(QWidget):
     def document(self) -> Document:
         return self.studio.document
 
-    def build(self) -> None:
-        """Fill the tray."""
+    def prepare(self) -> None:
+        """What there must be before the painter comes here: what the strip says of it, and what its keys act on."""
+
+    def build(self) -> Iterator[None]:
+        """Fill the tray, in pieces that each take less than a frame. What a page needs is loaded with it."""
+        return iter(())
+
+    def go_on_building(self) -> bool:
+        """Build one more piece; False where all is there."""
+        if self.built:
+            return False
+        if self._building is None:
+            self._building = self.build()
+        if next(self._building, self) is not self:
+            return True
+        self._building, self.built = None, True
+        self.tray.rows.addStretch(1)
+        self._put_in_order()
+        self.studio.changed.connect(self.document_changed)
+        return False
+
+    def ready(self) -> None:
+        """Build what is not there yet."""
+        while self.go_on_building():
+            pass
 
     def commands(self) -> list[Command]:
         """What can be done here by menu or key."""

@@ -32,9 +32,13 @@ class BoardView(Items):
         self.taken.connect(self.chosen)
 
     def show_board(
-        self, board: Board | None, labs: Mapping[str, Lab], names: Mapping[str, str], selected: str | None,
+        self,
+        board: Board | None,
+        labs: Mapping[str, Lab],
+        names: Mapping[str, str],
+        selected: str | None,
         wet: Mapping[str, Lab] | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """A layout, the colours and names of what lies on it; ``wet``: of piles that look another way wet."""
         self._wet = wet or {}
         self._board, self._labs, self._names, self._selected = board, labs, names, selected

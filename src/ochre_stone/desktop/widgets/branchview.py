@@ -32,18 +32,13 @@ class BranchView(Items):
         """The plan of these strings."""
         self._piles = {p.id: p for s in mixed.strings for p in s.piles}
         self._names = {p.id: f"{s.name} {n}" for s in mixed.strings for n, p in enumerate(s.piles, 1)}
-        self._parent = {
-            p.id: i.id for p in self._piles.values() for i in p.recipe.ingredients if i.id in self._piles
-        }  # fmt: skip
+        self._parent = {p.id: i.id for p in self._piles.values() for i in p.recipe.ingredients if i.id in self._piles}
         self._selected = selected
         self._place()
         columns = max((c for _, c in self._at.values()), default=0) + 1
         rows = max((r for r, _ in self._at.values()), default=0) + 1
         self.setMinimumSize(sized(_COLUMN) * columns + 20, sized(_TOP) + sized(_ROW) * rows + 10)
-        said = [
-            f"{self._names[i]} {self._words(i)}"
-            for i in sorted(self._piles, key=lambda i: self._piles[i].order)
-        ]  # fmt: skip
+        said = [f"{self._names[i]} {self._words(i)}" for i in sorted(self._piles, key=lambda i: self._piles[i].order)]
         self.setAccessibleDescription("; ".join(said))
         order = sorted(self._at, key=lambda i: self._piles[i].order)
         self.set_items([Item(i, self._names[i], f"number {self._piles[i].order}, {self._words(i)}") for i in order])

@@ -42,10 +42,12 @@ class ChartView(Items):
         if chart is not None:
             self.setAccessibleDescription("; ".join(f"{r.letter}: {r.title}" for r in chart.rows[:60]))
         near_words = "near the note" if note is not None else ""
-        self.set_items([
-            Item(c.label, c.label, ", ".join(w for w in (c.words, near_words if c.label in near else "") if w))
-            for c, _, _ in self._all()
-        ])  # fmt: skip
+        self.set_items(
+            [
+                Item(c.label, c.label, ", ".join(w for w in (c.words, near_words if c.label in near else "") if w))
+                for c, _, _ in self._all()
+            ]
+        )
         self.hold(selected)
 
     def boxes(self) -> list[QRectF]:
@@ -127,8 +129,11 @@ class ChartView(Items):
             painter.setFont(theme.face(9, bold=True))
             painter.drawText(QRectF(8, top, 26, 18), Qt.AlignmentFlag.AlignLeft, r.letter)
             painter.setFont(theme.face(8.5))
-            painter.drawText(QRectF(32, top - 1, sized(_LABEL) - 38, sized(_ROW) - 4),
-                             Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap, r.title)  # fmt: skip
+            painter.drawText(
+                QRectF(32, top - 1, sized(_LABEL) - 38, sized(_ROW) - 4),
+                Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap,
+                r.title,
+            )
             for c in r.cells:
                 self._paint(painter, c, self.cell(n, c.column))
 

@@ -46,8 +46,4 @@ class CoatsView(QWidget):
             painter.fillRect(box, paint_colour(lab))
             painter.setPen(ink_on(lab))
             value = numbers.value(float(value_of_lightness(min(lab[0], 100.0))))
-            painter.drawText(
-                box,
-                Qt.AlignmentFlag.AlignCenter,
-                f"{words}\n{value}",
-            )
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{words}\n{value}")

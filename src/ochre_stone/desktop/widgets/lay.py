@@ -39,12 +39,17 @@ def laid_out(
     # Half by value and half by rank: most palettes crowd at the dark end, and order is what the eye looks for.
     height = (value - value.min()) / max(float(np.ptp(value)), 0.5)
     rank = value.argsort().argsort() / max(len(value) - 1, 1)
-    home = np.stack([
-        inner.center().x() - warmth / max(0.2, float(np.abs(warmth).max())) * inner.width() / 2,
-        inner.bottom() - (0.5 * height + 0.5 * rank) * inner.height(),
-    ], axis=1)  # fmt: skip
-    x, y = (np.arange(low, high_end + 0.5, _GRAIN) for low, high_end in
-            ((inner.left(), inner.right()), (inner.top(), inner.bottom())))  # fmt: skip
+    home = np.stack(
+        [
+            inner.center().x() - warmth / max(0.2, float(np.abs(warmth).max())) * inner.width() / 2,
+            inner.bottom() - (0.5 * height + 0.5 * rank) * inner.height(),
+        ],
+        axis=1,
+    )
+    x, y = (
+        np.arange(low, high_end + 0.5, _GRAIN)
+        for low, high_end in ((inner.left(), inner.right()), (inner.top(), inner.bottom()))
+    )
     free = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
     out: dict[int, QRectF] = {}
     worst = 0.0

@@ -42,8 +42,9 @@ class MovesView(QWidget):
         if not self._rows:
             painter.setPen(theme.colour("quiet"))
             painter.setFont(theme.face(9.5))
-            painter.drawText(QRectF(0, 0, self.width(), high), Qt.AlignmentFlag.AlignVCenter,
-                             "No tube of this palette gets there.")  # fmt: skip
+            painter.drawText(
+                QRectF(0, 0, self.width(), high), Qt.AlignmentFlag.AlignVCenter, "No tube of this palette gets there."
+            )
         for n, (m, words) in enumerate(self._rows):
             y = 1.0 + n * high
             painter.fillRect(QRectF(0, y, wide, high - 2), theme.colour("surround"))

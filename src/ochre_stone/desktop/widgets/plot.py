@@ -41,9 +41,12 @@ class PlotView(QWidget):
         self.setMinimumHeight(120)
 
     def show_lines(
-        self, lines: Sequence[Line], ticks: Sequence[tuple[float, str]], level: tuple[float, str] | None = None,
+        self,
+        lines: Sequence[Line],
+        ticks: Sequence[tuple[float, str]],
+        level: tuple[float, str] | None = None,
         from_zero: bool = True,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Lines, places and words along the foot, and a level with its name; ``from_zero``: the height begins at 0."""
         self._lines, self._ticks, self._level, self._zero = tuple(lines), tuple(ticks), level, from_zero
         words = f"{self.title}. " + "; ".join(
@@ -131,9 +134,7 @@ class PlotView(QWidget):
             painter.drawLine(QPointF(_LEFT, at), QPointF(self.width() - _RIGHT, at))
             painter.drawText(QRectF(self.width() - _RIGHT - 304, at - 15, 300, 14), Qt.AlignmentFlag.AlignRight, named)
 
-    def _paint_line(
-        self, painter: QPainter, line: Line, ink: QColor, span: tuple[float, float, float, float]
-    ) -> None:
+    def _paint_line(self, painter: QPainter, line: Line, ink: QColor, span: tuple[float, float, float, float]) -> None:
         places = [self._place(x, y, span) for x, y in line.points]
         if line.band and len(line.band) == len(line.points):
             shade = QColor(ink)

@@ -50,8 +50,11 @@ class Proofs(QWidget):
         painter.setPen(theme.colour("on_surround"))
         if not self._told and not self._raw:
             painter.setFont(theme.face(11))
-            painter.drawText(QRectF(self.rect()).adjusted(30, 0, -30, 0),
-                             Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint)  # fmt: skip
+            painter.drawText(
+                QRectF(self.rect()).adjusted(30, 0, -30, 0),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                self.hint,
+            )
             return
         painter.setFont(theme.face(9))
         left = self.width() - 3 * _BLOCK - 150

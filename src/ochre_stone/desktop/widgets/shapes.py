@@ -64,9 +64,11 @@ def _dab(seed: str, *place: float) -> QPainterPath:
         angle = 2 * math.pi * i / 9 + r.uniform(-0.12, 0.12)
         reach = r.uniform(0.84, 1.0)
         points.append(
-            QPointF(box.center().x() + box.width() / 2 * reach * math.cos(angle),
-                    box.center().y() + box.height() / 2 * reach * math.sin(angle))
-        )  # fmt: skip
+            QPointF(
+                box.center().x() + box.width() / 2 * reach * math.cos(angle),
+                box.center().y() + box.height() / 2 * reach * math.sin(angle),
+            )
+        )
     return _closed(points)
 
 

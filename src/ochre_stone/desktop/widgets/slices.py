@@ -62,16 +62,24 @@ class SliceView(Items):
         self.setAccessibleDescription(
             f"Value {self._slices[self._at].value:g}; notes here: {', '.join(near) or 'none'}" if slices else self.hint
         )
-        small = [Item(f"value {s.value:g}", f"slice at value {numbers.short(s.value)}",
-                      "shown" if s is slices[self._at] else "") for s in self.whole()]  # fmt: skip
+        small = [
+            Item(
+                f"value {s.value:g}",
+                f"slice at value {numbers.short(s.value)}",
+                "shown" if s is slices[self._at] else "",
+            )
+            for s in self.whole()
+        ]
         notes = [Item(d.note_id, d.name, "inside" if d.inside else "out of reach") for d in self._near()]
         self.set_items([*small, *notes])
         self.hold(selected if any(n.id == selected for n in notes) else None)
 
     def boxes(self) -> list[QRectF]:
         dots = [self._at_point(self._main(), d.lab[1], d.lab[2]) for d in self._near()]
-        return [*(self.small(i) for i in range(len(self.whole()))),
-                *(QRectF(p.x() - 12, p.y() - 12, 24, 24) for p in dots)]  # fmt: skip
+        return [
+            *(self.small(i) for i in range(len(self.whole()))),
+            *(QRectF(p.x() - 12, p.y() - 12, 24, 24) for p in dots),
+        ]
 
     def _taken(self, item_id: str) -> None:
         if item_id.startswith("value "):
@@ -129,8 +137,11 @@ class SliceView(Items):
             return
         here = self._slices[self._at]
         painter.setFont(theme.face(12, bold=True))
-        painter.drawText(QRectF(14, 8, self.width() - 28, 22), Qt.AlignmentFlag.AlignLeft,
-                         f"What can be mixed at value {numbers.value(here.value)}")  # fmt: skip
+        painter.drawText(
+            QRectF(14, 8, self.width() - 28, 22),
+            Qt.AlignmentFlag.AlignLeft,
+            f"What can be mixed at value {numbers.value(here.value)}",
+        )
         self._paint_main(painter, here, self._main())
         for i, s in enumerate(self.whole()):
             self._paint_small(painter, i, s)

@@ -66,8 +66,9 @@ class TogetherView(QWidget):
             painter.setFont(theme.face(9))
             painter.setPen(theme.colour("quiet"))
             value = numbers.short(read(lab).value)
-            painter.drawText(under.translated(0, words / 2), Qt.AlignmentFlag.AlignVCenter,
-                             f"{value}, chroma {kept:.0%}")  # fmt: skip
+            painter.drawText(
+                under.translated(0, words / 2), Qt.AlignmentFlag.AlignVCenter, f"{value}, chroma {kept:.0%}"
+            )
         self._paint_leans(painter, high + 5.0 + words)
 
     def _paint_strokes(self, painter: QPainter, box: QRectF, made: Together, mixed: float) -> None:
@@ -80,8 +81,9 @@ class TogetherView(QWidget):
             while x < box.right():
                 n = turn % len(made.parents)
                 wide = max(30.0 * made.parts[n] / whole, 3.0)
-                painter.fillRect(QRectF(x, box.top(), wide * (1 - mixed), box.height()),
-                                 paint_colour(made.parents[n].lab))  # fmt: skip
+                painter.fillRect(
+                    QRectF(x, box.top(), wide * (1 - mixed), box.height()), paint_colour(made.parents[n].lab)
+                )
                 x, turn = x + wide, turn + 1
         painter.restore()
 

@@ -5,15 +5,7 @@ from typing import TypeVar
 
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QWheelEvent
-from PyQt6.QtWidgets import (
-    QHBoxLayout,
-    QScrollArea,
-    QSizePolicy,
-    QSlider,
-    QTabBar,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QSlider, QTabBar, QVBoxLayout, QWidget
 
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.parts import Words, quietly

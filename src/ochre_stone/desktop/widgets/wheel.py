@@ -59,21 +59,15 @@ class WheelView(Items):
         harmony leaves alone.
         """
         self._masses, self._accents, self._held_notes = masses, accents, held
-        self._name, self._notes, self._arms, self._rotation, self._selected = (
-            name,
-            notes,
-            arms,
-            rotation,
-            selected,
-        )
+        self._name, self._notes, self._arms, self._rotation, self._selected = (name, notes, arms, rotation, selected)
         said = [
             Item(n.id, n.name, f"{read(lab).name}{', left out of the harmony' if n.id in held else ''}")
             for n, lab in notes
         ]
         names = [
-            Item(f"arm {k}", f"arm {k + 1} of {len(arms)}",
-                 f"{self._word(a)}{', for accents' if k in accents else ''}") for k, a in enumerate(arms)
-        ]  # fmt: skip
+            Item(f"arm {k}", f"arm {k + 1} of {len(arms)}", f"{self._word(a)}{', for accents' if k in accents else ''}")
+            for k, a in enumerate(arms)
+        ]
         self.set_items([*said, *names])
         if not (self.held or "").startswith("arm"):
             self.hold(selected)
@@ -113,8 +107,7 @@ class WheelView(Items):
         if r.chroma < _NEUTRAL_CHROMA:  # the middle circle, fanned out so that greys do not hide each other
             return self.place(float(wheel(self._name).angle(float(lch(lab)[2]))), 0.05 + 0.07 * (index % 2))
         return self.place(
-            float(wheel(self._name).angle(float(lch(lab)[2]))),
-            min(0.2 + 0.78 * r.chroma / _FULL_CHROMA, 0.97),
+            float(wheel(self._name).angle(float(lch(lab)[2]))), min(0.2 + 0.78 * r.chroma / _FULL_CHROMA, 0.97)
         )
 
     def _dab_box(self, note: Note, lab: Lab, index: int) -> QRectF:
@@ -180,9 +173,7 @@ class WheelView(Items):
         if not self._notes:
             painter.setPen(ink)
             painter.drawText(
-                self.rect().adjusted(70, 0, -70, 0),
-                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
-                self.hint,
+                self.rect().adjusted(70, 0, -70, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint
             )
         order = sorted(range(len(self._notes)), key=lambda i: -self._notes[i][0].share)
         for i in order:

@@ -20,7 +20,6 @@ from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets import asking, theme
 from ochre_stone.desktop.widgets.swatch import SURFACES
 from ochre_stone.desktop.window.files import Files
-from ochre_stone.desktop.window.testcard import TestCard
 
 TEXT_SIZES = (80, 90, 100, 115, 130, 150)
 
@@ -39,9 +38,11 @@ class Owner(Protocol):
 
     def go_to(self, title: str, page: str = "") -> None: ...
     def turn_page(self, step: int) -> None: ...
+    def make_ready(self, station: Station) -> None: ...
     def to_easel_view(self) -> None: ...
     def set_surround(self, name: str) -> None: ...
     def paste(self) -> None: ...
+    def show_test_card(self) -> None: ...
     def show_guide(self) -> None: ...
 
 
@@ -75,13 +76,20 @@ class _Menus:
 
     def _commands(self, menu: QMenu, title: str) -> None:
         """What the stations have for a menu."""
-        found: list[Command] = [c for s in self.owner.stations for c in s.commands() if c.menu == title]
-        for c in found:
-            if c.apart:
-                menu.addSeparator()
-            action = self._action(menu, c.words, c.keys, c.call)
-            action.setAutoRepeat(c.repeats)
-            self._needs(action, c.needs)
+        for s in self.owner.stations:
+            for c in s.commands():
+                if c.menu != title:
+                    continue
+                if c.apart:
+                    menu.addSeparator()
+                action = self._action(menu, c.words, c.keys, lambda s=s, c=c: self._do(s, c))  # type: ignore[misc]
+                action.setAutoRepeat(c.repeats)
+                self._needs(action, c.needs)
+
+    def _do(self, station: Station, command: Command) -> None:
+        """A station's command, for which the station is built where it is not yet."""
+        self.owner.make_ready(station)
+        command.call()
 
     def _file(self, menu: QMenu) -> None:
         files = self.owner.files
@@ -128,20 +136,40 @@ class _Menus:
         self._action(menu, "&Fit", ["F"], easel.fit)
         self._needs(self._action(menu, "At the &easel, full screen", ["F11"], self.owner.to_easel_view), "piles")
         menu.addSeparator()
-        self._choices(menu, "S&urround", [(f"{n.capitalize()} grey", n) for n in theme.THEMES],
-                      "surround", self.owner.set_surround)  # fmt: skip
+        self._choices(
+            menu,
+            "S&urround",
+            [(f"{n.capitalize()} grey", n) for n in theme.THEMES],
+            "surround",
+            self.owner.set_surround,
+        )
         self._choices(menu, "Te&xt size", [(f"{n} %", str(n)) for n in TEXT_SIZES], "text_size", mine.size_text)
-        self._choices(menu, "Values &numbered", [(s.title, key_of(s)) for s in SCHOOLS], "school",
-                      lambda key: mine.use_school(school(key)))  # fmt: skip
-        self._choices(menu, "&Warm and cool blues", [(words, key) for key, words in WARMTHS.items()],
-                      "warmth", lambda key: mine.use_setting("warmth", key))  # fmt: skip
-        self._choices(menu, "&Palette surface", [(k.capitalize(), k) for k in SURFACES],
-                      "palette_surface", lambda key: mine.use_setting("palette_surface", key))  # fmt: skip
+        self._choices(
+            menu,
+            "Values &numbered",
+            [(s.title, key_of(s)) for s in SCHOOLS],
+            "school",
+            lambda key: mine.use_school(school(key)),
+        )
+        self._choices(
+            menu,
+            "&Warm and cool blues",
+            [(words, key) for key, words in WARMTHS.items()],
+            "warmth",
+            lambda key: mine.use_setting("warmth", key),
+        )
+        self._choices(
+            menu,
+            "&Palette surface",
+            [(k.capitalize(), k) for k in SURFACES],
+            "palette_surface",
+            lambda key: mine.use_setting("palette_surface", key),
+        )
         monitor = _menu(menu, "M&onitor")
         self._action(monitor, "&Choose a profile…", [], self._choose_profile)
         self._action(monitor, "As the &desktop knows it", [], lambda: mine.choose_profile(""))
         self._action(monitor, "What is &set?", [], lambda: asking.say(window, "Monitor", display.details()))
-        self._action(menu, "Test card of &greys…", ["Ctrl+G"], lambda: TestCard(window).open())
+        self._action(menu, "Test card of &greys…", ["Ctrl+G"], self.owner.show_test_card)
 
     def _choices(
         self, menu: QMenu, words: str, options: list[tuple[str, str]], setting: str, call: Callable[[str], Any]

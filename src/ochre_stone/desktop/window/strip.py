@@ -36,9 +36,9 @@ class Strip(Items):
     def show_state(self, active: int, words: list[str]) -> None:
         self.active, self.words = active, words
         self.setAccessibleDescription("; ".join(f"{n}: {w}" for n, w in zip(self.names, words, strict=True)))
-        self.set_items([
-            Item(str(i), f"{i + 1} {n}", w) for i, (n, w) in enumerate(zip(self.names, words, strict=True))
-        ])  # fmt: skip
+        self.set_items(
+            [Item(str(i), f"{i + 1} {n}", w) for i, (n, w) in enumerate(zip(self.names, words, strict=True))]
+        )
         self.hold(str(active))
 
     def boxes(self) -> list[QRectF]:

@@ -33,9 +33,10 @@ class GreySteps(QWidget):
             painter.fillRect(box, paint_colour(grey))
             painter.setPen(ink_on(grey))
             painter.drawText(
-                box.adjusted(0, 0, 0, -8), Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignHCenter,
+                box.adjusted(0, 0, 0, -8),
+                Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignHCenter,
                 numbers.short(float(v)),
-            )  # fmt: skip
+            )
         for i in range(self.width()):
             grey = (float(lightness_of_value(10 * i / self.width())), 0.0, 0.0)
             painter.fillRect(QRectF(i, 130, 1.5, 40), paint_colour(grey))

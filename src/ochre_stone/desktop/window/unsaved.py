@@ -5,15 +5,7 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QPixmap
-from PyQt6.QtWidgets import (
-    QDialog,
-    QDialogButtonBox,
-    QListWidget,
-    QListWidgetItem,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from ochre_stone.core.errors import one_line
 from ochre_stone.core.project.safecopy import Left

@@ -1,18 +1,15 @@
 """The window: stations on top, value scale at the left, easel in the centre, tray at the right."""
 
-from PyQt6.QtCore import QSize, Qt
+import importlib
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QScreen, QShowEvent, QUndoGroup
-from PyQt6.QtWidgets import (
-    QApplication,
-    QMainWindow,
-    QProgressBar,
-    QPushButton,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QApplication, QMainWindow, QProgressBar, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.desktop.easel.easel import Easel
@@ -27,14 +24,28 @@ from ochre_stone.desktop.widgets.parts import Words, guard, plain
 from ochre_stone.desktop.widgets.shapes import warm
 from ochre_stone.desktop.window import menus
 from ochre_stone.desktop.window.drops import Drops, has_something
-from ochre_stone.desktop.window.easelview import EaselPage
 from ochre_stone.desktop.window.files import Files
-from ochre_stone.desktop.window.guide import FRONT, PAGES, Guide
 from ochre_stone.desktop.window.stage import Stage
 from ochre_stone.desktop.window.start import StartPage
 from ochre_stone.desktop.window.stations import STATIONS
 from ochre_stone.desktop.window.strip import Strip
-from ochre_stone.desktop.window.testcard import TestCard
+
+if TYPE_CHECKING:
+    from ochre_stone.desktop.window.easelview import EaselPage
+    from ochre_stone.desktop.window.guide import Guide
+
+
+_FIRST_MS = 60
+"""What the painter came for is shown before anything else is built."""
+
+
+def warm_up() -> None:
+    """Load what is wanted next."""
+    read((50.0, 20.0, 20.0))
+    all_tubes()
+    wheel()
+    for library in ("cv2", "PIL.Image", "scipy.ndimage", "scipy.optimize"):
+        importlib.import_module(library)
 
 
 def warm_strings(mixed: Mixed) -> None:
@@ -45,7 +56,14 @@ def warm_strings(mixed: Mixed) -> None:
 
 
 class Window(QMainWindow):
-    """Holds the session, gives each station its part of the screen, and goes from one to another."""
+    """Holds the session, gives each station its part of the screen, and goes from one to another.
+
+    Stations are built when the painter comes to them; those that nobody came to yet are built piece by piece, while
+    nothing else is to be done, so that a first visit waits for nothing.
+    """
+
+    built = pyqtSignal()
+    """All stations are there."""
 
     def __init__(self, chosen: settings.Settings | None = None) -> None:
         super().__init__()
@@ -57,6 +75,8 @@ class Window(QMainWindow):
         self.guide: Guide | None = None
         self._build_centre()
         self.desk = Desk(self.easel, self.scale, self.showing)
+        self._builder = QTimer(self)
+        self._builder.timeout.connect(self._build_on)
         made = (make(self.session, self.desk) for make in STATIONS)
         self.stations: list[Station] = sorted(made, key=lambda s: s.order)
         for s in self.stations:
@@ -66,7 +86,6 @@ class Window(QMainWindow):
         self.files = Files(self, self.session)
         self.drops = Drops(self.files)
         self.setAcceptDrops(True)
-        self.easel_page = EaselPage(self, self.session)
         self.undo_actions: list[QAction] = []
         self.needing: list[tuple[QAction, Need]] = []
         self.undo_group = QUndoGroup(self)
@@ -81,9 +100,6 @@ class Window(QMainWindow):
         self._connect()
         self._come_back()
         self.show_title()
-        self._screen_changed(self.screen())
-        # Tables that the first reading of a colour needs: a fifth of a second that nobody should wait for.
-        self.studio.jobs.start("warm", lambda _: read((50.0, 20.0, 20.0)) and all_tubes(), lambda _: None)
         if self.session.keeper.wrong:
             self.complain(self.session.keeper.wrong)
 
@@ -131,6 +147,8 @@ class Window(QMainWindow):
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         handle = self.windowHandle()
+        if not self._follows:
+            QTimer.singleShot(_FIRST_MS, self._go_on)
         if handle is not None and not self._follows:
             self._follows = True
             handle.screenChanged.connect(self._screen_changed)
@@ -184,8 +202,6 @@ class Window(QMainWindow):
         scroll.setWidget(station)
         self.stage.trays.addWidget(scroll)
         theme.dress(scroll)
-        if station.side is not None:
-            self.stage.sides.addWidget(station.side)
 
     def _connect(self) -> None:
         s, session = self.studio, self.session
@@ -194,7 +210,7 @@ class Window(QMainWindow):
         session.go.connect(self.go_to)
         session.easel_view_wanted.connect(self.to_easel_view)
         session.words_changed.connect(self._words)
-        session.test_card_wanted.connect(lambda: TestCard(self).open())
+        session.test_card_wanted.connect(self.show_test_card)
         session.notes.filtered.connect(self.show_notes)
         session.keeper.changed.connect(self._words)
         session.preferences.changed.connect(self._preferences_changed)
@@ -224,17 +240,43 @@ class Window(QMainWindow):
         self.scale.note_chosen.connect(s.select)
         self.scale.remove_asked.connect(session.notes.remove)
         self.scale.rename_asked.connect(session.notes.name_wanted)
-        self.easel_page.closed.connect(lambda: self.station.refresh())
 
     # Going about
 
     def at(self, title: str) -> Station:
-        """The station of that title."""
-        return next(s for s in self.stations if s.title == title)
+        """The station of that title, all of it."""
+        station = next(s for s in self.stations if s.title == title)
+        self.make_ready(station)
+        return station
+
+    def make_ready(self, station: Station) -> None:
+        """Build what is not there yet of a station."""
+        station.ready()
+        self.undo_group.addStack(station.history())
+        if station.side is not None and self.stage.sides.indexOf(station.side) < 0:
+            self.stage.sides.addWidget(station.side)
+
+    def _go_on(self) -> None:
+        """What can wait until the window is seen."""
+        self._screen_changed(self.screen())
+        self._builder.start()
+
+    def _build_on(self) -> None:
+        """A piece of a station that is not there yet, while nothing else is to be done."""
+        station = next((s for s in self.stations if not s.built), None)
+        if station is None:
+            self._builder.stop()
+            # Tables and libraries that the first picture and the first strings need: nobody should wait for them.
+            self.studio.jobs.start("warm", lambda _: warm_up(), lambda _: None)
+            self.built.emit()
+        elif not station.go_on_building():
+            self.make_ready(station)
+            self._words()
 
     def go_to(self, title: str, page: str = "") -> None:
         """Come to a station, and to a page of it where one is named."""
-        self.station.leave()
+        if self.station.active:
+            self.station.leave()
         self.station.active = False
         self.station = station = self.at(title)
         station.active = True
@@ -266,6 +308,21 @@ class Window(QMainWindow):
         if self.station.pages is not None:
             self.station.pages.turn(step)
 
+    @cached_property
+    def easel_page(self) -> "EaselPage":
+        """The piles one at a time, full screen."""
+        from ochre_stone.desktop.window.easelview import EaselPage
+
+        page = EaselPage(self, self.session)
+        page.closed.connect(lambda: self.station.refresh())
+        return page
+
+    def show_test_card(self) -> None:
+        """The test card of greys."""
+        from ochre_stone.desktop.window.testcard import TestCard
+
+        TestCard(self).open()
+
     def to_easel_view(self) -> None:
         """One pile at a time, full screen."""
         if self.session.piles.found() is None:
@@ -285,7 +342,8 @@ class Window(QMainWindow):
 
     def _restyled(self) -> None:
         for s in self.stations:
-            s.restyle()
+            if s.built:
+                s.restyle()
         self._draw_anew()
 
     def size_text(self) -> None:
@@ -316,6 +374,8 @@ class Window(QMainWindow):
 
     def show_guide(self) -> None:
         """The guide, at the page of the station in hand."""
+        from ochre_stone.desktop.window.guide import FRONT, PAGES, Guide
+
         if self.guide is None:
             self.guide = Guide(self)
         self.guide.show_page(PAGES.get(self.station.title, FRONT))

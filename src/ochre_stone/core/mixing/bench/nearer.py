@@ -18,9 +18,16 @@ MOST_AT_HAND = 24
 
 
 def nearer(
-    pile: BenchPile, target: Sequence[float], supplies: Sequence[Supply], tubes: Sequence[Tube], surface: Surface,
-    part_ml: float, hand: Hand | None = None, order: str = "value", bench: Bench | None = None,
-) -> Correction:  # fmt: skip
+    pile: BenchPile,
+    target: Sequence[float],
+    supplies: Sequence[Supply],
+    tubes: Sequence[Tube],
+    surface: Surface,
+    part_ml: float,
+    hand: Hand | None = None,
+    order: str = "value",
+    bench: Bench | None = None,
+) -> Correction:
     """The smallest addition that brings ``pile`` nearer to ``target`` (Lab), in parts of ``part_ml``.
 
     ``supplies``: what may be added, of which those that hold ``tubes`` alone count; ``bench``: for what they have

@@ -162,9 +162,7 @@ def triangle(corners: Sequence[Supply], known: Known, surface: Surface, side: in
     grid = [(side - i, i - j, j) for i in range(side + 1) for j in range(i + 1)]
     parts = np.stack([_counted(np.array(g) / power) for g in grid])
     lab = mixer.lab(parts)
-    rungs = tuple(
-        Rung(tuple(float(v) for v in p), as_lab(colour)) for p, colour in zip(parts, lab, strict=True)
-    )
+    rungs = tuple(Rung(tuple(float(v) for v in p), as_lab(colour)) for p, colour in zip(parts, lab, strict=True))
     return Row(" – ".join(s.name for s in corners), tuple(corners), rungs)
 
 

@@ -180,9 +180,13 @@ class _Mixed:
 
 
 def _colours(
-    tubes: Sequence[Tube], figures: Array, spectra: tuple[Array, Array], amounts: Array, surface: Surface,
+    tubes: Sequence[Tube],
+    figures: Array,
+    spectra: tuple[Array, Array],
+    amounts: Array,
+    surface: Surface,
     about: Array | None = None,
-) -> _Mixed:  # fmt: skip
+) -> _Mixed:
     """Mixtures (m, n) of the tubes as they are thought to be, with the slopes over their figures."""
     K, S = spectra
     dK, dS = slopes(tubes, figures, K, S)
@@ -359,9 +363,15 @@ def believe(
     sd = fit.sd.ravel()
     own_root = root[:n] * sd[:, None]
     return Belief(
-        tuple(tubes), fit.figures(x), np.asarray(own_root @ own_root.T), surface, tuple(readings), x, np.asarray(root),
+        tuple(tubes),
+        fit.figures(x),
+        np.asarray(own_root @ own_root.T),
+        surface,
+        tuple(readings),
+        x,
+        np.asarray(root),
         fit.slopes(x) / fit.trust[:, None, None],
-    )  # fmt: skip
+    )
 
 
 def _taken_on(start: Belief, to: Unknowns) -> Array:

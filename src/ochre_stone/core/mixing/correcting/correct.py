@@ -172,8 +172,11 @@ def _worth(c: Correction, adding: "_Adding", keep: float) -> float:
     """What a correction costs in all, in CIEDE2000: its error, paint that is set aside, and a pile grown too large."""
     size = adding.size * keep * c.growth / adding.planned
     aside = (1 - keep) * adding.size / adding.planned
-    return c.de00 + _GROWTH * adding.size * keep * (c.growth - 1) / adding.planned + _WASTE * aside + _BEYOND * max(
-        size - LARGEST, 0.0
+    return (
+        c.de00
+        + _GROWTH * adding.size * keep * (c.growth - 1) / adding.planned
+        + _WASTE * aside
+        + _BEYOND * max(size - LARGEST, 0.0)
     )
 
 
@@ -207,9 +210,16 @@ class _Adding:
 
     @classmethod
     def of(
-        cls, drawn: Drawn, pile: Sequence[Dosed], goal: Array, sources: Sequence[AtHand], how: Handling, seen_as: str,
-        keep: float = 1.0, thrift: float = 1.0,
-    ) -> "_Adding":  # fmt: skip
+        cls,
+        drawn: Drawn,
+        pile: Sequence[Dosed],
+        goal: Array,
+        sources: Sequence[AtHand],
+        how: Handling,
+        seen_as: str,
+        keep: float = 1.0,
+        thrift: float = 1.0,
+    ) -> "_Adding":
         size = sum(d.volume for d in pile)
         K, S, left = drawn.pile(pile, seen_as)
         at = {t.id: i for i, t in enumerate(drawn.belief.tubes)}
@@ -227,8 +237,22 @@ class _Adding:
         counts = off if how.said_off and off.sum() >= _FEWEST else np.ones(len(now), dtype=bool)
         most = np.array([s.most for s in sources])
         spectra, trouble = (np.stack(of_k), np.stack(of_s)), np.array([s.trouble for s in sources])
-        return cls(size, planned, (K, S), left, spectra, most, goal, how, drawn, now, counts / counts.sum(),
-                   drawn.fresh(2), trouble, thrift)  # fmt: skip
+        return cls(
+            size,
+            planned,
+            (K, S),
+            left,
+            spectra,
+            most,
+            goal,
+            how,
+            drawn,
+            now,
+            counts / counts.sum(),
+            drawn.fresh(2),
+            trouble,
+            thrift,
+        )
 
     def best(self, sources: Sequence[AtHand]) -> list[Correction]:
         """The best additions, each set of things once; one without any where nothing is at hand."""
@@ -249,13 +273,16 @@ class _Adding:
                 Correction(
                     additions=tuple((sources[i].id, v) for i, v in used),
                     names=tuple(sources[i].name for i, _ in used),
-                    expected=as_lab(lab[row].mean(axis=0)), halfway=as_lab(half),
-                    de00=float(plain[row] @ self.weights), now=float(self.now @ self.weights),
-                    growth=1 + float(x[row].sum()) / self.size, verdict="add",
+                    expected=as_lab(lab[row].mean(axis=0)),
+                    halfway=as_lab(half),
+                    de00=float(plain[row] @ self.weights),
+                    now=float(self.now @ self.weights),
+                    growth=1 + float(x[row].sum()) / self.size,
+                    verdict="add",
                     half_first=bool((plain[row] > self.now) @ self.weights > _WILD)
                     and min((v for _, v in used), default=0.0) >= 2 * smallest,  # a half that can be dosed
                 )
-            )  # fmt: skip
+            )
             if len(out) == _TOLD:
                 break
         return out
@@ -358,5 +385,3 @@ def _judged(first: Correction, others: tuple[Correction, ...], adding: _Adding, 
     low, high = np.percentile(adding.now, [10, 90])
     give = float(high - low) / 2
     return replace(first, verdict=verdict, sure=sure, others=others, now=now, give=give)
-
-

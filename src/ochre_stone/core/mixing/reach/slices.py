@@ -10,17 +10,19 @@ import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Array, as_lab
+from ochre_stone.core.later import later
 from ochre_stone.core.mixing.recipe.finding import REACH
 from ochre_stone.core.mixing.recipe.search import Searcher, searcher
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
+
+cv2 = later("cv2")
 
 _NET = 14
 """Steps along each side of a net."""
@@ -76,10 +78,16 @@ class Nets:
             labs.append(layer_lab(c @ K[list(three)], c @ S[list(three)], surface))
         self.lab = np.stack(labs)
         if k == 3:
-            up = [(at[i, j, _NET - i - j], at[i + 1, j, _NET - i - j - 1], at[i, j + 1, _NET - i - j - 1])
-                  for i in range(_NET) for j in range(_NET - i)]  # fmt: skip
-            down = [(at[i + 1, j, _NET - i - j - 1], at[i, j + 1, _NET - i - j - 1], at[i + 1, j + 1, _NET - i - j - 2])
-                    for i in range(_NET - 1) for j in range(_NET - 1 - i)]  # fmt: skip
+            up = [
+                (at[i, j, _NET - i - j], at[i + 1, j, _NET - i - j - 1], at[i, j + 1, _NET - i - j - 1])
+                for i in range(_NET)
+                for j in range(_NET - i)
+            ]
+            down = [
+                (at[i + 1, j, _NET - i - j - 1], at[i, j + 1, _NET - i - j - 1], at[i + 1, j + 1, _NET - i - j - 2])
+                for i in range(_NET - 1)
+                for j in range(_NET - 1 - i)
+            ]
             self.faces = np.array(up + down)
         else:
             self.faces = np.array([(i, min(i + 1, len(steps) - 1), i) for i in range(len(steps))])
@@ -130,8 +138,13 @@ class NoteReach:
         return self.far <= REACH
 
 
-def reach_of(notes: npt.ArrayLike, tubes: Sequence[Tube], most: int = 4, surface: Surface | None = None,
-             progress: Callable[[float], None] = lambda share: None) -> list[NoteReach]:  # fmt: skip
+def reach_of(
+    notes: npt.ArrayLike,
+    tubes: Sequence[Tube],
+    most: int = 4,
+    surface: Surface | None = None,
+    progress: Callable[[float], None] = lambda share: None,
+) -> list[NoteReach]:
     """For each colour Lab (n, 3) the nearest that the tubes can mix. ``progress`` gets 0..1 and may raise."""
     lab = np.asarray(notes, dtype=float).reshape(-1, 3)
     search = searcher(tuple(tubes), most, surface, "even")

@@ -12,17 +12,19 @@ from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import lil_matrix
 
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.later import later
 from ochre_stone.core.mixing.recipe.finding import REACH
 from ochre_stone.core.mixing.recipe.search import ORDERS, Ints, Paints
 from ochre_stone.core.paint.cautions import hazards, lasts
 from ochre_stone.core.paint.optics import SATIN, Surface
 from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.tubes import Tube
+
+optimize = later("scipy.optimize")
+sparse = later("scipy.sparse")
 
 LEAST_SIZE, MOST_SIZE = 2, 12
 _CHUNK = 1500
@@ -71,9 +73,11 @@ class Wanted:
 
 
 def smallest_palette(
-    notes: npt.ArrayLike, pool: Sequence[Tube], wanted: Wanted | None = None,
+    notes: npt.ArrayLike,
+    pool: Sequence[Tube],
+    wanted: Wanted | None = None,
     progress: Callable[[float], None] = lambda share: None,
-) -> Smallest:  # fmt: skip
+) -> Smallest:
     """The fewest tubes of ``pool`` (at most 24) that bring every colour Lab (n, 3) within the tolerance that is wanted.
 
     ``progress`` gets 0..1 and may raise to cancel. Raises OchreError for wishes that cannot be.
@@ -106,14 +110,21 @@ def smallest_palette(
 
 
 def reaching(
-    lab: Array, pool: Sequence[Tube], tolerance: float, most: int, surface: Surface = SATIN,
+    lab: Array,
+    pool: Sequence[Tube],
+    tolerance: float,
+    most: int,
+    surface: Surface = SATIN,
     progress: Callable[[float], None] = lambda share: None,
-) -> list[list[tuple[int, ...]]]:  # fmt: skip
+) -> list[list[tuple[int, ...]]]:
     """For each colour the smallest choices of tubes whose mixtures come within ``tolerance``."""
     paints = Paints(
-        np.stack([t.K for t in pool]), np.stack([t.S for t in pool]), np.array([t.colouring_power for t in pool]),
-        surface, np.array(ORDERS["even"]),
-    )  # fmt: skip
+        np.stack([t.K for t in pool]),
+        np.stack([t.S for t in pool]),
+        np.array([t.colouring_power for t in pool]),
+        surface,
+        np.array(ORDERS["even"]),
+    )
     out: list[list[tuple[int, ...]]] = [[] for _ in lab]
     sizes = range(1, min(most, len(pool)) + 1)
     for k in sizes:
@@ -169,15 +180,19 @@ def _best(paints: Paints, goal: Array, index: Ints, starts: Array) -> Array:
 
 
 def _solved(
-    choices: Sequence[Sequence[tuple[int, ...]]], pool: Sequence[Tube], locked: Sequence[int], weight: Array, size: int,
+    choices: Sequence[Sequence[tuple[int, ...]]],
+    pool: Sequence[Tube],
+    locked: Sequence[int],
+    weight: Array,
+    size: int,
     impossible: tuple[int, ...],
-) -> Smallest:  # fmt: skip
+) -> Smallest:
     """Variables: a tube is in (whole), a note is reached (whole), a choice is used (any share)."""
     p, n = len(pool), len(choices)
     uses = [(note, s) for note, found in enumerate(choices) for s in found]
     m = p + n + len(uses)
     links = sum(len(s) for _, s in uses)
-    A = lil_matrix((links + n + 1, m))
+    A = sparse.lil_matrix((links + n + 1, m))
     lower, upper = np.full(links + n + 1, -np.inf), np.zeros(links + n + 1)
     row = 0
     for j, (_, s) in enumerate(uses):
@@ -197,8 +212,13 @@ def _solved(
     low, high = np.zeros(m), np.ones(m)
     low[list(locked)] = 1
     whole = np.concatenate([np.ones(p + n), np.zeros(len(uses))])
-    found = milp(cost, constraints=LinearConstraint(A.tocsr(), lower, upper), bounds=Bounds(low, high),
-                 integrality=whole, options={"time_limit": _SECONDS})  # fmt: skip
+    found = optimize.milp(
+        cost,
+        constraints=optimize.LinearConstraint(A.tocsr(), lower, upper),
+        bounds=optimize.Bounds(low, high),
+        integrality=whole,
+        options={"time_limit": _SECONDS},
+    )
     if found.x is None:
         raise OchreError("No palette was found in time: allow fewer tubes to choose from.")
     chosen = [i for i in range(p) if found.x[i] > 0.5]

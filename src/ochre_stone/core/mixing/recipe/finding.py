@@ -235,8 +235,10 @@ def onward_rows(sources: Sources, piles: Sequence[int]) -> Ints:
     rows = []
     for k, p in enumerate(piles):
         held = sources.tubes_in(p)
-        seconds = [*((a, b) for j, a in enumerate(others) for b in others[j + 1 :]),
-                   *((q, a) for q in piles[k + 1 :] for a in others)]  # fmt: skip
+        seconds = [
+            *((a, b) for j, a in enumerate(others) for b in others[j + 1 :]),
+            *((q, a) for q in piles[k + 1 :] for a in others),
+        ]
         for a, b in seconds:
             if len(held | sources.tubes_in(a) | sources.tubes_in(b)) <= sources.most:
                 rows.append((p, a, b))
@@ -250,9 +252,8 @@ def start_onward(sources: Sources, index: Ints, shares: Sequence[float]) -> Arra
 
 
 def from_piles(
-    target: Array, sources: Sources, piles: Sequence[str], with_: Sequence[str], ml: float = 0.0,
-    reachable: bool = True,
-) -> Recipe | None:  # fmt: skip
+    target: Array, sources: Sources, piles: Sequence[str], with_: Sequence[str], ml: float = 0.0, reachable: bool = True
+) -> Recipe | None:
     """The best measurable way from ``piles`` (ids, one or two) to ``target`` with the tubes or bases ``with_`` (ids, at
     most two); None where that is no mixture of all the piles."""
     goal = np.asarray(target, dtype=float).reshape(3)
@@ -260,9 +261,9 @@ def from_piles(
     index = np.array([at, at], dtype=np.intp)
     first, rest = len(piles), len(with_)
     starts = [[0.8, 0.2], [0.3, 0.7]] if rest else [[1.0, 0.0]] * 2
-    v = np.vstack([
-        start_onward(sources, index[:1], [*[a / first] * first, *[b / max(rest, 1)] * rest]) for a, b in starts
-    ])  # fmt: skip
+    v = np.vstack(
+        [start_onward(sources, index[:1], [*[a / first] * first, *[b / max(rest, 1)] * rest]) for a, b in starts]
+    )
     error, shares = sources.paints.refine(goal, v, index, rounds=12, all_of_them=True)
     best = int(np.argmin(error))
     found = Found(error[best : best + 1], shares[best : best + 1], index[:1])

@@ -57,6 +57,9 @@ class Hand:
         return np.maximum(self.measurable(parts), self.pile_ml)
 
 
+USUAL = Hand()
+
+
 @dataclass(frozen=True)
 class Wobble:
     """How a source that was itself dosed by eye may be off: one independent way of being off per row, one standard

@@ -89,8 +89,6 @@ class Dosing:
         return np.asarray(self.patience * (count + _PER_ML * waste + _ON_PAPER * error))
 
 
-
-
 @dataclass(frozen=True)
 class Rounded:
     """Measurable mixtures: weighted ``error`` on paper and ``eye``, as a hand gets it, and that as ``plain`` CIEDE2000,
@@ -105,9 +103,14 @@ class Rounded:
 
 
 def round_found(
-    paints: Paints, target: Array, found: Found, dosing: Dosing, subsets: int = 60, most: float = MOST_PARTS,
+    paints: Paints,
+    target: Array,
+    found: Found,
+    dosing: Dosing,
+    subsets: int = 60,
+    most: float = MOST_PARTS,
     least: tuple[int, float] | None = None,
-) -> Rounded:  # fmt: skip
+) -> Rounded:
     """Measurable versions of continuous mixtures.
 
     ``least``: a source and its least share, kept to where that can be. One row per subset (its best rounding), more

@@ -93,10 +93,7 @@ def merits(paints: Paints, tubes: Sequence[Tube], content: Array, parts: Array, 
 
 def masks(tubes: Sequence[Tube], means: Means) -> dict[str, list[bool]]:
     """Kinds that leave tubes out, and which tubes they leave in; kinds that leave none or all in are not told."""
-    out = {
-        "no black": [not t.is_black for t in tubes],
-        "safest": [is_safe(t) for t in tubes],
-    }
+    out = {"no black": [not t.is_black for t in tubes], "safest": [is_safe(t) for t in tubes]}
     if means.stock:
         out["own stock"] = [means.stock.get(t.id, 0.0) > 0 for t in tubes]
     return {kind: mask for kind, mask in out.items() if any(mask) and not all(mask)}

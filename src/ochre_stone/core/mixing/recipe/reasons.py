@@ -70,9 +70,7 @@ def explain(
     S = np.array(sum(i[1][1] * i[2] for i in items)) / total
     base = max(items, key=lambda i: (i[3], i[2] * float(i[1][0].max() + 0.02)))
     clauses = []
-    carries = (
-        f"mixed on from {base[0]}" if base[3] else f"{base[0]} carries the colour"
-    )
+    carries = f"mixed on from {base[0]}" if base[3] else f"{base[0]} carries the colour"
     for name, (k, s), parts, _ in items:
         white = is_white(k, s)
         if (name == base[0] and not white) or len(items) == 1:

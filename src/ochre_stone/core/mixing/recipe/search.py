@@ -166,9 +166,13 @@ class Searcher:
     """
 
     def __init__(
-        self, tubes: Sequence[Tube], most: int = 4, finish: Surface | None = None, order: str = "value",
+        self,
+        tubes: Sequence[Tube],
+        most: int = 4,
+        finish: Surface | None = None,
+        order: str = "value",
         must: int | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         if not tubes:
             raise ValueError("a palette needs at least one tube")
         if len(tubes) > MOST_TUBES:
@@ -266,9 +270,11 @@ class Searcher:
         """The same mixtures and those that a fifth tube makes of the best of them, best first."""
         n = len(self.tubes)
         rows = [
-            (i, j) for i in range(min(_FIFTHS, len(found.index))) for j in range(n)
+            (i, j)
+            for i in range(min(_FIFTHS, len(found.index)))
+            for j in range(n)
             if j not in found.index[i] and (allowed is None or allowed[j])
-        ]  # fmt: skip
+        ]
         four = Found(found.error, np.pad(found.shares, ((0, 0), (0, 1))), np.pad(found.index, ((0, 0), (0, 1)), "edge"))
         if not rows:
             return four

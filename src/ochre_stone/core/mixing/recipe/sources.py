@@ -110,9 +110,16 @@ class Sources:
         return {self.tubes[i].id} if i < n else {tube_id for tube_id, _ in self.extra[i - n].shares}
 
     def describe(
-        self, target: Array, parts: Array, index: Ints, lab: Array, reachable: bool, kind: str = "",
-        exact: bool = False, by_eye: float | None = None,
-    ) -> Recipe:  # fmt: skip
+        self,
+        target: Array,
+        parts: Array,
+        index: Ints,
+        lab: Array,
+        reachable: bool,
+        kind: str = "",
+        exact: bool = False,
+        by_eye: float | None = None,
+    ) -> Recipe:
         """The recipe of one mixture: ``parts`` and ``index`` (k,) of the sources, its Lab (3,); ``by_eye``: what a hand
         gets, where that was worked out.
 
@@ -129,8 +136,12 @@ class Sources:
         _, C0, h0 = (float(x) for x in lch(target))
         why = explain(
             [(i.name, self._spectra(i), i.parts, i.is_pile and not i.is_base) for i in ordered],
-            lab, target, reachable, self.terms.palette_name, surface=self.paints.surface,
-        )  # fmt: skip
+            lab,
+            target,
+            reachable,
+            self.terms.palette_name,
+            surface=self.paints.surface,
+        )
         return Recipe(
             ingredients=ordered,
             shares=tuple(sorted(shares.items(), key=lambda kv: -kv[1])),

@@ -15,6 +15,10 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.later import later
+
+optimize = later("scipy.optimize")
+sparse = later("scipy.sparse")
 
 PER_STRONG, PER_MISS, PER_ML = 0.5, 1.5, 0.25
 """Prices, in operations: a dose of strong paint; a weighted CIEDE2000 that a hand is expected to be farther off than by
@@ -150,8 +154,6 @@ def _solve(
     piles: list[str], rows: list[tuple[str, Way]], need: Mapping[str, float], time: float
 ) -> tuple[dict[str, Way] | None, float]:
     """Ways by HiGHS and the bound; None where it finds none in time."""
-    from scipy.optimize import Bounds, LinearConstraint, milp
-    from scipy.sparse import lil_matrix
 
     n, m = len(piles), len(rows)
     at = {p: i for i, p in enumerate(piles)}
@@ -164,7 +166,7 @@ def _solve(
     c = np.zeros(size)
     c[:m] = [w.cost for _, w in rows]
     c[WASTE:] = PER_ML
-    A = lil_matrix((3 * n + 3 * k, size))
+    A = sparse.lil_matrix((3 * n + 3 * k, size))
     low, high = np.full(A.shape[0], -np.inf), np.full(A.shape[0], np.inf)
     for j, (p, w) in enumerate(rows):
         A[at[p], j] = 1  # one way for each
@@ -188,10 +190,13 @@ def _solve(
     upper = np.concatenate([np.ones(m), most, [share * most[at[rows[j][0]]] for j, _, share in draws], most])
     whole = np.zeros(size)
     whole[:m] = 1
-    found = milp(
-        c, integrality=whole, bounds=Bounds(np.zeros(size), upper), constraints=LinearConstraint(A.tocsr(), low, high),
+    found = optimize.milp(
+        c,
+        integrality=whole,
+        bounds=optimize.Bounds(np.zeros(size), upper),
+        constraints=optimize.LinearConstraint(A.tocsr(), low, high),
         options={"time_limit": time, "mip_rel_gap": 1e-6},
-    )  # fmt: skip
+    )
     told = found.mip_dual_bound
     bound = float(told) if told is not None and np.isfinite(told) else 0.0  # every price is above 0
     if found.x is None:

@@ -24,7 +24,6 @@ _FIRST: dict[str, Callable[[int, int], float]] = {
     "lightest": lambda i, n: float(n - i),
     "darkest": lambda i, n: float(i),
 }
-FIRST = tuple(_FIRST)
 _BROUGHT = "*"
 
 
@@ -114,13 +113,7 @@ class Drafter:
         return Draft(row, allowed, tuple(piles), _paints(allowed, kept))
 
     def _find(
-        self,
-        row: Row,
-        number: int,
-        goal: PileTarget,
-        allowed: Kit,
-        tints: tuple[Tube, ...] | None,
-        grey: Source | None,
+        self, row: Row, number: int, goal: PileTarget, allowed: Kit, tints: tuple[Tube, ...] | None, grey: Source | None
     ) -> tuple[bool, list[Recipe]]:
         """Recipes of a pile by its row's method; where few do not match at the first look, all are rounded."""
         ml = self.need.get(f"{row.id}-{number}", 0.0)

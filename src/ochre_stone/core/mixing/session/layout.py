@@ -80,19 +80,17 @@ def lay_out(
     low, high = float(value.min()), float(value.max())
     inner_w, inner_h = width - 2 * _EDGE_CM, height - top - _EDGE_CM
     want = np.stack(
-        [
-            _EDGE_CM + (0.5 - 0.46 * warm) * inner_w,
-            top + (high - value) / max(high - low, 1.0) * inner_h,
-        ],
-        axis=1,
+        [_EDGE_CM + (0.5 - 0.46 * warm) * inner_w, top + (high - value) / max(high - low, 1.0) * inner_h], axis=1
     )
     at = _apart(want, r, (_EDGE_CM, top, width - _EDGE_CM, height - _EDGE_CM))
     between = np.linalg.norm(at[:, None] - at[None], axis=2) - r[:, None] - r[None]
     np.fill_diagonal(between, np.inf)
     inside = (
-        (at[:, 0] - r >= -0.01) & (at[:, 0] + r <= width + 0.01) & (at[:, 1] - r >= top - GAP_CM - 0.01)
+        (at[:, 0] - r >= -0.01)
+        & (at[:, 0] + r <= width + 0.01)
+        & (at[:, 1] - r >= top - GAP_CM - 0.01)
         & (at[:, 1] + r <= height + 0.01)
-    )  # fmt: skip
+    )
     fits = bool(between.min() > 0.05 and inside.all())
     spots = tuple(Spot(i, float(x), float(y), float(q)) for i, (x, y), q in zip(ids, at, r, strict=True))
     return Board(width, height, spots, dabs, fits)

@@ -163,9 +163,13 @@ class Onward:
         with_ = tuple(x.id for x in recipe.ingredients if x.id not in way.parents)
         strong = {t.id for t in self.terms.tubes if t.is_strong}
         return replace(
-            way, draws=draws, operations=len(parts), strong=sum(i in strong for i in with_), with_=with_,
+            way,
+            draws=draws,
+            operations=len(parts),
+            strong=sum(i in strong for i in with_),
+            with_=with_,
             least_ml=float(self.terms.hand.enough(parts)),
-        )  # fmt: skip
+        )
 
 
 def _gives_away(recipe: Recipe, p: Pile) -> bool:

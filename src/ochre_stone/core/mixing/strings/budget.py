@@ -12,6 +12,10 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.later import later
+
+optimize = later("scipy.optimize")
+sparse = later("scipy.sparse")
 
 
 def kept(lab: npt.ArrayLike, weights: npt.ArrayLike, most: int) -> tuple[list[int], list[int]]:
@@ -39,19 +43,22 @@ def loss(lab: npt.ArrayLike, weights: npt.ArrayLike, keep: Sequence[int]) -> flo
 
 
 def _p_median(cost: Array, most: int) -> list[int]:
-    from scipy.optimize import Bounds, LinearConstraint, milp
-    from scipy.sparse import coo_matrix, csr_matrix, eye, hstack, kron
 
     n = len(cost)
     # y (n): kept; x (n * n): i is painted by j. Only y has to be whole: x follows.
     c = np.concatenate([np.full(n, 1e-9), cost.ravel()])
-    each = hstack([csr_matrix((n, n)), kron(eye(n), np.ones((1, n)))])
-    only_kept = hstack([-kron(np.ones((n, 1)), eye(n)), eye(n * n)])
-    count = coo_matrix(np.concatenate([np.ones(n), np.zeros(n * n)])[None])
+    each = sparse.hstack([sparse.csr_matrix((n, n)), sparse.kron(sparse.eye(n), np.ones((1, n)))])
+    only_kept = sparse.hstack([-sparse.kron(np.ones((n, 1)), sparse.eye(n)), sparse.eye(n * n)])
+    count = sparse.coo_matrix(np.concatenate([np.ones(n), np.zeros(n * n)])[None])
     whole = np.concatenate([np.ones(n), np.zeros(n * n)])
-    found = milp(
-        c, integrality=whole, bounds=Bounds(0, 1),
-        constraints=[LinearConstraint(each.tocsr(), 1, 1), LinearConstraint(only_kept.tocsr(), -np.inf, 0),
-                     LinearConstraint(count.tocsr(), 0, max(most, 1))],
-    )  # fmt: skip
+    found = optimize.milp(
+        c,
+        integrality=whole,
+        bounds=optimize.Bounds(0, 1),
+        constraints=[
+            optimize.LinearConstraint(each.tocsr(), 1, 1),
+            optimize.LinearConstraint(only_kept.tocsr(), -np.inf, 0),
+            optimize.LinearConstraint(count.tocsr(), 0, max(most, 1)),
+        ],
+    )
     return np.flatnonzero(found.x[:n] > 0.5).tolist()

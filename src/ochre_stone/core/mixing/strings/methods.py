@@ -16,19 +16,10 @@ from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.mixing.recipe.search import Ints, Paints, searcher
 from ochre_stone.core.mixing.recipe.tints import with_mother
+from ochre_stone.core.mixing.strings.schools import METHODS
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
-METHODS: dict[str, tuple[str, str]] = {
-    "nearest": ("Nearest match", "Any tubes of the palette, whatever comes nearest."),
-    "chain": ("Cut and go on", "A part of each pile is cut off and goes on to the next, the rest stays."),
-    "parents": ("Value first, then combine", "Two parents are each brought to the pile's value, compared, combined."),
-    "ladder": ("One tube and white", "One tube carries the string, white lightens it, the darkest tube darkens it."),
-    "complement": ("Greyed by its complement", "A colour, dulled by its complement, and white."),
-    "neutral": ("From one neutral", "One grey pile is mixed first, every pile goes on from it."),
-    "mother": ("From a mother colour", "One tube goes into every pile: they hold together."),
-    "fewest": ("Fewest tubes", "The smallest set of tubes that comes as near as makes no difference."),
-}
 _NEAR = 1.0
 """Weighted CIEDE2000 per pile that fewer tubes may cost."""
 
@@ -72,9 +63,13 @@ def _opposed(a: Tube, b: Tube) -> bool:
 
 
 def kit(
-    method: str, goals: Sequence[Sequence[float]], tubes: Sequence[Tube], mother: str = "",
-    finish: Surface | None = None, order: str = "value",
-) -> Kit:  # fmt: skip
+    method: str,
+    goals: Sequence[Sequence[float]],
+    tubes: Sequence[Tube],
+    mother: str = "",
+    finish: Surface | None = None,
+    order: str = "value",
+) -> Kit:
     """The tubes of a method for a string whose piles should be ``goals`` Lab (g, 3).
 
     ``mother``: id of the tube to put in everything; by default the one that costs least. Raises ValueError for an
@@ -162,8 +157,13 @@ def mud(recipe: Recipe, tubes: Sequence[Tube]) -> float:
     Each tube pulls along its own hue by its share times its power to colour.
     """
     by_id = {t.id: t for t in tubes}
-    pull = np.array([[by_id[i].lab[1] * c * by_id[i].colouring_power, by_id[i].lab[2] * c * by_id[i].colouring_power]
-                     for i, c in recipe.shares if i in by_id])  # fmt: skip
+    pull = np.array(
+        [
+            [by_id[i].lab[1] * c * by_id[i].colouring_power, by_id[i].lab[2] * c * by_id[i].colouring_power]
+            for i, c in recipe.shares
+            if i in by_id
+        ]
+    )
     whole = float(np.linalg.norm(pull, axis=1).sum()) if len(pull) else 0.0
     return 1 - float(np.linalg.norm(pull.sum(axis=0))) / whole if whole > 1e-6 else 0.0
 
@@ -188,9 +188,7 @@ class Verdict:
     mud: float
 
 
-_FIGURES: tuple[Callable[[Recipe], float], ...] = (
-    lambda r: r.de00, lambda r: r.by_eye, lambda r: abs(r.value_error),
-)  # fmt: skip
+_FIGURES: tuple[Callable[[Recipe], float], ...] = (lambda r: r.de00, lambda r: r.by_eye, lambda r: abs(r.value_error))
 
 
 def verdict(method: str, recipes: Sequence[Recipe], tubes: Sequence[Tube]) -> Verdict:
@@ -204,7 +202,12 @@ def verdict(method: str, recipes: Sequence[Recipe], tubes: Sequence[Tube]) -> Ve
     used = dict.fromkeys(i for r in recipes for i, _ in r.shares)
     off, by_eye, value = (np.array([f(r) for r in recipes]).mean() for f in _FIGURES)
     return Verdict(
-        method, float(off), float(by_eye), float(value),
-        float(chroma.sum() / max(wanted.sum(), 1e-6)), warmer, tuple(used),
+        method,
+        float(off),
+        float(by_eye),
+        float(value),
+        float(chroma.sum() / max(wanted.sum(), 1e-6)),
+        warmer,
+        tuple(used),
         float(np.mean([mud(r, tubes) for r in recipes])),
-    )  # fmt: skip
+    )

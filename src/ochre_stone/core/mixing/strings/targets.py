@@ -17,6 +17,7 @@ import numpy.typing as npt
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array, as_lab
+from ochre_stone.core.curves import MonotoneCurve
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
 from ochre_stone.core.mixing.strings.subjects import BY_ID, Rule, shape, span
 
@@ -89,9 +90,13 @@ def value_steps(low: float, high: float, steps: int) -> list[float]:
 
 
 def targets(
-    notes: npt.ArrayLike, weights: npt.ArrayLike, steps: int, subject: str = "", lit: Sequence[bool] | None = None,
+    notes: npt.ArrayLike,
+    weights: npt.ArrayLike,
+    steps: int,
+    subject: str = "",
+    lit: Sequence[bool] | None = None,
     active: Collection[str] = ("ends-quiet",),
-) -> list[PileTarget]:  # fmt: skip
+) -> list[PileTarget]:
     """``steps`` targets (2 to 9), dark to light, along the curve through the notes.
 
     ``notes``: Lab (n, 3), n >= 1; ``weights`` (n,): importance, above 0; ``lit`` (n,): in the light or not;
@@ -148,9 +153,7 @@ def _curve(lab: Array, value: Array, weight: Array) -> tuple[Array, Callable[[fl
     v = np.array([k[0] for k in knots])
     if len(v) == 1:
         return v, lambda _: np.array(knots[0][1:])
-    from scipy.interpolate import PchipInterpolator  # half a second: not before strings are wanted
-
-    path = PchipInterpolator(v, np.array([k[1:] for k in knots]))
+    path = MonotoneCurve(v, np.array([k[1:] for k in knots]))
     return v, lambda at: np.asarray(path(at))
 
 
@@ -171,8 +174,10 @@ def on_notes(
         near = [k for k, gap in gaps.items() if gap <= touch]
         sharing.setdefault(min(near, key=lambda k: gaps[k], default=i), []).append(i)
     value = _values(lab)
-    out = [PileTarget(as_lab(lab[k]), round(float(value[k]), 2), "note", (), tuple(ids[i] for i in members))
-           for k, members in sharing.items()]  # fmt: skip
+    out = [
+        PileTarget(as_lab(lab[k]), round(float(value[k]), 2), "note", (), tuple(ids[i] for i in members))
+        for k, members in sharing.items()
+    ]
     return sorted(out, key=lambda t: t.lab[0])  # the value is rounded
 
 

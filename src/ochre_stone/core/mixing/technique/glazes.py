@@ -104,9 +104,13 @@ def coat(tube: Tube, medium: float, um: float, below: Array) -> Array:
 
 
 def plan_glaze(
-    target: Sequence[float], below: Array, tubes: Sequence[Tube], most: int = MOST_COATS, surface: Surface = SATIN,
+    target: Sequence[float],
+    below: Array,
+    tubes: Sequence[Tube],
+    most: int = MOST_COATS,
+    surface: Surface = SATIN,
     count: int = 4,
-) -> list[Glaze]:  # fmt: skip
+) -> list[Glaze]:
     """The best glazes of ``target`` Lab over ``below`` (36,), an internal reflectance; best first, at most ``count``.
 
     ``most``: coats, 1 to 6. Empty where no tube is transparent. Films only take light away: a target lighter than what

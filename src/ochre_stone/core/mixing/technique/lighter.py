@@ -105,9 +105,7 @@ def step_down(before: Source, lightness: float, terms: Terms) -> tuple[tuple[flo
     return found if found is not None and abs(float(found[1][0]) - lightness) <= _NEAR else None
 
 
-def _lightening(
-    own: Array, goal: Sequence[float], terms: Terms, piles: Sequence[Source]
-) -> list[tuple[str, Source]]:
+def _lightening(own: Array, goal: Sequence[float], terms: Terms, piles: Sequence[Source]) -> list[tuple[str, Source]]:
     surface = terms.finish or SATIN
     light = [t for t in terms.tubes if t.lab[0] > own[0] + _MOVED and not t.is_white]
     out = [("white", as_source(terms.white))] if terms.white is not None else []

@@ -105,9 +105,13 @@ def at_value(tubes: Sequence[Tube], lightness: float, surface: Surface = SATIN) 
 
 
 def loosely(
-    target: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN, count: int = 3, stirred: bool = False,
+    target: Sequence[float],
+    tubes: Sequence[Tube],
+    surface: Surface = SATIN,
+    count: int = 3,
+    stirred: bool = False,
     order: str = "value",
-) -> list[Loose]:  # fmt: skip
+) -> list[Loose]:
     """Pairs of parents at the value of ``target`` Lab (3,) whose loose mixture comes nearest to it, best first.
 
     ``stirred``: whose full mixture comes nearest instead. Of near-equals the pair with more colour in its parents comes
@@ -116,9 +120,8 @@ def loosely(
     goal = np.asarray(target, dtype=float).reshape(3)
     parents = at_value(tubes, float(goal[0]), surface)
     pairs = [
-        (a, b) for a, b in itertools.combinations(parents, 2)
-        if np.linalg.norm(np.subtract(a.lab, b.lab)) >= _APART
-    ]  # fmt: skip
+        (a, b) for a, b in itertools.combinations(parents, 2) if np.linalg.norm(np.subtract(a.lab, b.lab)) >= _APART
+    ]
     if not pairs:
         return []
     by_id = {t.id: t for t in tubes}
@@ -130,8 +133,9 @@ def loosely(
     a, b = ([spectra(p[side]) for p in pairs] for side in (0, 1))
     Ka, Sa, Kb, Sb = (np.stack(x) for x in ([k for k, _ in a], [s for _, s in a], [k for k, _ in b], [s for _, s in b]))
     share = _AREAS[None, :, None]
-    full = layer_lab(Ka[:, None] * share + Kb[:, None] * (1 - share), Sa[:, None] * share + Sb[:, None] * (1 - share),
-                     surface)  # fmt: skip
+    full = layer_lab(
+        Ka[:, None] * share + Kb[:, None] * (1 - share), Sa[:, None] * share + Sb[:, None] * (1 - share), surface
+    )
     w = spectral_weights()
     light_a, light_b = reflectance(Ka, Sa, surface) @ w, reflectance(Kb, Sb, surface) @ w
     loose = xyz_to_lab(light_a[:, None] * share + light_b[:, None] * (1 - share), w.sum(axis=0))
@@ -141,10 +145,17 @@ def loosely(
     alive = np.array([np.hypot(*p.lab[1:]) + np.hypot(*q.lab[1:]) for p, q in pairs])
     ranked = np.argsort(error[rows, best] - _LIVELY * np.minimum(alive, 120), kind="stable")[:count]
     return [
-        Loose(pairs[r][0], pairs[r][1], float(_AREAS[best[r]]), _triple(loose[r, best[r]]), _triple(full[r, best[r]]),
-              float(ciede2000(loose[r, best[r]], goal)), float(ciede2000(full[r, best[r]], goal)))
+        Loose(
+            pairs[r][0],
+            pairs[r][1],
+            float(_AREAS[best[r]]),
+            _triple(loose[r, best[r]]),
+            _triple(full[r, best[r]]),
+            float(ciede2000(loose[r, best[r]], goal)),
+            float(ciede2000(full[r, best[r]], goal)),
+        )
         for r in ranked
-    ]  # fmt: skip
+    ]
 
 
 def alive_grey(pile: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN) -> list[Parent]:
@@ -155,8 +166,9 @@ def alive_grey(pile: Sequence[float], tubes: Sequence[Tube], surface: Surface = 
         return []
     way = -np.array([pile[1], pile[2]]) / chroma
     found = [
-        (float(np.array(p.lab[1:]) @ way), p) for p in at_value(tubes, float(pile[0]), surface)
+        (float(np.array(p.lab[1:]) @ way), p)
+        for p in at_value(tubes, float(pile[0]), surface)
         if float(np.array(p.lab[1:]) @ way) > 0.5 * float(np.hypot(p.lab[1], p.lab[2]))
         and float(np.hypot(p.lab[1], p.lab[2])) > 6
-    ]  # fmt: skip
+    ]
     return [p for _, p in sorted(found, key=lambda f: -f[0])[:3]]

@@ -73,10 +73,7 @@ def meetings(
     mixed = layer_lab(c @ K, c @ S, finish or SATIN)
     kept = hue_value_chroma(mixed)[2] / ((chroma[first] + chroma[second]) / 2)
     out = [
-        Meeting(
-            i, j, as_lab(lab), float(k),
-            tuple(t for t in shares[i] if t in shares[j] and t not in white),
-        )
+        Meeting(i, j, as_lab(lab), float(k), tuple(t for t in shares[i] if t in shares[j] and t not in white))
         for i, j, lab, k in zip(first.tolist(), second.tolist(), mixed, kept.tolist(), strict=True)
-    ]  # fmt: skip
+    ]
     return sorted(out, key=lambda m: m.kept)

@@ -57,9 +57,13 @@ def bring(source: Source, lightness: float, terms: Terms) -> Parent | None:
 
 
 def levelled(
-    first: tuple[Array, Array], second: tuple[Array, Array], lightness: float, surface: Surface, most: float,
+    first: tuple[Array, Array],
+    second: tuple[Array, Array],
+    lightness: float,
+    surface: Surface,
+    most: float,
     most_added: float = 1.0,
-) -> tuple[Array, Array] | None:  # fmt: skip
+) -> tuple[Array, Array] | None:
     """Countable parts (m, 2) of two paints, K and S (36,) each, about where they come to L* ``lightness``, at most
     ``most`` in all, and their Lab (m, 3); None where both cannot be counted. ``most_added``: share of the second."""
     (K, S), (k, s) = first, second
@@ -102,8 +106,9 @@ def by_parents(target: Array, terms: Terms, pile_id: str, ml: float = 0.0, count
         made = [bring(as_source(tubes[p.tube]), float(target[0]), terms) for p in (pair.first, pair.second)]
         bases = [
             Source(f"{PARENT}{p.tube}-{pile_id}", f"{tubes[p.tube].short} parent", p.shares, p.parts)
-            for p in made if p is not None
-        ]  # fmt: skip
+            for p in made
+            if p is not None
+        ]
         if len(bases) < 2:
             continue
         sources = Sources.of(terms, bases)

@@ -29,16 +29,24 @@ def hue(rng: np.random.Generator, level: float, _: Material) -> Trial:
         if read(lab).chroma > 1.2:
             break
     asked = Number("hue", round(read(lab).hue_angle, 1), 0.0, 360.0, 5.0, _HUE[int(level) - 1])
-    return Trial("Where on the wheel is its hue?", asked, (Patch(lab),), None, False, level,
-                 f"It is {hue_phrase(lab)}.")  # fmt: skip
+    return Trial(
+        "Where on the wheel is its hue?", asked, (Patch(lab),), None, False, level, f"It is {hue_phrase(lab)}."
+    )
 
 
 def chroma(rng: np.random.Generator, level: float, _: Material) -> Trial:
     """A colour: how strong it is."""
     lab = any_colour(rng, 3.0, 8.2, float(rng.uniform(0.08, 1.0)))
     asked = Number("chroma", round(read(lab).chroma, 1), 0.0, 20.0, 0.5, _CHROMA[int(level) - 1])
-    return Trial("How strong is it, in steps of chroma?", asked, (Patch(lab),), None, False, level,
-                 "Look for the grey of its value: how far is it from that?")  # fmt: skip
+    return Trial(
+        "How strong is it, in steps of chroma?",
+        asked,
+        (Patch(lab),),
+        None,
+        False,
+        level,
+        "Look for the grey of its value: how far is it from that?",
+    )
 
 
 def which_way(rng: np.random.Generator, level: float, _: Material) -> Trial:
@@ -54,8 +62,15 @@ def which_way(rng: np.random.Generator, level: float, _: Material) -> Trial:
         if max(near) < 0.8 and abs(apart(target, pile) - level) < 0.3 * level:
             break
     patches = (Patch(target, "target"), Patch(pile, "your pile"))
-    return Trial("What does your pile need?", OneOf(tuple(words), right), patches, None, False, level,
-                 "Value first: if it is not that, look which primary is lacking.")  # fmt: skip
+    return Trial(
+        "What does your pile need?",
+        OneOf(tuple(words), right),
+        patches,
+        None,
+        False,
+        level,
+        "Value first: if it is not that, look which primary is lacking.",
+    )
 
 
 def _unit(way: tuple[float, float, float]) -> tuple[float, ...]:
@@ -72,8 +87,15 @@ def warmer(rng: np.random.Generator, level: float, _: Material) -> Trial:
         warm, cool = cool, warm
     pair = (warm, cool) if side == 0 else (cool, warm)
     patches = tuple(Patch(lab, name) for lab, name in zip(pair, "AB", strict=True))
-    return Trial("Which of the two is warmer?", OneOf(("A", "B"), side), patches, None, False, level,
-                 "Warm is toward orange, cool toward blue: of two greys that touch one leans each way.")  # fmt: skip
+    return Trial(
+        "Which of the two is warmer?",
+        OneOf(("A", "B"), side),
+        patches,
+        None,
+        False,
+        level,
+        "Warm is toward orange, cool toward blue: of two greys that touch one leans each way.",
+    )
 
 
 def same_or_not(rng: np.random.Generator, level: float, _: Material) -> Trial:
@@ -88,19 +110,71 @@ def same_or_not(rng: np.random.Generator, level: float, _: Material) -> Trial:
     other = lab if same == 0 else moved(lab, level, (1.0 if lighter else -1.0, 0.0, 0.0))
     patches = (Patch(lab, "A", grounds[0]), Patch(other, "B", grounds[1]))
     seems = seen_against(lab, grounds[0]).words()
-    return Trial("Are the two spots the same?", OneOf(("the same", "not the same"), same), patches, None, False, level,
-                 f"On its ground A {seems}")  # fmt: skip
+    return Trial(
+        "Are the two spots the same?",
+        OneOf(("the same", "not the same"), same),
+        patches,
+        None,
+        False,
+        level,
+        f"On its ground A {seems}",
+    )
 
 
 DRILLS = (
-    Drill("hue", "Hue and its lean", "Find a hue on the wheel.", "mean error, steps of the wheel", hue, hue=True,
-          beginner=1.3, steady=0.5),
-    Drill("chroma", "Chroma", "Say how strong a colour is.", "mean error, steps of chroma", chroma, hue=True,
-          beginner=4.0, steady=1.5),
-    Drill("which-way", "Which way is it off?", "Tell what a pile needs.", "least difference, CIEDE2000", which_way,
-          Range(1.0, 25.0, 7), hue=True, beginner=10.0, steady=3.0, questions=16),
-    Drill("warmer", "Warmer or cooler", "Tell the warmer of two near greys.", "least difference, CIEDE2000", warmer,
-          Range(0.5, 15.0), hue=True, beginner=5.0, steady=1.5, questions=20),
-    Drill("contrast", "The same or not", "See a spot in spite of what lies around it.", "least difference, CIEDE2000",
-          same_or_not, Range(1.0, 30.0), beginner=9.0, steady=4.0, questions=20),
-)  # fmt: skip
+    Drill(
+        "hue",
+        "Hue and its lean",
+        "Find a hue on the wheel.",
+        "mean error, steps of the wheel",
+        hue,
+        hue=True,
+        beginner=1.3,
+        steady=0.5,
+    ),
+    Drill(
+        "chroma",
+        "Chroma",
+        "Say how strong a colour is.",
+        "mean error, steps of chroma",
+        chroma,
+        hue=True,
+        beginner=4.0,
+        steady=1.5,
+    ),
+    Drill(
+        "which-way",
+        "Which way is it off?",
+        "Tell what a pile needs.",
+        "least difference, CIEDE2000",
+        which_way,
+        Range(1.0, 25.0, 7),
+        hue=True,
+        beginner=10.0,
+        steady=3.0,
+        questions=16,
+    ),
+    Drill(
+        "warmer",
+        "Warmer or cooler",
+        "Tell the warmer of two near greys.",
+        "least difference, CIEDE2000",
+        warmer,
+        Range(0.5, 15.0),
+        hue=True,
+        beginner=5.0,
+        steady=1.5,
+        questions=20,
+    ),
+    Drill(
+        "contrast",
+        "The same or not",
+        "See a spot in spite of what lies around it.",
+        "least difference, CIEDE2000",
+        same_or_not,
+        Range(1.0, 30.0),
+        beginner=9.0,
+        steady=4.0,
+        questions=20,
+    ),
+)

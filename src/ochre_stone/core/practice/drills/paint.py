@@ -30,7 +30,7 @@ def _piles(rng: np.random.Generator, material: Material) -> dict[str, float]:
     white = next(t for t in material.tubes if t.is_white)
     others = [t for t in material.tubes if not t.is_white]
     a, b = (others[int(i)] for i in rng.choice(len(others), 2, replace=False))
-    return {white.id: float(rng.integers(2, 7)), a.id: float(rng.integers(1, 4)) / a.colouring_power ** 0.3, b.id: 0.5}
+    return {white.id: float(rng.integers(2, 7)), a.id: float(rng.integers(1, 4)) / a.colouring_power**0.3, b.id: 0.5}
 
 
 def _lab(parts: dict[str, float], material: Material) -> Lab:
@@ -74,8 +74,9 @@ def _moves(parts: dict[str, float], pile: Lab, material: Material) -> list[tuple
     K = sum((by_id[i].K * v for i, v in parts.items()), np.zeros(36))
     S = sum((by_id[i].S * v for i, v in parts.items()), np.zeros(36))
     tried = [(t, amount) for t in material.tubes for amount in _AMOUNTS]
-    lab = layer_lab(np.stack([K + v * t.K for t, v in tried]), np.stack([S + v * t.S for t, v in tried]),
-                    material.surface)  # fmt: skip
+    lab = layer_lab(
+        np.stack([K + v * t.K for t, v in tried]), np.stack([S + v * t.S for t, v in tried]), material.surface
+    )
     far = ciede2000(lab, np.array(pile))
     return [(t, v, as_lab(x)) for (t, v), x, d in zip(tried, lab, far, strict=True) if d > _SEEN]
 
@@ -108,8 +109,15 @@ def missing_cell(rng: np.random.Generator, level: float, material: Material) -> 
     patches = tuple(Patch(c, "" if k != gap else "?") for k, c in enumerate(cells))
     patches = tuple(Patch((50.0, 0.0, 0.0), "?") if k == gap else p for k, p in enumerate(patches))
     question = f"{t.short[0].upper()}{t.short[1:]} with white, in even steps: which cell is missing?"
-    return Trial(question, OneOf(("first", "second", "third"), place, shown), patches, None, False, level,
-                 "Its value lies halfway between its neighbours; its chroma need not.")  # fmt: skip
+    return Trial(
+        question,
+        OneOf(("first", "second", "third"), place, shown),
+        patches,
+        None,
+        False,
+        level,
+        "Its value lies halfway between its neighbours; its chroma need not.",
+    )
 
 
 def _at_value(row: tuple[Lab, ...], values: Array, wanted: float) -> Lab:
@@ -139,11 +147,24 @@ def equal_parents(rng: np.random.Generator, level: float, material: Material) ->
 
     least = off(best)
     violet = average([rows[0][best[0]], rows[1][best[1]]], (1.0, 1.0))
-    asked = Adjust(rows, starts, (red.short, blue.short), ("a touch of white", "a touch less"), off, best,
-                   max(0.6 - 0.08 * (level - 1), least + 0.1))  # fmt: skip
-    return Trial("Bring both parents to the value of the grey, with white.", asked,
-                 (Patch(grey(goal), "this value"), Patch(violet, "the violet")), None, False, level,
-                 "Parents of one value glow where they lie side by side; of two values they are spots.")  # fmt: skip
+    asked = Adjust(
+        rows,
+        starts,
+        (red.short, blue.short),
+        ("a touch of white", "a touch less"),
+        off,
+        best,
+        max(0.6 - 0.08 * (level - 1), least + 0.1),
+    )
+    return Trial(
+        "Bring both parents to the value of the grey, with white.",
+        asked,
+        (Patch(grey(goal), "this value"), Patch(violet, "the violet")),
+        None,
+        False,
+        level,
+        "Parents of one value glow where they lie side by side; of two values they are spots.",
+    )
 
 
 def _hue(t: Tube) -> float:
@@ -162,14 +183,25 @@ def match(rng: np.random.Generator, level: float, material: Material) -> Trial:
     target = _lab(target_parts, material)
     if apart(target, _lab(start, material)) < 4:
         return match(rng, level, material)
-    pile = BenchPile("match", "match", tuple(
-        Dose(i, i, ((i, 1.0),), v * PART_ML) for i, v in start.items()))  # fmt: skip
+    pile = BenchPile("match", "match", tuple(Dose(i, i, ((i, 1.0),), v * PART_ML) for i, v in start.items()))
     way, off = program_way(pile, target, supplies, material)
-    return Trial("Mix this colour from the pile, in as few additions as you can.",
-                 Match(target, tuple((i, v * PART_ML) for i, v in start.items()), supplies, way, off,
-                       _WITHIN[int(level) - 1], material.surface),
-                 (Patch(target, "target"),), None, False, level,
-                 "Value first, with the lightest or the darkest that also turns the hue the right way.")  # fmt: skip
+    return Trial(
+        "Mix this colour from the pile, in as few additions as you can.",
+        Match(
+            target,
+            tuple((i, v * PART_ML) for i, v in start.items()),
+            supplies,
+            way,
+            off,
+            _WITHIN[int(level) - 1],
+            material.surface,
+        ),
+        (Patch(target, "target"),),
+        None,
+        False,
+        level,
+        "Value first, with the lightest or the darkest that also turns the hue the right way.",
+    )
 
 
 def program_way(
@@ -194,12 +226,48 @@ def program_way(
 
 
 DRILLS = (
-    Drill("tube-does", "What does this tube do?", "Foresee what a tube makes of a pile.", "least difference, CIEDE2000",
-          what_it_does, Range(2.0, 40.0, 4), hue=True, beginner=18.0, steady=8.0, questions=10),
-    Drill("chart-row", "The missing cell", "See the step that a row of a chart lacks.", "least difference, value steps",
-          missing_cell, Range(0.15, 2.5, 3), beginner=1.0, steady=0.35, questions=16),
-    Drill("parents", "Equal parents", "Bring a red and a blue to one value for a loose violet.",
-          "mean error, value steps", equal_parents, beginner=0.8, steady=0.25, questions=4),
-    Drill("match", "Match a colour", "Mix a colour in few additions.", "mean error, CIEDE2000", match, hue=True,
-          beginner=8.0, steady=3.0, questions=3),
-)  # fmt: skip
+    Drill(
+        "tube-does",
+        "What does this tube do?",
+        "Foresee what a tube makes of a pile.",
+        "least difference, CIEDE2000",
+        what_it_does,
+        Range(2.0, 40.0, 4),
+        hue=True,
+        beginner=18.0,
+        steady=8.0,
+        questions=10,
+    ),
+    Drill(
+        "chart-row",
+        "The missing cell",
+        "See the step that a row of a chart lacks.",
+        "least difference, value steps",
+        missing_cell,
+        Range(0.15, 2.5, 3),
+        beginner=1.0,
+        steady=0.35,
+        questions=16,
+    ),
+    Drill(
+        "parents",
+        "Equal parents",
+        "Bring a red and a blue to one value for a loose violet.",
+        "mean error, value steps",
+        equal_parents,
+        beginner=0.8,
+        steady=0.25,
+        questions=4,
+    ),
+    Drill(
+        "match",
+        "Match a colour",
+        "Mix a colour in few additions.",
+        "mean error, CIEDE2000",
+        match,
+        hue=True,
+        beginner=8.0,
+        steady=3.0,
+        questions=3,
+    ),
+)

@@ -72,11 +72,25 @@ def equal_value(rng: np.random.Generator, level: float, material: Material) -> T
         return float(values[at[0]] - value_of(goal))
 
     least = abs(off((best,)))
-    asked = Adjust((row,), (start,), (t.short,), ("a touch of white", "a touch of black"), off, (best,),
-                   max(_TOLERANCE[int(level) - 1] * 0.7, least + 0.1))  # fmt: skip
+    asked = Adjust(
+        (row,),
+        (start,),
+        (t.short,),
+        ("a touch of white", "a touch of black"),
+        off,
+        (best,),
+        max(_TOLERANCE[int(level) - 1] * 0.7, least + 0.1),
+    )
     question = f"Bring the {t.short} to the value of the other: white or black, a touch at a time."
-    return Trial(question, asked, (Patch(goal, "this value"),), None, False, level,
-                 "Where the border between the two all but vanishes, the values are equal.")  # fmt: skip
+    return Trial(
+        question,
+        asked,
+        (Patch(goal, "this value"),),
+        None,
+        False,
+        level,
+        "Where the border between the two all but vanishes, the values are equal.",
+    )
 
 
 _TEN = 10
@@ -96,8 +110,7 @@ def grey_scale(rng: np.random.Generator, level: float, _: Material) -> Trial:
         return float(np.sqrt(((steps - steps.mean()) ** 2).mean()))
 
     names = tuple(str(k) for k in range(2, _TEN))
-    asked = Adjust((row,) * (_TEN - 2), start, names, ("lighter", "darker"), off, best,
-                   0.5 - 0.06 * (level - 1))  # fmt: skip
+    asked = Adjust((row,) * (_TEN - 2), start, names, ("lighter", "darker"), off, best, 0.5 - 0.06 * (level - 1))
     ends = (Patch(row[low], "1"), Patch(row[high], "10"))
     why = "The step from black looks small, the step to white large: halve the range first, then the halves."
     return Trial("Make the ten greys rise in even steps.", asked, ends, None, False, level, why)

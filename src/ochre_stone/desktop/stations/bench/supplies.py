@@ -47,10 +47,12 @@ class SuppliesView(Items):
         """What is at hand, and which of it is in hand."""
         if tuple(supplies) != self._supplies:
             self._supplies = tuple(supplies)
-            self.set_items([
-                Item(s.id, s.name, f"value {numbers.value(read(s.lab).value)}{f', {s.left}' if s.left else ''}")
-                for s in supplies
-            ])  # fmt: skip
+            self.set_items(
+                [
+                    Item(s.id, s.name, f"value {numbers.value(read(s.lab).value)}{f', {s.left}' if s.left else ''}")
+                    for s in supplies
+                ]
+            )
             rows = -(-len(self._supplies) // COLUMNS)
             self.setFixedHeight(max(rows, 1) * theme.sized(_ROW) + 4)
         self.hold(in_hand)

@@ -69,21 +69,29 @@ class BenchView(Items):
         self.opened.connect(self._was_opened)
 
     def show_bench(
-        self, piles: Sequence[ShownPile], in_hand: str, rungs: Sequence[ShownRung] = (), title: str = "",
+        self,
+        piles: Sequence[ShownPile],
+        in_hand: str,
+        rungs: Sequence[ShownRung] = (),
+        title: str = "",
         target: tuple[str, Lab] | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """The piles and the one in hand, the row with its title, and the target with its name."""
         self._piles, self._rungs, self._title, self._target = tuple(piles), tuple(rungs), title, target
         items = [
-            Item(p.id, p.name,
-                 f"value {numbers.value(read(p.lab).value)}, {read(p.lab).name}, {p.ml:.2f} ml: {p.words}")
+            Item(
+                p.id, p.name, f"value {numbers.value(read(p.lab).value)}, {read(p.lab).name}, {p.ml:.2f} ml: {p.words}"
+            )
             for p in piles
-        ]  # fmt: skip
+        ]
         items += [
-            Item(f"rung-{k}", f"Mixture {k + 1} of the row",
-                 f"value {numbers.value(read(r.lab).value)}, {read(r.lab).name}: {r.said}")
+            Item(
+                f"rung-{k}",
+                f"Mixture {k + 1} of the row",
+                f"value {numbers.value(read(r.lab).value)}, {read(r.lab).name}: {r.said}",
+            )
             for k, r in enumerate(rungs)
-        ]  # fmt: skip
+        ]
         self.set_items(items)
         self.setAccessibleDescription(self.hint if not items else title)
         self.hold(in_hand)

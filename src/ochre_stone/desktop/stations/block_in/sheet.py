@@ -15,18 +15,8 @@ from ochre_stone.desktop.widgets.amountsview import AmountsView
 from ochre_stone.desktop.widgets.parts import Words, allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.tray import Tray
-from ochre_stone.export.pdf import sheet_pdf
 
-SIZES = (
-    "8 x 10 in",
-    "9 x 12 in",
-    "12 x 16 in",
-    "16 x 20 in",
-    "18 x 24 in",
-    "30 x 40 cm",
-    "40 x 50 cm",
-    "50 x 70 cm",
-)
+SIZES = ("8 x 10 in", "9 x 12 in", "12 x 16 in", "16 x 20 in", "18 x 24 in", "30 x 40 cm", "40 x 50 cm", "50 x 70 cm")
 
 
 class SheetPage:
@@ -120,13 +110,7 @@ class SheetPage:
         c = self.document.canvas
         small, large = sorted((c.width, c.height))
         known = f"{small:g} x {large:g} {c.unit}"
-        with (
-            quietly(self.format),
-            quietly(self.unit),
-            quietly(self.paper),
-            quietly(self.width_),
-            quietly(self.height_),
-        ):
+        with quietly(self.format), quietly(self.unit), quietly(self.paper), quietly(self.width_), quietly(self.height_):
             self.format.setCurrentText(known if known in SIZES else "own size")
             self.width_.setValue(c.width)
             self.height_.setValue(c.height)
@@ -186,6 +170,8 @@ class SheetPage:
         def work(_: object) -> tuple[Sheet, bytes]:
             today = QDate.currentDate().toString("yyyy-MM-dd")
             sheet = make_sheet(picture, document, fine_masses(picture, document), today)
+            from ochre_stone.export.pdf import sheet_pdf
+
             return sheet, sheet_pdf(sheet)
 
         def arrived(answer: tuple[Sheet, bytes]) -> None:

@@ -1,5 +1,7 @@
 """Block in: the sheet as it will print, for a canvas of this size, and the masses laid in one after another."""
 
+from collections.abc import Iterator
+
 from PyQt6.QtWidgets import QStackedWidget
 
 from ochre_stone.core.masses.laying import order
@@ -8,10 +10,6 @@ from ochre_stone.core.picture.views import View
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.scale.scale import Shows
-from ochre_stone.desktop.stations.block_in.care import CarePage
-from ochre_stone.desktop.stations.block_in.lay import LayPage
-from ochre_stone.desktop.stations.block_in.sheet import SheetPage
-from ochre_stone.desktop.stations.saving import save_transfer
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
 from ochre_stone.desktop.widgets.parts import button
@@ -27,7 +25,12 @@ class BlockIn(Station):
     needs_strings = True
     shows_marks = False
 
-    def build(self) -> None:
+    def build(self) -> Iterator[None]:
+        from ochre_stone.desktop.stations.block_in.care import CarePage
+        from ochre_stone.desktop.stations.block_in.lay import LayPage
+        from ochre_stone.desktop.stations.block_in.sheet import SheetPage
+        from ochre_stone.desktop.stations.saving import save_transfer
+
         session = self.session
         self.easel = button("At the easel", "One pile at a time, full screen (F11)", "small")
         self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
@@ -36,8 +39,10 @@ class BlockIn(Station):
         self.sheet_page = pages.fill(
             "Sheet", lambda tray: SheetPage(tray, session, self.save_sheet, lambda: save_transfer(self, session))
         )
+        yield
         self.care_page = pages.fill("Cautions", CarePage)
         self.sheet_page.cared = self.care_page.show_cautions
+        yield
         self.lay_page = pages.fill("Lay in", lambda tray: LayPage(tray, self.studio))
         self.panels = self.side = QStackedWidget()
         self.panels.addWidget(self.sheet_page.view)

@@ -28,7 +28,10 @@ class BalancePage:
         self.verdict = tray.label("")
         self.list = tray.label("", "quiet")
         self.push, self.push_shown = tray.slider(
-            "Push, calm", -100, 100, "The colour difference of light and shadow in each subject; values stay",
+            "Push, calm",
+            -100,
+            100,
+            "The colour difference of light and shadow in each subject; values stay",
             one_row=True,
         )
         self.push.valueChanged.connect(lambda v: harmony.set("Push light and shadow", "push", push=v / 100))

@@ -185,9 +185,10 @@ class LaddersPage:
         for way, r in self.rungs.items():
             r.show_rungs([(x.lab, f"{x.at:.2g} km") for x in found[way]], now.way == way)
         self.distance_words.setText(
-            f"{WAYS[now.way]} is planned as a string." if found[now.way] else
-            "One of its notes is gone: choose another."
-        )  # fmt: skip
+            f"{WAYS[now.way]} is planned as a string."
+            if found[now.way]
+            else "One of its notes is gone: choose another."
+        )
 
     def _refresh_sky(self) -> None:
         d = self.studio.document

@@ -19,6 +19,7 @@ _SHOWS = ("all pairs, dullest first", "pairs with the note in hand", "opposites 
 
 _PLURAL = {"goes dull": "go dull", "stays lively": "stay lively", "greys a little": "grey a little"}
 
+
 class MeetPage:
     """Pairs of notes, mixed half and half with the palette in use."""
 
@@ -97,11 +98,14 @@ class MeetPage:
             self.list.setCurrentRow(0)
         if not self.studio.jobs.busy("meet"):
             name = self.studio.document.mix.chosen().name
+            dull = sum(m.verdict == "goes dull" for m in self.found)
             self.words.setText(
-                "Take at least two notes that are no greys." if not self.found else
-                f"Each pair mixed half and half with {name}: {sum(m.verdict == 'goes dull' for m in self.found)} of "
-                f"{len(self.found)} go dull." if shown else "No pair is of this kind."
-            )  # fmt: skip
+                "Take at least two notes that are no greys."
+                if not self.found
+                else f"Each pair mixed half and half with {name}: {dull} of {len(self.found)} go dull."
+                if shown
+                else "No pair is of this kind."
+            )
         self._show(self.list.currentItem())
 
     def _show(self, item: QListWidgetItem | None) -> None:

@@ -76,9 +76,12 @@ class SchemePage:
         # The one arm across from a family of near hues is an accent by its nature.
         accents = (3,) if found.name == "accented-analogous" else ()
         self.harmony.set(
-            f"Scheme: {found.title}", scheme=found.name, rotation=found.rotation % 360, accents=accents,
+            f"Scheme: {found.title}",
+            scheme=found.name,
+            rotation=found.rotation % 360,
+            accents=accents,
             amount=0.0 if found.name == "none" else h.amount or 0.5,
-        )  # fmt: skip
+        )
 
     def turned(self, rotation: float) -> None:
         """The scheme is to be turned."""

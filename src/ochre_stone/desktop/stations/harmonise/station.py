@@ -1,28 +1,20 @@
 """Harmonise: a scheme that holds, proportions, light against shadow, what meets well, ladders into the distance."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import numpy as np
 from PyQt6.QtWidgets import QButtonGroup, QCheckBox
 
-from ochre_stone.core.harmony.preview import recoloured
 from ochre_stone.core.harmony.schemes import TITLES, places
-from ochre_stone.core.masses.shapes import enlarge
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.views import View
 from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.rows import harmony_ways
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
-from ochre_stone.desktop.stations.harmonise.balance import BalancePage
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
-from ochre_stone.desktop.stations.harmonise.ladders import LaddersPage
-from ochre_stone.desktop.stations.harmonise.meet import MeetPage
-from ochre_stone.desktop.stations.harmonise.scheme import SchemePage
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.parts import allow, button, quietly
 from ochre_stone.desktop.widgets.tray import Pages
-from ochre_stone.desktop.widgets.wheel import WheelView
 
 SEES = {
     "picture": ("Picture", "The picture as it is"),
@@ -38,8 +30,17 @@ class Harmonise(Station):
     panel_least = 380
     compares = "target"
 
-    def build(self) -> None:
-        self.harmony = harmony = Harmony(self.studio)
+    def prepare(self) -> None:
+        self.harmony = Harmony(self.studio)
+
+    def build(self) -> Iterator[None]:
+        from ochre_stone.desktop.stations.harmonise.balance import BalancePage
+        from ochre_stone.desktop.stations.harmonise.ladders import LaddersPage
+        from ochre_stone.desktop.stations.harmonise.meet import MeetPage
+        from ochre_stone.desktop.stations.harmonise.scheme import SchemePage
+        from ochre_stone.desktop.widgets.wheel import WheelView
+
+        harmony = self.harmony
         self.wheel = self.side = WheelView()
         self.wheel.hint = "Take notes first."
         self.wheel.note_chosen.connect(self.studio.select)
@@ -53,9 +54,13 @@ class Harmonise(Station):
         self.sees["picture"].setChecked(True)
         self.tray.title("Harmonise", *self.sees.values())
         self.pages = pages = Pages(self.tray, "Scheme", "Balance", "Meet", "Ladders")
+        yield
         self.scheme_page = pages.fill("Scheme", lambda tray: SchemePage(tray, harmony))
+        yield
         self.balance_page = pages.fill("Balance", lambda tray: BalancePage(tray, harmony, self.session.settings))
+        yield
         self.meet_page = pages.fill("Meet", lambda tray: MeetPage(tray, self.studio))
+        yield
         self.ladders_page = pages.fill("Ladders", lambda tray: LaddersPage(tray, harmony))
         self.masses_too = QCheckBox("masses on the wheel")
         self.masses_too.setToolTip("Masses as squares, each at the mean of its colours, as large as its share")
@@ -74,12 +79,15 @@ class Harmonise(Station):
         self.studio.masses_changed.connect(self.refresh_if_here)
 
     def commands(self) -> list[Command]:
-        hold = self.scheme_page.toggle_hold
         return [
-            Command("Edit", "Leave note out of the &harmony, or take it in", ("X",), hold, needs="note"),
+            Command("Edit", "Leave note out of the &harmony, or take it in", ("X",), self.hold, needs="note"),
             Command("View", "Picture, pulled, masses (Harmonise)", ("K",), self.next_sight, needs="picture"),
             Command("Go", "To the &wheel", ("Z",), self.to_wheel),
         ]
+
+    def hold(self) -> None:
+        """Leave the note in hand out of the harmony, or take it in."""
+        self.scheme_page.toggle_hold()
 
     def to_wheel(self) -> None:
         """Come here with the keys on the wheel."""
@@ -103,6 +111,10 @@ class Harmonise(Station):
 
     def preview(self) -> Callable[[Floats], Floats]:
         """What the easel shows, as a function from the linear screen copy to Lab, to be run off the main thread."""
+        from ochre_stone.core.harmony.preview import recoloured
+        from ochre_stone.core.masses.shapes import enlarge
+        from ochre_stone.core.project.rows import harmony_ways
+
         document, plan = self.document, self.studio.masses
         flat = self.sees["masses"].isChecked() and plan is not None
 

@@ -56,8 +56,10 @@ class KeepPage:
 
     def save_to(self, path: Path) -> None:
         """Write the log."""
-        self.log.ask(lambda book: exchange.save(book, path),
-                     lambda n: self.studio.told.emit(f"Wrote {n} pile{'s' * (n != 1)} to {path.name}."))  # fmt: skip
+        self.log.ask(
+            lambda book: exchange.save(book, path),
+            lambda n: self.studio.told.emit(f"Wrote {n} pile{'s' * (n != 1)} to {path.name}."),
+        )
 
     def ask_open(self) -> None:
         """Ask for a log to take in."""
@@ -88,8 +90,10 @@ class KeepPage:
     def _delete(self, words: str, day: date | None = None, project: str | None = None) -> None:
         if ask(self.tray.widget, words, ("Delete", "Keep")) != "Delete":
             return
-        self.log.ask(lambda book: book.entries([p.uid for p in book.listed(day, project, 100_000)]),
-                     lambda found: self.log.edit("Delete from the log", found, []))  # fmt: skip
+        self.log.ask(
+            lambda book: book.entries([p.uid for p in book.listed(day, project, 100_000)]),
+            lambda found: self.log.edit("Delete from the log", found, []),
+        )
 
     def delete_all(self) -> None:
         """Delete everything; this cannot be undone."""

@@ -37,9 +37,7 @@ class Lessons:
     weeks: list[tuple[date, float, int]]
 
 
-def _learnt(
-    entries: list[Entry], tubes: dict[str, TubeThen], find: Callable[[str], Tube], surface: Surface
-) -> Lessons:
+def _learnt(entries: list[Entry], tubes: dict[str, TubeThen], find: Callable[[str], Tube], surface: Surface) -> Lessons:
     known, belief = learn(entries, tubes, find, surface)
     names = {k: t.name for k, t in tubes.items()}
     return Lessons(entries, known, habits(entries, belief, names), courses(entries), by_week(firsts(entries)))
@@ -116,8 +114,9 @@ class LearnPage:
         def make() -> PaintBox:
             if own is not None:
                 all_of_it = (*own.corrections, correction)
-                new = OwnTube.model_validate(own.model_dump() | {
-                    "corrections": [c.model_dump() for c in all_of_it], "using": len(all_of_it) - 1})  # fmt: skip
+                new = OwnTube.model_validate(
+                    own.model_dump() | {"corrections": [c.model_dump() for c in all_of_it], "using": len(all_of_it) - 1}
+                )
                 return box.with_tube(new)
             fields = {
                 "id": box.fresh_id(f"my {x.name}"), "name": f"My {x.name}", "parts": (PigmentPart(pigment=x.tube),),
@@ -185,8 +184,11 @@ class LearnPage:
         self._chosen()
         few = "" if self.learnt else "The log needs some readings by figures before it knows anything of the tubes. "
         none = "" if self.habits else "No habit shows in the numbers yet. "
-        both = ("Colour alone cannot tell a stronger tube from more of it taken: take one of the two, not both."
-                if self.learnt and any(h.tube for h in self.habits) else "")  # fmt: skip
+        both = (
+            "Colour alone cannot tell a stronger tube from more of it taken: take one of the two, not both."
+            if self.learnt and any(h.tube for h in self.habits)
+            else ""
+        )
         self.says.setText(f"{few}{none}{both}")
         self.refresh_buttons()
 

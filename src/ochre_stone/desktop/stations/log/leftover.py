@@ -58,9 +58,10 @@ class LeftPage:
             words = f"{numbers.value(r.value)} {r.name}: {one.ml:.1f} ml, {age_words(one.hours)}, {dry}"
             self.list.addItem(QListWidgetItem(f"{one.past.name}, {words}"))
         self.says.setText(
-            "At hand on the bench, among the leftovers." if self.log.left
+            "At hand on the bench, among the leftovers."
+            if self.log.left
             else "Nothing is left, or it is dried out: say on the page Pile what is left of one."
-        )  # fmt: skip
+        )
         if self.log.left:
             self.list.setCurrentRow(min(max(row, 0), len(self.log.left) - 1))
         self._allow()

@@ -62,9 +62,7 @@ class _Drop(Words):
 class LogPilePage:
     """The entry in hand."""
 
-    def __init__(
-        self, tray: Tray, log: LogKeeper, bench: BenchWork, settings: Settings, link: ReaderLink
-    ) -> None:
+    def __init__(self, tray: Tray, log: LogKeeper, bench: BenchWork, settings: Settings, link: ReaderLink) -> None:
         self.tray, self.log, self.bench, self.settings, self.studio = tray, log, bench, settings, log.studio
         self.link = link
         self.entry: Entry | None = None

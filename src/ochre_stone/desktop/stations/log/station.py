@@ -1,7 +1,8 @@
 """Log: what was really mixed, found again, mixed again, and learnt from."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from datetime import date
+from typing import TYPE_CHECKING
 
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget
@@ -9,22 +10,19 @@ from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget
 from ochre_stone.core.errors import OchreError
 from ochre_stone.desktop.scale.ribbons import OnScale
 from ochre_stone.desktop.scale.scale import Shows
-from ochre_stone.desktop.stations.bench.view import BenchView, ShownPile
-from ochre_stone.desktop.stations.log.find import FindPage
-from ochre_stone.desktop.stations.log.keep import KeepPage
-from ochre_stone.desktop.stations.log.learn import LearnPage
-from ochre_stone.desktop.stations.log.leftover import LeftPage
-from ochre_stone.desktop.stations.log.pile import LogPilePage
 from ochre_stone.desktop.stations.station import Station
 from ochre_stone.desktop.widgets.parts import narrow, quietly
 from ochre_stone.desktop.widgets.tray import Pages
-from ochre_stone.logbook.book import Book, Day
-from ochre_stone.logbook.entry import Entry
-from ochre_stone.logbook.exchange import put_words
+
+if TYPE_CHECKING:
+    from ochre_stone.logbook.book import Book, Day
+    from ochre_stone.logbook.entry import Entry
 
 _SHOWN = 24
-_NONE = ("Nothing is in the log yet. It fills by itself: begin a pile at Mix, say what went in at Correct or at the "
-         "easel, or say of a pile on the bench that you mixed it.")  # fmt: skip
+_NONE = (
+    "Nothing is in the log yet. It fills by itself: begin a pile at Mix, say what went in at Correct or at the "
+    "easel, or say of a pile on the bench that you mixed it."
+)
 
 
 class LogStation(Station):
@@ -35,12 +33,18 @@ class LogStation(Station):
     shows_marks = False
     by_itself = True
 
-    def build(self) -> None:
-        session = self.session
-        self.log, self.bench = session.log, session.bench
+    def prepare(self) -> None:
         self.entries: list[Entry] = []
         self.in_hand = ""
         self.count = 0
+
+    def build(self) -> Iterator[None]:
+        from ochre_stone.desktop.stations.bench.view import BenchView
+        from ochre_stone.desktop.stations.log.pile import LogPilePage
+
+        session = self.session
+        self.log, self.bench = session.log, session.bench
+        self.log.changed.connect(self._log_changed)
         self.day = narrow(QComboBox())
         self.day.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.day.setAccessibleName("Which piles")
@@ -50,9 +54,21 @@ class LogStation(Station):
         settings, log = session.settings, self.log
         reader = session.reader
         self.pile_page = pages.fill("Pile", lambda tray: LogPilePage(tray, log, session.bench, settings, reader))
+        yield
+        from ochre_stone.desktop.stations.log.find import FindPage
+
         self.find_page = pages.fill("Find", lambda tray: FindPage(tray, log, session.notes, session.bench))
+        yield
+        from ochre_stone.desktop.stations.log.leftover import LeftPage
+
         self.left_page = pages.fill("Left", lambda tray: LeftPage(tray, log, session.bench))
+        yield
+        from ochre_stone.desktop.stations.log.learn import LearnPage
+
         self.learn_page = pages.fill("Learn", lambda tray: LearnPage(tray, log, session.bench, session.keeper))
+        yield
+        from ochre_stone.desktop.stations.log.keep import KeepPage
+
         self.keep_page = pages.fill("Keep", lambda tray: KeepPage(tray, log, settings))
         self.view = BenchView()
         self.view.upper = "target"
@@ -63,14 +79,15 @@ class LogStation(Station):
         self._panels.addWidget(self.view)
         self._panels.addWidget(self.learn_page.panel)
         self.refreshers: dict[str, Callable[[], None]] = {
-            "Left": self.left_page.refresh, "Learn": self.learn_page.refresh, "Keep": self.keep_page.refresh,
-        }  # fmt: skip
+            "Left": self.left_page.refresh,
+            "Learn": self.learn_page.refresh,
+            "Keep": self.keep_page.refresh,
+        }
         pages.changed = self.refresh
         self.find_page.chosen.connect(self.take_uid)
-        self.log.changed.connect(self._log_changed)
 
     def history(self) -> QUndoStack:
-        return self.log.undo
+        return self.session.log.undo if self.built else super().history()
 
     # What is done
 
@@ -86,7 +103,7 @@ class LogStation(Station):
             self.take(uid)
             return
 
-        def arrived(found: list[Entry]) -> None:
+        def arrived(found: "list[Entry]") -> None:
             if found:
                 self.entries = [*found, *self.entries][:_SHOWN]
                 self.take(uid)
@@ -98,11 +115,11 @@ class LogStation(Station):
         chosen = str(self.day.currentData() or "")
         day = date.fromisoformat(chosen) if chosen else None
 
-        def work(book: Book) -> tuple[list[Entry], list[Day], int]:
+        def work(book: "Book") -> "tuple[list[Entry], list[Day], int]":
             pasts = book.listed(day, None, 100 if day is not None else _SHOWN)
             return book.entries([p.uid for p in pasts]), book.days(60), book.count()
 
-        def arrived(answer: tuple[list[Entry], list[Day], int]) -> None:
+        def arrived(answer: "tuple[list[Entry], list[Day], int]") -> None:
             entries, days, self.count = answer
             self.entries = list(reversed(entries))
             with quietly(self.day):
@@ -122,7 +139,7 @@ class LogStation(Station):
         if self.active:
             self.refresh()
         else:
-            self.log.ask(Book.count, self._counted)
+            self.log.ask(lambda book: book.count(), self._counted)
 
     def _counted(self, count: int) -> None:
         self.count = count
@@ -137,6 +154,9 @@ class LogStation(Station):
             self.refreshers[here]()
 
     def _show(self) -> None:
+        from ochre_stone.desktop.stations.bench.view import ShownPile
+        from ochre_stone.logbook.exchange import put_words
+
         if self.entries and all(e.uid != self.in_hand for e in self.entries):
             self.in_hand = self.entries[-1].uid
         found = next((e for e in self.entries if e.uid == self.in_hand), None)
@@ -164,6 +184,8 @@ class LogStation(Station):
             self.desk.scale.show_tubes(tubes)
 
     def done_words(self) -> str:
+        if not self.built:
+            return ""
         if self.log.is_demo:
             return f"{self.count} made-up piles"
         words = f"{self.count} pile{'s' * (self.count != 1)}"

@@ -136,9 +136,11 @@ class FramePage:
         w, h = frame.plane(picture.width, picture.height)
         middle = cut.center()
         crop = (
-            min(max(middle.x() / w, 0.0), 1.0), min(max(middle.y() / h, 0.0), 1.0),
-            min(cut.width() / w, 1.5), min(cut.height() / h, 1.5),
-        )  # fmt: skip
+            min(max(middle.x() / w, 0.0), 1.0),
+            min(max(middle.y() / h, 0.0), 1.0),
+            min(cut.width() / w, 1.5),
+            min(cut.height() / h, 1.5),
+        )
         wanted = fitted(replace(frame, crop=crop), picture.width, picture.height)
         self._change("Crop", wanted, kind="crop")
 

@@ -78,11 +78,6 @@ class LightPage:
         self.tray.rows.addWidget(strip)
         return strip, shown
 
-    @staticmethod
-    def is_set(document: Document) -> bool:
-        """Whether the light is not as photographed."""
-        return document.balance != IDENTITY or document.light != LightChoice()
-
     def arm(self, kind: str | None) -> None:
         """Make the next click set the light, or take the chart's corners; None puts the tool away."""
         self._armed = kind
@@ -133,9 +128,11 @@ class LightPage:
 
         def arrived(found: ChartFit) -> None:
             changed = {
-                "balance": found.matrix, "balance_from": "a colour chart", "balance_words": found.words,
+                "balance": found.matrix,
+                "balance_from": "a colour chart",
+                "balance_words": found.words,
                 "light": LightChoice(lift=self.studio.latest.light.lift),
-            }  # fmt: skip
+            }
             self.studio.relight("Set the light by a colour chart", self.studio.latest.model_copy(update=changed))
 
         self.arm(None)
@@ -149,8 +146,10 @@ class LightPage:
         mired = self.field.mired
         light = LightChoice(
             kelvin=NEUTRAL_KELVIN if mired == DAYLIGHT else float(round(1e6 / mired / 10) * 10),
-            tint=float(self.field.tint), stops=self.stops.value() / 10, lift=self.lift.value() / 100,
-        )  # fmt: skip
+            tint=float(self.field.tint),
+            stops=self.stops.value() / 10,
+            lift=self.lift.value() / 100,
+        )
         latest = self.studio.latest
         if light != latest.light:
             self.studio.relight("Set the light", latest.model_copy(update={"light": light}), "light")
@@ -168,7 +167,7 @@ class LightPage:
         for w in (*self.picks.values(), self.chart, self.field, self.stops, self.lift):
             allow(w, "" if has else "Open a photo first.")
         as_taken = "The light is as photographed." if has else "Open a photo first."
-        allow(self.reset, "" if has and self.is_set(document) else as_taken)
+        allow(self.reset, "" if has and document.light_is_set else as_taken)
         by_hand = document.light != LightChoice()
         said = "Set by hand." if by_hand else "As photographed."
         if document.balance_from:

@@ -38,9 +38,11 @@ class ScenePage:
         self.hint = tray.label("", "quiet")
         self.spectrum = SpectrumView()
         tray.rows.addWidget(self.spectrum)
-        self._find()
+        self.port.addItem(_SIMULATED, "")
+        self._looked = False
 
     def _find(self) -> None:
+        self._looked = True
         self.port.clear()
         self.port.addItem(_SIMULATED, "")
         for p in ports():
@@ -59,6 +61,8 @@ class ScenePage:
 
     def refresh(self) -> None:
         """Show how the reader is."""
+        if not self._looked and self.port.isVisible():
+            self._find()
         link = self.link
         self.state.setText(link.words())
         self.connect_.setText("Disconnect" if link.connected else "Connect")

@@ -1,16 +1,12 @@
 """Look: see the reference as painters look, set its light, frame it, know what it lost, and read the scene itself."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from PyQt6.QtCore import QRectF
 
 from ochre_stone.core.picture.frame import Frame
 from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.scale.scale import Shows
-from ochre_stone.desktop.stations.look.frame import FramePage
-from ochre_stone.desktop.stations.look.light import LightPage
-from ochre_stone.desktop.stations.look.scene import ScenePage
-from ochre_stone.desktop.stations.look.see import SeePage
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.tray import Pages
 
@@ -21,13 +17,21 @@ class Look(Station):
     shows_marks = False
     shows = Shows.CURVE
 
-    def build(self) -> None:
+    def build(self) -> Iterator[None]:
+        from ochre_stone.desktop.stations.look.frame import FramePage
+        from ochre_stone.desktop.stations.look.light import LightPage
+        from ochre_stone.desktop.stations.look.scene import ScenePage
+        from ochre_stone.desktop.stations.look.see import SeePage
+
         session, studio, easel, showing = self.session, self.studio, self.desk.easel, self.desk.showing
         self.tray.label("Look", "title")
         self.pages = pages = Pages(self.tray, "See", "Light", "Frame", "Scene")
         self.see_page = pages.fill("See", lambda tray: SeePage(tray, studio, session.sight))
+        yield
         self.light_page = pages.fill("Light", lambda tray: LightPage(tray, studio, easel))
+        yield
         self.frame_page = pages.fill("Frame", lambda tray: FramePage(tray, studio, easel, showing.reframe))
+        yield
         self.scene_page = pages.fill(
             "Scene", lambda tray: ScenePage(tray, session.reader, session.notes, showing.read_with_reader)
         )
@@ -145,7 +149,7 @@ class Look(Station):
         if self.studio.picture is None:
             return "open a photo"
         d = self.document
-        said = ["light set" if self.light_page.is_set(d) else "as photographed"]
+        said = ["light set" if d.light_is_set else "as photographed"]
         if not d.frame.is_whole:
             said.append("framed")
         return ", ".join(said)

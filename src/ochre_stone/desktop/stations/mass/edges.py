@@ -58,7 +58,9 @@ class EdgesPage:
         tray.row(*self.kinds.values(), self.found)
         tray.label(
             "Click a border on the picture to find it here. Beads mark where two hues meet at one value: lost in "
-            "value, and glowing.", "quiet")  # fmt: skip
+            "value, and glowing.",
+            "quiet",
+        )
         tray.label("Turns, not flats", "head")
         self.turns = QVBoxLayout()
         self.turns.setSpacing(4)

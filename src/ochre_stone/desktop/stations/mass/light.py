@@ -58,9 +58,10 @@ class FamilyRow(QWidget):
         self.family.setText(m.family)
         self.family.setEnabled(not parted)
         self.family.setToolTip(
-            "Parted by painting over: paint, or take the painting back" if parted else
-            f"Put mass {m.index + 1} into the {other} (or click it on the picture)"
-        )  # fmt: skip
+            "Parted by painting over: paint, or take the painting back"
+            if parted
+            else f"Put mass {m.index + 1} into the {other} (or click it on the picture)"
+        )
         self.family.setAccessibleName(f"Mass {m.index + 1}, value {numbers.value(m.value)}: {m.family}")
 
 

@@ -107,7 +107,13 @@ class PlanPage:
 
     def _choose(self, a: Alternative) -> None:
         self.masses.set(
-            f"Plan: {a.title}", values=a.settings.values, cuts=a.settings.cuts, locked=(), equal=False, families=(),
-            edges=(), swaps=(),
-        )  # fmt: skip
+            f"Plan: {a.title}",
+            values=a.settings.values,
+            cuts=a.settings.cuts,
+            locked=(),
+            equal=False,
+            families=(),
+            edges=(),
+            swaps=(),
+        )
         self._mark()

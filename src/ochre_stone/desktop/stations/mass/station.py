@@ -1,32 +1,24 @@
 """Mass: few values in big shapes, light and shadow, the plan, its range, its edges, other hues at the same value."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QButtonGroup
 
-from ochre_stone.core.masses.shapes import enlarge
-from ochre_stone.core.masses.swap import swapped
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.views import View
 from ochre_stone.core.project.choices import Point
-from ochre_stone.core.project.massing import recoloured_labels
 from ochre_stone.desktop.easel import scenes
-from ochre_stone.desktop.easel.masscover import Overlay
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.scale.scale import Shows
-from ochre_stone.desktop.stations.mass.choice import Masses
-from ochre_stone.desktop.stations.mass.edges import EdgesPage
-from ochre_stone.desktop.stations.mass.light import LightPage
-from ochre_stone.desktop.stations.mass.plan import PlanPage
-from ochre_stone.desktop.stations.mass.range import RangePage
-from ochre_stone.desktop.stations.mass.swap import SwapPage
-from ochre_stone.desktop.stations.mass.values import ValuesPage
-from ochre_stone.desktop.stations.saving import save_outlines, save_transfer
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.parts import button
 from ochre_stone.desktop.widgets.tray import Pages
+
+if TYPE_CHECKING:
+    from ochre_stone.desktop.easel.masscover import Overlay
 
 
 class Mass(Station):
@@ -35,7 +27,15 @@ class Mass(Station):
     shows = Shows.MASSES
     shows_marks = False
 
-    def build(self) -> None:
+    def build(self) -> Iterator[None]:
+        from ochre_stone.desktop.stations.mass.choice import Masses
+        from ochre_stone.desktop.stations.mass.edges import EdgesPage
+        from ochre_stone.desktop.stations.mass.light import LightPage
+        from ochre_stone.desktop.stations.mass.plan import PlanPage
+        from ochre_stone.desktop.stations.mass.range import RangePage
+        from ochre_stone.desktop.stations.mass.swap import SwapPage
+        from ochre_stone.desktop.stations.mass.values import ValuesPage
+
         self.masses = masses = Masses(self.studio)
         self.show_masses = button("Masses", "The flat values (M)", "small", checkable=True)
         self.show_picture = button("Picture", "The picture under them (M)", "small", checkable=True)
@@ -48,10 +48,15 @@ class Mass(Station):
         self.pages = pages = Pages(self.tray, "Values", "Light", "Plan", "Range", "Edges", "Swap")
         scale = self.desk.scale
         self.values_page = pages.fill("Values", lambda tray: ValuesPage(tray, masses, scale))
+        yield
         self.light_page = pages.fill("Light", lambda tray: LightPage(tray, masses))
+        yield
         self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, masses, self.ask_outlines, self.ask_transfer))
+        yield
         self.range_page = pages.fill("Range", lambda tray: RangePage(tray, masses))
+        yield
         self.edges_page = pages.fill("Edges", lambda tray: EdgesPage(tray, masses))
+        yield
         self.swap_page = pages.fill("Swap", lambda tray: SwapPage(tray, masses))
         self.refreshers: dict[str, Callable[[], None]] = {
             "Values": self.values_page.refresh,
@@ -83,10 +88,14 @@ class Mass(Station):
 
     def ask_outlines(self) -> None:
         """Ask where to write the outlines."""
+        from ochre_stone.desktop.stations.saving import save_outlines
+
         save_outlines(self, self.session)
 
     def ask_transfer(self) -> None:
         """Ask where to write the transfer."""
+        from ochre_stone.desktop.stations.saving import save_transfer
+
         save_transfer(self, self.session)
 
     def toggle_masses(self) -> None:
@@ -136,8 +145,10 @@ class Mass(Station):
         fx, fy = seen.from_original(x, y)
         return fx / seen.width, fy / seen.height
 
-    def overlay(self) -> Overlay | None:
+    def overlay(self) -> "Overlay | None":
         """What lies over the masses on this page."""
+        from ochre_stone.desktop.easel.masscover import Overlay
+
         here, plan, seen, masses = self._here, self.masses.plan, self.studio.seen, self.masses
         if plan is None or seen is None:
             return None
@@ -167,6 +178,10 @@ class Mass(Station):
             return None
 
         def recolour(linear: Floats) -> Floats:
+            from ochre_stone.core.masses.shapes import enlarge
+            from ochre_stone.core.masses.swap import swapped
+            from ochre_stone.core.project.massing import recoloured_labels
+
             height, width = linear.shape[:2]
             labels, colours = recoloured_labels(plan, fine, ground, picture, document)
             large = enlarge(labels, int(labels.max()) + 1, width, height)
@@ -226,5 +241,6 @@ class Mass(Station):
         self.desk.scale.show_plan(counts, self.masses.plan, self.masses.choice.locked)
 
     def done_words(self) -> str:
-        words = f"{self.masses.choice.values} values"
-        return words if self.masses.choice.range.keep == "scene" else f"{words}, range eased"
+        choice = self.document.masses
+        words = f"{choice.values} values"
+        return words if choice.range.keep == "scene" else f"{words}, range eased"

@@ -26,7 +26,9 @@ class SwapPage:
         self.masses, self.studio = masses, masses.studio
         tray.label(
             "Values make the picture read; hue is free. Choose a mass, or click it, and give it another hue: no value "
-            "moves.", "quiet")  # fmt: skip
+            "moves.",
+            "quiet",
+        )
         self.which = QComboBox()
         self.which.setAccessibleName("Mass to recolour")
         self.which.activated.connect(self._whole)
@@ -194,6 +196,5 @@ class SwapPage:
         self.chroma_shown.setText(f"{min(chroma / most, 1):.0%}")
         self.swatch.show_pair(own_lab, self._lab(m), "its own", "swapped")
         self.words.setText(
-            "The easel shows the picture with the swaps; M shows it without." if any_swap else
-            "Nothing is swapped yet."
-        )  # fmt: skip
+            "The easel shows the picture with the swaps; M shows it without." if any_swap else "Nothing is swapped yet."
+        )

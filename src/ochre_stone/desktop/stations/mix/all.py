@@ -12,9 +12,7 @@ from ochre_stone.desktop.stations.mix.hand import HandDialog
 from ochre_stone.desktop.widgets.parts import Aside, allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
-ORDER_WORDS = {
-    "value": "value before hue", "hue": "hue before value", "even": "all alike",
-}
+ORDER_WORDS = {"value": "value before hue", "hue": "hue before value", "even": "all alike"}
 ON_WORDS = {
     "family": "piles go on in a family", "across": "piles go on across families", "tubes": "each pile from tubes",
 }  # fmt: skip

@@ -39,9 +39,14 @@ class CorrectPage:
     """What the pile in hand needs."""
 
     def __init__(
-        self, tray: Tray, piles: Piles, reader: ReaderLink, settings: Settings, to_bench: Callable[[str], None],
+        self,
+        tray: Tray,
+        piles: Piles,
+        reader: ReaderLink,
+        settings: Settings,
+        to_bench: Callable[[str], None],
         log: LogKeeper,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.tray, self.piles, self.studio, self.link, self.settings = tray, piles, piles.studio, reader, settings
         self.log = log
         self.learnt = Aside("What was learnt of the tubes")
@@ -223,9 +228,16 @@ class CorrectPage:
         for w in (self.head, self.swatch, self.words, *buttons):
             w.setVisible(found is not None)
         for hidden in (
-            self.verdict, self.advice, self.half, self.done, self.half_done, self.other, self.learnt, self.forget,
+            self.verdict,
+            self.advice,
+            self.half,
+            self.done,
+            self.half_done,
+            self.other,
+            self.learnt,
+            self.forget,
             self.off,
-        ):  # fmt: skip
+        ):
             hidden.hide()
         if found is None:
             return
@@ -289,8 +301,11 @@ class CorrectPage:
         for b, kind in ((self.done, not c.half_first), (self.half_done, c.half_first)):
             look_main(b, kind)
         if c.others and adds:
-            ways = ["; ".join(addition_words(v, n) for (_, v), n in zip(o.additions, o.names, strict=True))
-                    for o in c.others[:2] if o.additions]  # fmt: skip
+            ways = [
+                "; ".join(addition_words(v, n) for (_, v), n in zip(o.additions, o.names, strict=True))
+                for o in c.others[:2]
+                if o.additions
+            ]
             self.other.setText(f"Or: {' — or '.join(ways)}." if ways else "")
             self.other.setVisible(bool(ways))
         self.learnt.setText(f"Learnt: {'; '.join(now.learnt)}." if now.learnt else "")

@@ -48,8 +48,12 @@ class HowToView(QWidget):
             painter.drawEllipse(at + QPointF(3, 3), wide * 0.042, wide * 0.036)
             painter.setBrush(QColor(grey, grey, grey))
             painter.drawEllipse(at, wide * 0.042, wide * 0.036)
-        card = QRectF(board.right() - board.width() * 0.26, board.bottom() - board.height() * 0.34,
-                      board.width() * 0.21, board.height() * 0.26)  # fmt: skip
+        card = QRectF(
+            board.right() - board.width() * 0.26,
+            board.bottom() - board.height() * 0.34,
+            board.width() * 0.21,
+            board.height() * 0.26,
+        )
         painter.setBrush(QColor("#ffffff"))
         painter.drawRect(card)
         painter.setBrush(QColor("#777777"))
@@ -61,10 +65,11 @@ class HowToView(QWidget):
         """The numbers of the lines, where they belong."""
         painter.setFont(theme.face(12, bold=True))
         places = (
-            QPointF(frame.left() + 14, frame.top() + 16), QPointF(card.left() - 16, card.center().y()),
+            QPointF(frame.left() + 14, frame.top() + 16),
+            QPointF(card.left() - 16, card.center().y()),
             QPointF(card.right() - 10, card.top() - 14),
             QPointF(board.left() + board.width() * 0.27, board.top() + board.height() * 0.32),
-        )  # fmt: skip
+        )
         for number, at in enumerate(places, 1):
             painter.setPen(QPen(QColor("#1a1a1a"), 1))
             painter.setBrush(theme.colour("accent"))

@@ -181,8 +181,10 @@ class LoosePage:
     def _fill(self, p: Pile) -> None:
         """Tubes and piles to choose from, and what is chosen."""
         names = self.piles.names()
-        choices = [*((t.short, t.id) for t in session_tubes(self.studio.document)),
-                   *((name, i) for i, name in names.items() if i != p.id)]  # fmt: skip
+        choices = [
+            *((t.short, t.id) for t in session_tubes(self.studio.document)),
+            *((name, i) for i, name in names.items() if i != p.id),
+        ]
         parents = self._worked.parents if self._worked is not None else ()
         for k, box in enumerate(self.parents):
             with quietly(box):
@@ -216,8 +218,9 @@ class LoosePage:
             ]
             self.recipe.mark_up(f"{', '.join(rows)}.")
             self.view.show_made(made, p.target.lab, worked.leans)
-        bits = "; ".join(f"1 of ({brought_words(self.studio.document, b.parent)}) to {b.pile_parts} of the pile"
-                         for b in worked.bits)  # fmt: skip
+        bits = "; ".join(
+            f"1 of ({brought_words(self.studio.document, b.parent)}) to {b.pile_parts} of the pile" for b in worked.bits
+        )
         self.bits.setText(f"To grey it by a third and keep it alive, bits at its value: {bits}." if bits else "")
         self._show_glaze(worked.glazed, p)
 

@@ -102,5 +102,6 @@ class PilePhoto(QDialog):
     def _show(self) -> None:
         small = self.picture.reduced(PHOTO_PIXELS)
         light = self.balance or Balance()
-        self.easel.show_image(to_image(display.screen().encode(light.apply(small))),
-                              (self.picture.width, self.picture.height))  # fmt: skip
+        self.easel.show_image(
+            to_image(display.screen().encode(light.apply(small))), (self.picture.width, self.picture.height)
+        )

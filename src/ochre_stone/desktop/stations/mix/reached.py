@@ -40,8 +40,9 @@ class Reached:
         elif self._outside(found) and made_for != document.mixed.fingerprint and self.studio.strings_ready():
             self._waiting.start()
         names = {n.id: n.name for n in document.notes}
-        lacking = [f"{names[c.note]}: {self._off(c)}" for c in sorted(found.values(), key=lambda c: -c.de00)
-                   if not c.has_pile]  # fmt: skip
+        lacking = [
+            f"{names[c.note]}: {self._off(c)}" for c in sorted(found.values(), key=lambda c: -c.de00) if not c.has_pile
+        ]
         self.button.setToolTip("\n".join([f"{said} More in the Paint box.", *lacking[:_SHOWN]]))
         self.button.setAccessibleName(said)
 

@@ -1,27 +1,12 @@
 """Mix: a palette, strings of piles, the pile in hand and what it needs, and the plan of the session."""
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterator
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QProgressBar, QSizePolicy, QStackedWidget
 
 from ochre_stone.core.project.document import Document, Mixed
-from ochre_stone.core.project.drying import wet_piles
-from ochre_stone.core.project.planning import glimpse
-from ochre_stone.core.project.rows import string_of
-from ochre_stone.core.project.stepping import stepped
 from ochre_stone.desktop.scale.scale import Shows
-from ochre_stone.desktop.stations.bench.page import bench_page
-from ochre_stone.desktop.stations.mix.all import AllPage
-from ochre_stone.desktop.stations.mix.board import BoardPage
-from ochre_stone.desktop.stations.mix.correct import CorrectPage
-from ochre_stone.desktop.stations.mix.loose import LoosePage
-from ochre_stone.desktop.stations.mix.pile import PilePage
-from ochre_stone.desktop.stations.mix.plan import PlanPage
-from ochre_stone.desktop.stations.mix.reached import Reached
-from ochre_stone.desktop.stations.mix.string import StringPage
-from ochre_stone.desktop.stations.mix.strings import StringsView
-from ochre_stone.desktop.stations.mix.ways import WaysPage
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
 from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
@@ -36,9 +21,13 @@ class Mix(Station):
     compares = "mixture"
     needs_strings = True
 
-    def build(self) -> None:
+    def prepare(self) -> None:
+        self.piles, self.palettes = self.session.piles, self.session.palettes
+
+    def build(self) -> Iterator[None]:
+        from ochre_stone.desktop.stations.mix.reached import Reached
+
         session, piles, keeper, settings = self.session, self.session.piles, self.session.keeper, self.session.settings
-        self.piles, self.palettes = piles, session.palettes
         self._build_side()
         self.easel = button("Easel", "At the easel: one pile at a time, full screen (F11)", "small")
         self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
@@ -66,15 +55,43 @@ class Mix(Station):
         self.tray.rows.addWidget(self.again)
         names = ("Pile", "Ways", "Correct", "String", "All", "Plan", "Palette", "Loose", "Bench")
         self.pages = pages = Pages(self.tray, *names)
+        yield
+        from ochre_stone.desktop.stations.mix.pile import PilePage
+
         self.pile_page = pages.fill("Pile", lambda tray: PilePage(tray, piles, session.log))
+        yield
+        from ochre_stone.desktop.stations.mix.ways import WaysPage
+
         self.ways_page = pages.fill("Ways", lambda tray: WaysPage(tray, piles, keeper))
-        self.correct_page = pages.fill("Correct", lambda tray: CorrectPage(
-            tray, piles, session.reader, settings, self.open_on_bench, session.log))  # fmt: skip
+        yield
+        from ochre_stone.desktop.stations.mix.correct import CorrectPage
+
+        self.correct_page = pages.fill(
+            "Correct", lambda tray: CorrectPage(tray, piles, session.reader, settings, self.open_on_bench, session.log)
+        )
+        yield
+        from ochre_stone.desktop.stations.mix.string import StringPage
+
         self.string_page = pages.fill("String", lambda tray: StringPage(tray, piles))
+        yield
+        from ochre_stone.desktop.stations.mix.all import AllPage
+
         self.all_page = pages.fill("All", lambda tray: AllPage(tray, piles))
+        yield
+        from ochre_stone.desktop.stations.mix.plan import PlanPage
+
         self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, piles, keeper))
+        yield
+        from ochre_stone.desktop.stations.mix.board import BoardPage
+
         self.board_page = pages.fill("Palette", lambda tray: BoardPage(tray, piles, settings, self.ask_board))
+        yield
+        from ochre_stone.desktop.stations.mix.loose import LoosePage
+
         self.loose_page = pages.fill("Loose", lambda tray: LoosePage(tray, piles))
+        yield
+        from ochre_stone.desktop.stations.bench.page import bench_page
+
         self.bench_page = pages.fill("Bench", bench_page(session.bench, piles))
         self.panels.addWidget(self.plan_page.panel)
         self.panels.addWidget(self.bench_page.panel)
@@ -94,6 +111,8 @@ class Mix(Station):
         self.studio.jobs.busy_changed.connect(self._busy)
 
     def _build_side(self) -> None:
+        from ochre_stone.desktop.stations.mix.strings import StringsView
+
         self.strings = StringsView()
         self.strings.chosen.connect(self.piles.choose)
         self.strings.opened.connect(lambda _: self.show_pile())
@@ -173,6 +192,8 @@ class Mix(Station):
 
     def _glimpse(self) -> None:
         """Show soon, faintly, what a change does to the strings that it moved; the whole is planned after that."""
+        from ochre_stone.core.project.planning import glimpse
+
         document = self.document
 
         def arrived(mixed: Mixed | None) -> None:
@@ -182,6 +203,9 @@ class Mix(Station):
         self.studio.jobs.start("glimpse", lambda _: glimpse(document), arrived)
 
     def refresh(self) -> None:
+        from ochre_stone.core.project.drying import wet_piles
+        from ochre_stone.core.project.stepping import stepped
+
         assert self.pages is not None
         self._palettes()
         found = self.piles.found()
@@ -189,9 +213,7 @@ class Mix(Station):
             self.piles.in_hand = found[1].id
         here = self.pages.here
         self.bench_page.shown = here == "Bench"
-        panels = {
-            "Plan": self.plan_page.panel, "Palette": self.board_page.panel, "Bench": self.bench_page.panel,
-        }  # fmt: skip
+        panels = {"Plan": self.plan_page.panel, "Palette": self.board_page.panel, "Bench": self.bench_page.panel}
         self.panels.setCurrentWidget(panels.get(here, self.strings_area))
         if here not in panels:
             self.strings.hint = self.piles.none_words()
@@ -206,6 +228,8 @@ class Mix(Station):
 
     def marked(self) -> Collection[str]:
         """The notes of the string in hand."""
+        from ochre_stone.core.project.rows import string_of
+
         found = self.piles.found()
         if found is None:
             return [n.id for n in self.document.notes]

@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
 
 from ochre_stone.core.colour.relations import warmer_by
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
-from ochre_stone.core.mixing.strings.methods import METHODS, Verdict, verdict
+from ochre_stone.core.mixing.strings.methods import Verdict, verdict
+from ochre_stone.core.mixing.strings.schools import METHODS
 from ochre_stone.core.mixing.strings.shapes import SHAPES
 from ochre_stone.core.mixing.strings.subjects import RULES, Rule
 from ochre_stone.core.project.choices import StringChoice
@@ -22,9 +23,11 @@ from ochre_stone.desktop.widgets.tray import Tray
 
 FIRST_WORDS = {"middle": "middle pile first", "lightest": "lightest pile first", "darkest": "darkest pile first"}
 STAND_WORDS = {
-    "": "as all strings", "notes": "a pile on each note", "even": "even steps of value",
+    "": "as all strings",
+    "notes": "a pile on each note",
+    "even": "even steps of value",
     **{key: words for key, (words, _) in SHAPES.items()},
-}  # fmt: skip
+}
 APART_WORDS = {"": "one string", "light": "lit and shaded apart", "distance": "near, middle and far apart"}
 
 

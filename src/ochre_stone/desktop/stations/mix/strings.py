@@ -80,9 +80,13 @@ class StringsView(Items):
         self.taken.connect(self.chosen)
 
     def show_strings(
-        self, mixed: Mixed, selected: str | None, stale: bool, wet: Mapping[str, Lab] | None = None,
+        self,
+        mixed: Mixed,
+        selected: str | None,
+        stale: bool,
+        wet: Mapping[str, Lab] | None = None,
         down: Mapping[str, str] | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Strings to show; ``stale`` ones are drawn faintly while new ones are worked out; ``wet``: of piles that look
         another way wet, what is drawn at their foot; ``down``: of piles, the one before plus so much white, in words
         that are written under them."""
@@ -93,9 +97,7 @@ class StringsView(Items):
         self.setMinimumWidth(self._least() * max(len(self._columns), 1) + 6)
         self.set_items([_item(s, n, p) for column in self._columns for s, n, p in column.piles])
         self.setAccessibleDescription(
-            "; ".join(
-                f"{s.name}: " + ", ".join(numbers.short(p.target.value) for p in s.piles) for s in self._strings
-            )
+            "; ".join(f"{s.name}: " + ", ".join(numbers.short(p.target.value) for p in s.piles) for s in self._strings)
             or self.hint
         )
         self.hold(selected)
@@ -209,9 +211,8 @@ class StringsView(Items):
         if not self._strings:
             painter.setFont(theme.face(11))
             painter.drawText(
-                self.rect().adjusted(30, 0, -30, 0),
-                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint,
-            )  # fmt: skip
+                self.rect().adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.hint
+            )
             return
         painter.setOpacity(0.45 if self._stale else 1.0)
         self._paint_heads(painter)

@@ -40,9 +40,10 @@ class Proposals:
         self.whole = button("Suggest", "Key colours that cover the picture, thing by thing; your notes stay", "main")
         self.whole.clicked.connect(self.ask_whole)
         self.here: QPushButton = button(
-            "Here", "Key colours of one thing: drag around it, or click its corners and close with Enter (Shift+O)",
+            "Here",
+            "Key colours of one thing: drag around it, or click its corners and close with Enter (Shift+O)",
             checkable=True,
-        )  # fmt: skip
+        )
         self.shape = QComboBox()
         self.shape.setAccessibleName("What is asked of the drawn area")
         self.shape.setToolTip("What is asked of the area that you draw")

@@ -53,9 +53,8 @@ class ReadPage:
             combo.setToolTip({"subject": "What it is", "role": "Its place in light and shadow"}[field])
             combo.activated.connect(lambda _, c=combo, f=field: notes.edit(f"Set {f}", **{f: c.currentText()}))
         self.whole_thing = button(
-            "whole thing", "What it is goes for the whole thing that it lies on, and its other notes (Ctrl+I)",
-            "small",
-        )  # fmt: skip
+            "whole thing", "What it is goes for the whole thing that it lies on, and its other notes (Ctrl+I)", "small"
+        )
         tray.row(self.subject, self.role, self.whole_thing).setSpacing(4)
         self.lock = QCheckBox("locked")
         self.lock.setToolTip("Neither moved, read anew, merged nor removed (Ctrl+L)")

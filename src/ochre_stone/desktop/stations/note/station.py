@@ -1,23 +1,14 @@
 """Note: sample key colours by spot, area, line or reader; name what they are; keep them in order."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from PyQt6.QtWidgets import QButtonGroup, QInputDialog, QPushButton
 
-from ochre_stone.core.colour.parse import parse_colour
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.choices import Point
-from ochre_stone.core.project.noting import move_note, read_area, read_line, read_note
-from ochre_stone.core.project.suggesting import spread
 from ochre_stone.desktop.easel.view import Tool
-from ochre_stone.desktop.stations.note.beside import BesidePage
-from ochre_stone.desktop.stations.note.elsewhere import OtherPicture
-from ochre_stone.desktop.stations.note.order import OrderPage
-from ochre_stone.desktop.stations.note.propose import Proposals
-from ochre_stone.desktop.stations.note.read import ReadPage
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
 from ochre_stone.desktop.widgets.parts import allow, button, quietly
@@ -35,8 +26,17 @@ class NoteStation(Station):
     title = "Note"
     order = 2
 
-    def build(self) -> None:
-        self.notes = notes = self.session.notes
+    def prepare(self) -> None:
+        self.notes = self.session.notes
+        self.notes.name_wanted.connect(self.ask_rename)
+
+    def build(self) -> Iterator[None]:
+        from ochre_stone.desktop.stations.note.beside import BesidePage
+        from ochre_stone.desktop.stations.note.order import OrderPage
+        from ochre_stone.desktop.stations.note.propose import Proposals
+        from ochre_stone.desktop.stations.note.read import ReadPage
+
+        notes = self.notes
         settings = self.session.settings
         self.tools: dict[str, QPushButton] = {}
         group = QButtonGroup(self)
@@ -56,17 +56,19 @@ class NoteStation(Station):
         proposals.here.clicked.connect(lambda _: self.take("here"))
         group.addButton(proposals.here)
         self.pages = pages = Pages(self.tray, "Read", "Beside", "Order")
+        yield
         self.read_page = pages.fill("Read", lambda tray: ReadPage(tray, self.studio, notes, settings))
         self.read_page.whole_thing.clicked.connect(self.say_of_thing)
+        yield
         self.beside_page = pages.fill("Beside", lambda tray: BesidePage(tray, self.studio, notes, settings))
+        yield
         self.order_page = pages.fill("Order", lambda tray: OrderPage(tray, notes, self.session.preferences))
         pages.changed = self.refresh
-        notes.name_wanted.connect(self.ask_rename)
         self.studio.selected_changed.connect(self.refresh_if_here)
         self.studio.notes_measured.connect(self.refresh_if_here)
 
     def commands(self) -> list[Command]:
-        notes, size = self.notes, self.aperture
+        notes = self.notes
 
         def with_tool(name: str) -> Callable[[], None]:
             return lambda: self.come_with(name)
@@ -85,8 +87,8 @@ class NoteStation(Station):
             Command("Go", "Note a colour by its fig&ures…", ("Shift+N",), self.ask_colour),
             Command("Go", "Note from another pic&ture…", ("Shift+P",), self.ask_other_picture),
             Command("Go", "&Read with the spot reader", ("R",), self.desk.showing.read_with_reader),
-            Command("Go", "&Smaller aperture", ("[",), lambda: size.setValue(size.value() - 2)),
-            Command("Go", "&Larger aperture", ("]",), lambda: size.setValue(size.value() + 2)),
+            Command("Go", "&Smaller aperture", ("[",), lambda: self.resize_spot(-2)),
+            Command("Go", "&Larger aperture", ("]",), lambda: self.resize_spot(2)),
         ]
 
     # Tools
@@ -121,6 +123,10 @@ class NoteStation(Station):
     def tool_dropped(self) -> None:
         self.take("spot")
 
+    def resize_spot(self, by: int) -> None:
+        """Make the aperture so many pixels larger."""
+        self.aperture.setValue(self.aperture.value() + by)
+
     def _show_aperture(self, size: int) -> None:
         self.notes.aperture = size
         with quietly(self.aperture):
@@ -136,6 +142,8 @@ class NoteStation(Station):
         if note is None or self.studio.picture is None or note.aperture == size or note.source != "photo":
             return
         if not note.locked and not note.area and note.place is not None:
+            from ochre_stone.core.project.noting import read_note
+
             again = read_note(self.studio.picture, self.document, *note.place, size, note)
             self.studio.change("Change the aperture", self.document.with_note(again), f"aperture {note.id}")
 
@@ -148,6 +156,8 @@ class NoteStation(Station):
         if self.tool_now() == "reader":
             self.session.reader.read((x, y), self.notes.aperture)
             return
+        from ochre_stone.core.project.noting import read_note
+
         note = read_note(picture, self.document, x, y, self.notes.aperture)
         self.studio.change("Take a note", self.document.with_note(note))
         self.studio.select(note.id)
@@ -156,6 +166,8 @@ class NoteStation(Station):
         picture = self.studio.picture
         if picture is None:
             return
+        from ochre_stone.core.project.noting import read_area, read_line
+
         try:
             if name == "here":
                 self.proposals.ask_here(points)
@@ -177,6 +189,8 @@ class NoteStation(Station):
         picture = self.studio.picture
         if picture is None:
             return
+        from ochre_stone.core.project.noting import move_note
+
         try:
             note = move_note(picture, self.document, self.document.note(note_id), x, y)
         except OchreError as error:
@@ -189,6 +203,8 @@ class NoteStation(Station):
 
     def ask_colour(self) -> None:
         """Note a colour that the painter types."""
+        from ochre_stone.core.colour.parse import parse_colour
+
         words, fine = QInputDialog.getText(
             self, "Note a colour", "Lab, screen colour or Munsell: lab 62 14 22, #c9a27e, munsell 5YR 6/4"
         )
@@ -202,18 +218,24 @@ class NoteStation(Station):
 
     def ask_other_picture(self) -> None:
         """Note colours of another picture, which is opened for it alone."""
+        from ochre_stone.core.picture.load import load
+
         path = ask_open(self, "A picture to take colours from", self.session.settings.folder, f"Pictures ({PHOTOS})")
         if path is not None:
             self.studio.jobs.start("other picture", lambda _: load(path), self.show_other, self.studio.failed.emit)
 
     def show_other(self, picture: Picture) -> None:
         """Open the dialog with another picture."""
+        from ochre_stone.desktop.stations.note.elsewhere import OtherPicture
+
         self.other = OtherPicture(self, self.notes, picture)
         self.other.finished.connect(lambda _: self.come())
         self.other.open()
 
     def say_of_thing(self) -> None:
         """What the note in hand is goes for the whole thing that it lies on."""
+        from ochre_stone.core.project.suggesting import spread
+
         picture, note = self.studio.picture, self.notes.in_hand()
         if picture is None or note is None:
             return

@@ -231,9 +231,12 @@ class CalibratePage:
             self.refresh()
 
         self.studio.jobs.start(
-            "calibrate", lambda report: calibrate(tubes, swatches, NOISE["photo"], today, surface, report),
-            arrived, self.studio.failed.emit, lambda s: self.progress.setValue(round(s * 100)),
-        )  # fmt: skip
+            "calibrate",
+            lambda report: calibrate(tubes, swatches, NOISE["photo"], today, surface, report),
+            arrived,
+            self.studio.failed.emit,
+            lambda s: self.progress.setValue(round(s * 100)),
+        )
 
     def keep(self) -> None:
         """Give each tube its correction; generic tubes become tubes of the painter's own, on a palette of their own."""

@@ -35,7 +35,6 @@ from ochre_stone.desktop.widgets.chartview import ChartView
 from ochre_stone.desktop.widgets.parts import allow, button
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
-from ochre_stone.export.chart import chart_bytes
 
 _KIND_WORDS = {"singles": "singles", "darkened": "with black", "pairs": "pairs", "triples": "triples"}
 
@@ -165,6 +164,8 @@ class ChartsPage:
             return
 
         def work(_: Any) -> str:
+            from ochre_stone.export.chart import chart_bytes
+
             write_bytes(path, chart_bytes(chart, path.suffix, paper, blank))
             return path.name
 
@@ -247,5 +248,6 @@ class ChartsPage:
 
     def _parts(self, cell: Cell) -> str:
         palette = self.palettes.chosen()
-        return ", ".join(f"{number(round(n * 4) / 4) if n >= 0.25 else f'{n:.2g}'} {palette.tube(i).short}"
-                         for i, n in cell.parts)  # fmt: skip
+        return ", ".join(
+            f"{number(round(n * 4) / 4) if n >= 0.25 else f'{n:.2g}'} {palette.tube(i).short}" for i, n in cell.parts
+        )

@@ -61,10 +61,15 @@ class TubeDialog(QDialog):
         self.remark.setMaxLength(300)
         form = QFormLayout()
         for words, field in (
-            ("Name", self.name), ("Pigments", self.pigments), ("Medium", self.medium), ("Size of a tube", self.size_ml),
-            ("What is left", self.stock), ("Price of a tube", self.price), ("Opened on", self.opened),
+            ("Name", self.name),
+            ("Pigments", self.pigments),
+            ("Medium", self.medium),
+            ("Size of a tube", self.size_ml),
+            ("What is left", self.stock),
+            ("Price of a tube", self.price),
+            ("Opened on", self.opened),
             ("Remark", self.remark),
-        ):  # fmt: skip
+        ):
             form.addRow(words, field)
             field.setAccessibleName(words)
         self.wrong = Words("")

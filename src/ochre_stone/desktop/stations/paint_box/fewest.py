@@ -117,10 +117,14 @@ class FewestPage:
         if self.pool.currentData() == "box" and there > MOST_TUBES:
             self.studio.told.emit(f"Only the first {MOST_TUBES} tubes of your box are tried: put some away first.")
         wanted = Wanted(
-            tolerance=self.tolerance.value(), fixed=tuple(t.id for t in pool if t.id in self._kept()),
-            size=self.size.value(), price=means_of(self.keeper.box).price, avoid_hazards=self.safe.isChecked(),
-            avoid_fugitive=self.lasting.isChecked(), surface=self.palettes.chosen().surface,
-        )  # fmt: skip
+            tolerance=self.tolerance.value(),
+            fixed=tuple(t.id for t in pool if t.id in self._kept()),
+            size=self.size.value(),
+            price=means_of(self.keeper.box).price,
+            avoid_hazards=self.safe.isChecked(),
+            avoid_fugitive=self.lasting.isChecked(),
+            surface=self.palettes.chosen().surface,
+        )
         asked = self._key()
 
         def arrived(found: Smallest) -> None:
@@ -130,9 +134,12 @@ class FewestPage:
 
         self.smallest = None
         self.studio.jobs.start(
-            "smallest", lambda report: smallest_palette(goal, pool, wanted, report), arrived,
-            self.studio.failed.emit, self._on_the_way,
-        )  # fmt: skip
+            "smallest",
+            lambda report: smallest_palette(goal, pool, wanted, report),
+            arrived,
+            self.studio.failed.emit,
+            self._on_the_way,
+        )
 
     def make_palette(self) -> None:
         """The tubes found as an own palette."""
@@ -141,8 +148,9 @@ class FewestPage:
             return
         name = f"Fewest tubes, {len(found.tubes)}"
         made = box.fresh_id(name)
-        own = OwnPalette(id=made, name=name, about="The fewest tubes that reach the notes.",
-                         paints=tuple(t.id for t in found.tubes))  # fmt: skip
+        own = OwnPalette(
+            id=made, name=name, about="The fewest tubes that reach the notes.", paints=tuple(t.id for t in found.tubes)
+        )
         if self.keeper.attempt(f"New palette {name}", lambda: box.with_palette(own)):
             self.palettes.take(made)
 

@@ -19,7 +19,6 @@ from ochre_stone.desktop.widgets.asking import ask_save
 from ochre_stone.desktop.widgets.lay import PaletteLay
 from ochre_stone.desktop.widgets.parts import ListBox, allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
-from ochre_stone.export.palette import palette_csv, palette_json, palette_pdf
 
 MIDDLE = "middle"
 
@@ -35,8 +34,9 @@ class PalettesPage:
         self.tube_id: str | None = None
         self.about = tray.label("", "quiet")
         self.list = ListBox("Tubes of this palette, in their order", 88)
-        self.list.currentItemChanged.connect(lambda item, _: self.choose_tube(item.data(Qt.ItemDataRole.UserRole))
-                                             if item is not None else None)  # fmt: skip
+        self.list.currentItemChanged.connect(
+            lambda item, _: self.choose_tube(item.data(Qt.ItemDataRole.UserRole)) if item is not None else None
+        )
         tray.list(self.list)
         self.up, self.down = button("Up", "Earlier on the palette", "small"), button("Down", "Later", "small")
         self.off = button("Take off", "Off this palette; it stays in the box", "small")
@@ -219,6 +219,8 @@ class PalettesPage:
     def save_file(self, path: Path) -> None:
         """Write the palette by the file's suffix."""
         chosen = self.palettes.chosen()
+        from ochre_stone.export.palette import palette_csv, palette_json, palette_pdf
+
         makers = {".csv": palette_csv, ".json": palette_json}
         try:
             make = makers.get(path.suffix.lower())

@@ -135,8 +135,10 @@ class ChartPhoto(QDialog):
         if ready:
             places = cell_places(page, self.corners)
             w, h = self.picture.width, self.picture.height
-            labels = [(float(q[:, 0].mean() / w), float(q[:, 1].mean() / h), c.label, c.lab[0] < 52)
-                      for (c, _), q in zip(page.cells, places, strict=True)]  # fmt: skip
+            labels = [
+                (float(q[:, 0].mean() / w), float(q[:, 1].mean() / h), c.label, c.lab[0] < 52)
+                for (c, _), q in zip(page.cells, places, strict=True)
+            ]
             self.easel.show_labels(labels)
         self.done_button.setEnabled(ready)
         if not self.says.text():

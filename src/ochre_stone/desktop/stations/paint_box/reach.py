@@ -97,9 +97,11 @@ class ReachPage:
             self.helps.setText("Every note is inside: no tube is needed.")
             return
         box = self.keeper.box
-        candidates = [t.tube() for t in box.tubes if not t.archived] if self.from_box.isChecked() else [
-            t for t in all_tubes().values() if not t.parts
-        ]  # fmt: skip
+        candidates = (
+            [t.tube() for t in box.tubes if not t.archived]
+            if self.from_box.isChecked()
+            else [t for t in all_tubes().values() if not t.parts]
+        )
         if not candidates:
             self.helps.setText("Your box is empty: put tubes into it on the Tubes page.")
             return
@@ -114,9 +116,12 @@ class ReachPage:
             self.helps.mark_up("<br>".join(words) or "No single tube brings one of them in.")
 
         self.studio.jobs.start(
-            "help", lambda report: additions(outside, chosen.tubes, candidates, 4, chosen.surface, report), arrived,
-            self.studio.failed.emit, self._on_the_way,
-        )  # fmt: skip
+            "help",
+            lambda report: additions(outside, chosen.tubes, candidates, 4, chosen.surface, report),
+            arrived,
+            self.studio.failed.emit,
+            self._on_the_way,
+        )
 
     def _stop(self) -> None:
         if self.studio.jobs.busy("reach"):

@@ -1,23 +1,19 @@
 """Paint box: the painter's own tubes and palettes, what they reach, charts of them, and calibration by them."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
 
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget, QWidget
 
-from ochre_stone.core.paint.chart import Cell
 from ochre_stone.desktop.scale.ribbons import OnScale
 from ochre_stone.desktop.scale.scale import Shows
-from ochre_stone.desktop.stations.bench.page import bench_page
-from ochre_stone.desktop.stations.paint_box.calibrate import CalibratePage
-from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
-from ochre_stone.desktop.stations.paint_box.fewest import FewestPage
-from ochre_stone.desktop.stations.paint_box.palettes import PalettesPage
-from ochre_stone.desktop.stations.paint_box.reach import ReachPage
-from ochre_stone.desktop.stations.paint_box.tubes import TubesPage
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.parts import button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Pages
+
+if TYPE_CHECKING:
+    from ochre_stone.core.paint.chart import Cell
 
 
 class PaintBoxStation(Station):
@@ -28,9 +24,13 @@ class PaintBoxStation(Station):
     shows_marks = False
     by_itself = True
 
-    def build(self) -> None:
+    def prepare(self) -> None:
+        self.keeper, self.palettes = self.session.keeper, self.session.palettes
+
+    def build(self) -> Iterator[None]:
+        from ochre_stone.desktop.stations.paint_box.tubes import TubesPage
+
         session, settings = self.session, self.session.settings
-        self.keeper, self.palettes = session.keeper, session.palettes
         self.use = button("Mix with it", "", "small")
         self.use.clicked.connect(self.use_it)
         self.choice = narrow(QComboBox())
@@ -42,13 +42,32 @@ class PaintBoxStation(Station):
         self.pages = pages = Pages(self.tray, "Tubes", "Palettes", "Reach", "Fewest", "Charts", "Calibrate", "Bench")
         palettes = self.palettes
         self.tubes_page = pages.fill("Tubes", lambda tray: TubesPage(tray, self.keeper, self.studio, settings))
+        yield
+        from ochre_stone.desktop.stations.paint_box.palettes import PalettesPage
+
         self.palettes_page = pages.fill("Palettes", lambda tray: PalettesPage(tray, palettes, session.piles, settings))
+        yield
+        from ochre_stone.desktop.stations.paint_box.reach import ReachPage
+
         self.reach_page = pages.fill("Reach", lambda tray: ReachPage(tray, palettes))
+        yield
+        from ochre_stone.desktop.stations.paint_box.fewest import FewestPage
+
         self.fewest_page = pages.fill("Fewest", lambda tray: FewestPage(tray, palettes, self.reach_page))
+        yield
+        from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
+
         notes = self.session.notes
-        self.charts_page = charts = pages.fill("Charts", lambda tray: ChartsPage(
-            tray, palettes, notes, settings, self.open_on_bench))  # fmt: skip
+        self.charts_page = charts = pages.fill(
+            "Charts", lambda tray: ChartsPage(tray, palettes, notes, settings, self.open_on_bench)
+        )
+        yield
+        from ochre_stone.desktop.stations.paint_box.calibrate import CalibratePage
+
         self.calibrate_page = pages.fill("Calibrate", lambda tray: CalibratePage(tray, palettes, charts, settings))
+        yield
+        from ochre_stone.desktop.stations.bench.page import bench_page
+
         self.bench_page = pages.fill("Bench", bench_page(session.bench, session.piles))
         self.side = self._panels = QStackedWidget()
         self.panels: dict[str, QWidget] = {
@@ -87,7 +106,7 @@ class PaintBoxStation(Station):
         self.session.go.emit(self.title, "Charts")
         self.charts_page.find_soon()
 
-    def open_on_bench(self, cell: Cell) -> None:
+    def open_on_bench(self, cell: "Cell") -> None:
         """A cell of the chart, on the bench."""
         self.session.bench.open_cell(cell)
         if self.pages is not None:

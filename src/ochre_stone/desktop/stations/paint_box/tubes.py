@@ -206,10 +206,12 @@ class TubesPage:
         if self.selected not in {s.tube.id for s in shown}:
             self.selected = shown[0].tube.id if shown else None
         self.shelf.hint = (
-            "Nothing is called so." if self.search.text()
+            "Nothing is called so."
+            if self.search.text()
             else "Your box is empty: choose “All pigments” and put those into it that you have."
-            if self.which.currentData() == "own" else "Nothing was put away."
-        )  # fmt: skip
+            if self.which.currentData() == "own"
+            else "Nothing was put away."
+        )
         self.shelf.show_tubes(shown, self.selected)
         own, t = self.own(), self.tube()
         for w in (self.name, self.swatch, self.says, self.drying, self.sure):
@@ -250,9 +252,13 @@ class TubesPage:
         said = list(tube_cautions(t))
         if not is_safe(t):
             near = substitutes(t, 2)
-            said.append("Safe and lasting, nearest: " + "; ".join(
-                f"{s.tube.plain_name.lower()} ({s.far:.0f} apart, {s.parts:.2g} parts for one)" for s in near
-            ) + ".")  # fmt: skip
+            said.append(
+                "Safe and lasting, nearest: "
+                + "; ".join(
+                    f"{s.tube.plain_name.lower()} ({s.far:.0f} apart, {s.parts:.2g} parts for one)" for s in near
+                )
+                + "."
+            )
         self.caution.setText("\n".join(said))
         self.caution.setVisible(bool(said))
 

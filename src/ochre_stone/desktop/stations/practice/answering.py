@@ -68,7 +68,10 @@ class Answering(QWidget):
         self.trial = trial
         asked = trial.asked if trial is not None and open_ else None
         number, adjust, cuts, match = (
-            isinstance(asked, Number), isinstance(asked, Adjust), isinstance(asked, Cuts), isinstance(asked, Match)
+            isinstance(asked, Number),
+            isinstance(asked, Adjust),
+            isinstance(asked, Cuts),
+            isinstance(asked, Match),
         )
         for k, s in enumerate(self.sliders):
             s.setVisible((number and k == 0) or (isinstance(asked, Cuts) and k < asked.count))
@@ -186,8 +189,11 @@ class Answering(QWidget):
         if isinstance(asked, Number):
             self.words.mark_up(f"Your answer: <b>{_place_words(asked.what, at)}</b>")
         elif isinstance(asked, Adjust):
-            self.words.setText("The patch in hand is moved by the buttons, or by Page up and Page down."
-                               if len(asked.ladders) > 1 else "Press for each touch; held, it goes on.")  # fmt: skip
+            self.words.setText(
+                "The patch in hand is moved by the buttons, or by Page up and Page down."
+                if len(asked.ladders) > 1
+                else "Press for each touch; held, it goes on."
+            )
         elif isinstance(asked, Cuts):
             self.words.setText(", ".join(numbers.value(v) for v in self.view.cuts))
         elif isinstance(asked, Match):

@@ -1,29 +1,25 @@
 """Practice: what to drill now, the drill, and results over time."""
 
+from collections.abc import Iterator
 from datetime import datetime
 
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QCheckBox, QListWidgetItem, QStackedWidget, QVBoxLayout, QWidget
 
 from ochre_stone.core.paint.tubes import Tube
-from ochre_stone.core.practice.every import DRILLS
-from ochre_stone.core.practice.progress import sittings
-from ochre_stone.core.practice.updown import EQUILIBRIUM
 from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.session import display
-from ochre_stone.desktop.session.practising import shares
 from ochre_stone.desktop.session.settings import store
-from ochre_stone.desktop.stations.practice.answering import Answering
-from ochre_stone.desktop.stations.practice.view import DrillView
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.parts import ListBox, allow, button, quietly
-from ochre_stone.desktop.widgets.plot import Line, PlotView
 from ochre_stone.desktop.widgets.tray import Pages, Tray
 
 _IDLE = "Choose a drill at the right: a minute or two each. After each answer the truth is shown, large and touching."
 
-_UNKNOWN = ("No profile is known of this screen: values and hues are trained as it shows them. The test card (Ctrl+G) "
-            "shows whether its greys are true enough.")  # fmt: skip
+_UNKNOWN = (
+    "No profile is known of this screen: values and hues are trained as it shows them. The test card (Ctrl+G) "
+    "shows whether its greys are true enough."
+)
 
 
 class Practice(Station):
@@ -34,16 +30,24 @@ class Practice(Station):
     shows_marks = False
     by_itself = True
 
-    def build(self) -> None:
-        self.work = self.session.practising
+    def prepare(self) -> None:
+        self._nothing_done = QUndoStack(self)  # an answer cannot be taken back, and nothing of elsewhere unseen
+
+    def build(self) -> Iterator[None]:
+        from ochre_stone.core.practice.every import DRILLS
+        from ochre_stone.desktop.stations.practice.view import DrillView
+
+        self.work, self.drills = self.session.practising, DRILLS
+        yield
         self.tray.title("Practice")
         self.pages = pages = Pages(self.tray, "Today", "Drill", "Results")
-        self._nothing_done = QUndoStack(self)  # an answer cannot be taken back, and nothing of elsewhere unseen
         self.view = DrillView()
         self.view.hint = _IDLE
         self.view.answered.connect(self.work.answer)
         pages.fill("Today", self._build_today)
+        yield
         pages.fill("Drill", self._build_drill)
+        yield
         pages.fill("Results", self._build_results)
         self._build_plots()
         self.side = self._panels = QStackedWidget()
@@ -64,7 +68,7 @@ class Practice(Station):
         tray.row(self.begin, None)
         tray.label("All drills", "head")
         self.all = ListBox("All drills", 150)
-        for d in DRILLS.values():
+        for d in self.drills.values():
             item = QListWidgetItem(d.name)
             item.setToolTip(d.about)
             self.all.addItem(item)
@@ -82,6 +86,8 @@ class Practice(Station):
     def _build_drill(self, tray: Tray) -> None:
         self.head = tray.label("", "head")
         self.about = tray.label("", "quiet")
+        from ochre_stone.desktop.stations.practice.answering import Answering
+
         self.answering = Answering(self.view, self.work.answer, self._tube)
         tray.rows.addWidget(self.answering)
         self.verdict = tray.label("")
@@ -101,6 +107,8 @@ class Practice(Station):
         tray.label("Figures are within this screen. What is typical is our judgement, not fact.", "quiet")
 
     def _build_plots(self) -> None:
+        from ochre_stone.desktop.widgets.plot import PlotView
+
         self.plots = QWidget()
         self.plots.setObjectName("surround")
         self.over = PlotView("Figure over time", "round", "the less the better")
@@ -142,7 +150,7 @@ class Practice(Station):
         if row < 0:
             self.studio.told.emit("Choose a drill in the list first.")
         else:
-            self.start(list(DRILLS)[row])
+            self.start(list(self.drills)[row])
 
     def start(self, drill_id: str) -> None:
         """Begin a round; before the first one ever the test card is shown."""
@@ -235,7 +243,7 @@ class Practice(Station):
         row = max(self.results.currentRow(), 0)
         with quietly(self.results):
             self.results.clear()
-            for d in DRILLS.values():
+            for d in self.drills.values():
                 found = self.work.figure_of(d)
                 words = f"{found.value:.2g} ({d.measure.split(',')[-1].strip()})" if found is not None else "not yet"
                 self.results.addItem(QListWidgetItem(f"{d.name}: {words}"))
@@ -243,27 +251,39 @@ class Practice(Station):
         self._plot()
 
     def _plot(self) -> None:
-        drill = list(DRILLS.values())[max(self.results.currentRow(), 0)]
+        from ochre_stone.core.practice.progress import sittings
+        from ochre_stone.core.practice.updown import EQUILIBRIUM
+        from ochre_stone.desktop.widgets.plot import Line
+
+        drill = list(self.drills.values())[max(self.results.currentRow(), 0)]
         rounds = sittings(drill, self.work.answers)
         known = [(k, s) for k, s in enumerate(rounds) if s.figure is not None]
         ticks = [(float(k), _day(s.at)) for k, s in enumerate(rounds)]
         points = tuple((float(k), s.figure.value) for k, s in known if s.figure is not None)
-        band = tuple((max(s.figure.value - s.figure.spread, 0), s.figure.value + s.figure.spread)
-                     for _, s in known if s.figure is not None)  # fmt: skip
+        band = tuple(
+            (max(s.figure.value - s.figure.spread, 0), s.figure.value + s.figure.spread)
+            for _, s in known
+            if s.figure is not None
+        )
         self.over.title, self.over.y_name = drill.name, drill.measure
         level = (drill.steady, "a steady eye, typically")
         self.over.show_lines([Line("", points, band, True)] if points else [], ticks, level if points else None)
         right = tuple((float(k), s.share) for k, s in enumerate(rounds))
         aim = EQUILIBRIUM if drill.asks is None else None
-        self.share.show_lines([Line("", right, strong=True)] if right else [], ticks,
-                              (aim, "what is aimed at") if aim is not None and right else None)  # fmt: skip
+        self.share.show_lines(
+            [Line("", right, strong=True)] if right else [],
+            ticks,
+            (aim, "what is aimed at") if aim is not None and right else None,
+        )
         self.figure.setText(self.work.words_of(drill))
 
     def done_words(self) -> str:
+        if not self.built:
+            return "not begun"
         if self.work.under_way and self.work.drill is not None:
             return f"{self.work.number} of {self.work.drill.questions}"
         n = len(self.work.answers)
-        return f"{n} answers, {shares(self.work.answers):.0%} right" if n else "not begun"
+        return f"{n} answers, {self.work.share_right:.0%} right" if n else "not begun"
 
 
 def _day(at: float) -> str:

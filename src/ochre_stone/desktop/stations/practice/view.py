@@ -107,8 +107,10 @@ class DrillView(Items):
         if n == 2:
             box = self._stage()
             half = box.width() / 2
-            return [QRectF(box.left() + k * half, box.top() + box.height() * 0.34, half, box.height() * 0.66)
-                    for k in range(2)]  # fmt: skip
+            return [
+                QRectF(box.left() + k * half, box.top() + box.height() * 0.34, half, box.height() * 0.66)
+                for k in range(2)
+            ]
         whole = self.width() - 60.0
         wide = whole / (n + 2)
         return [QRectF(30 + (k + 1) * wide, self.height() * 0.3, wide, self.height() * 0.4) for k in range(n)]
@@ -201,15 +203,20 @@ class DrillView(Items):
             return
         if len(patches) > 3:  # a row of a chart
             wide = (self.width() - 80.0) / len(patches)
-            boxes = [QRectF(round(40 + k * wide), box.top() + 40, round(wide) + 1, box.height() * 0.45)
-                     for k in range(len(patches))]  # fmt: skip
+            boxes = [
+                QRectF(round(40 + k * wide), box.top() + 40, round(wide) + 1, box.height() * 0.45)
+                for k in range(len(patches))
+            ]
         elif len(patches) == 2 and patches[0].words == "target":
-            boxes = [QRectF(box.left(), box.top(), box.width(), box.height() / 2),
-                     QRectF(box.left(), box.center().y(), box.width(), box.height() / 2)]  # fmt: skip
+            boxes = [
+                QRectF(box.left(), box.top(), box.width(), box.height() / 2),
+                QRectF(box.left(), box.center().y(), box.width(), box.height() / 2),
+            ]
         else:
             wide = box.width() / max(len(patches), 1)
-            boxes = [QRectF(round(box.left() + k * wide), box.top(), round(wide), box.height())
-                     for k in range(len(patches))]  # fmt: skip
+            boxes = [
+                QRectF(round(box.left() + k * wide), box.top(), round(wide), box.height()) for k in range(len(patches))
+            ]
         for p, place in zip(patches, boxes, strict=True):
             self._fill(painter, p, place, ink)
 
