@@ -14,7 +14,7 @@ import colour  # noqa: E402
 from scipy.optimize import differential_evolution  # noqa: E402
 from skimage.color import rgb2lab  # noqa: E402
 
-from benchmarks.timing import seconds  # noqa: E402
+from benchmarks.timing import row, seconds  # noqa: E402
 from ochre_stone.core.colour.munsell import hue_value_chroma, value_of_luminance  # noqa: E402
 from ochre_stone.core.mixing.recipe.search import Searcher, weighted_error  # noqa: E402
 from ochre_stone.core.paint.optics import layer_lab  # noqa: E402
@@ -22,11 +22,6 @@ from ochre_stone.core.paint.palettes import palette  # noqa: E402
 from ochre_stone.core.picture.load import load  # noqa: E402
 from ochre_stone.core.picture.picture import linear_to_lab  # noqa: E402
 from ochre_stone.resources import resource  # noqa: E402
-
-
-def row(what: str, ours: float, theirs: float, against: str, more: str = "") -> None:
-    """One line of the report."""
-    print(f"{what:34s} {ours * 1e3:9.1f} ms   {ours / theirs:8.4f} of {against:34s} {more}")
 
 
 def main() -> None:

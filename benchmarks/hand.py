@@ -15,7 +15,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from benchmarks.cases import cases
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.session.amounts import Amounts
@@ -27,7 +26,8 @@ from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import make_sheet, mix_strings, session_terms
 from ochre_stone.core.project.rows import wanted_rows
 from ochre_stone.core.project.steps import steps_of
-from tests.helpers import follow
+from tests.support.cases import cases
+from tests.support.made import follow
 
 TIMES = 200
 Doser = Callable[[float, float], Array]

@@ -17,7 +17,7 @@ from skimage.filters import threshold_multiotsu
 from skimage.measure import label
 from skimage.restoration import denoise_tv_chambolle
 
-from benchmarks.__main__ import row, seconds
+from benchmarks.timing import row, seconds
 from ochre_stone.core.harmony.preview import recoloured, ways
 from ochre_stone.core.harmony.schemes import places, pull
 from ochre_stone.core.masses.edges import kind_map

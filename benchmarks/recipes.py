@@ -20,7 +20,7 @@ from ochre_stone.core.paint.chart import KINDS, make_chart, steps
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import ONE_OF_EACH, palette
 from ochre_stone.core.paint.tubes import Tube, tube
-from tests.helpers import find_recipes
+from tests.support.made import find_recipes
 
 _TIMED = 12
 """Targets per palette on which SciPy is timed with the whole palette, the choice that our search has. For the gap it is

@@ -21,8 +21,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from benchmarks.painter.session import HOME, Conditions, Outcome, Palette, by_program, by_rule, calibration
-from benchmarks.painter.truth import Truth
+from benchmarks.painter import HOME, Conditions, Outcome, Palette, by_program, by_rule, calibration
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.correcting.belief import Belief
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
@@ -31,6 +30,7 @@ from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.paint import palettes
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.tubes import Tube
+from tests.support.truth import Truth
 
 PILES, SET = 25, 5000
 TWELVE = (

@@ -1,6 +1,7 @@
 """Rules of the house that import contracts cannot hold."""
 
 import ast
+import functools
 import unittest
 from pathlib import Path
 
@@ -10,10 +11,16 @@ HOUSE = Path(ochre_stone.__file__).parent
 FILES = sorted(HOUSE.rglob("*.py"))
 
 
+@functools.cache
+def parsed(file: Path) -> ast.Module:
+    return ast.parse(file.read_text(encoding="utf-8"))
+
+
+@functools.cache
 def imports(file: Path) -> list[tuple[str, str]]:
     """Module and name of all that a file imports from."""
     out = []
-    for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
+    for node in ast.walk(parsed(file)):
         if isinstance(node, ast.ImportFrom):
             out += [(node.module or "", a.name) for a in node.names]
         elif isinstance(node, ast.Import):
@@ -50,7 +57,7 @@ class Private(unittest.TestCase):
     def test_nobody_reaches_into_another_object(self):
         """An attribute with a leading underscore is used by the file that gives it, or by a class derived from it."""
         for file in FILES:
-            tree = ast.parse(file.read_text(encoding="utf-8"))
+            tree = parsed(file)
             own = {n.name for n in ast.walk(tree) if isinstance(n, ast.FunctionDef)}
             own |= {n.attr for n in ast.walk(tree) if isinstance(n, ast.Attribute) and isinstance(n.ctx, ast.Store)}
             own |= {n.id for n in ast.walk(tree) if isinstance(n, ast.Name) and isinstance(n.ctx, ast.Store)}
@@ -58,4 +65,5 @@ class Private(unittest.TestCase):
                 if isinstance(node, ast.Attribute) and node.attr.startswith("_") and not node.attr.startswith("__"):
                     inherited = isinstance(node.value, ast.Name) and node.value.id == "self"
                     known = inherited or node.attr in own
-                    self.assertTrue(known, f"{file.relative_to(HOUSE)}:{node.lineno}: {ast.unparse(node)}")
+                    if not known:
+                        self.fail(f"{file.relative_to(HOUSE)}:{node.lineno}: {ast.unparse(node)}")

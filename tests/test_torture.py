@@ -7,11 +7,11 @@ from unittest import mock
 
 import numpy as np
 
-from benchmarks.torture import corpus, inputs, kills, tally, unplug, writers
-from benchmarks.torture.mutate import mutated
-from benchmarks.torture.tally import Tally
 from ochre_stone.core.project import safecopy
 from ochre_stone.desktop.session import settings
+from tests.support.torture import corpus, inputs, kills, tally, unplug, writers
+from tests.support.torture.mutate import mutated
+from tests.support.torture.tally import Tally
 
 
 class TortureCase(unittest.TestCase):

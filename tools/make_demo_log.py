@@ -9,7 +9,6 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from benchmarks.learner import Done, naming, practise, seeing
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.optics import reflectance_to_lab
@@ -26,6 +25,7 @@ from ochre_stone.logbook.entry import Answer, Entry
 from ochre_stone.logbook.exchange import as_json, taken_out
 from ochre_stone.logbook.following import numbers_of, planned_entry, tubes_in
 from ochre_stone.resources import resource
+from tests.support.learner import Done, naming, practise, seeing
 
 FIRST = datetime(2026, 9, 12, 8, 40)
 MORNINGS = (FIRST, FIRST + timedelta(days=1, minutes=-12))

@@ -9,7 +9,7 @@ sys.path.insert(0, str(ROOT))
 
 
 def main() -> None:
-    from tests.external.trade import mixtures_table, reach_table, table
+    from tests.support.trade import mixtures_table, reach_table, table
 
     path = ROOT / "docs" / "colour-model.md"
     text = path.read_text(encoding="utf-8")

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from benchmarks.cases import PHOTOS
 from ochre_stone.core.boardphoto.layout import Layout
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.picture.load import load
@@ -17,6 +16,7 @@ from ochre_stone.core.project.palettephoto import layout_of
 from ochre_stone.core.project.planning import mix_strings, paint_needed, pile_cover
 from ochre_stone.core.project.suggesting import suggest_notes
 from ochre_stone.resources import resource
+from tests.support.cases import PHOTOS
 
 NOTES = 30
 

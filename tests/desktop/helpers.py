@@ -46,7 +46,8 @@ from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.tray import Pages, Stack
 from ochre_stone.desktop.window.window import Window
 from ochre_stone.logbook import book
-from tests.helpers import orchard_file, small_project
+from tests.support.made import orchard_file, small_project
+from tests.support.shared import sharing
 
 _app: QApplication | None = None
 
@@ -79,6 +80,8 @@ class Shared:
             cls.window = Window(memory.Settings())
             cls.window.show()
             QTest.qWaitForWindowExposed(cls.window)
+            for station in cls.window.stations:
+                cls.window.make_ready(station)
             cls.begin = {w: _state(w) for w in cls.window.findChildren(QWidget) if _state(w) is not None}
         return cls.window
 
@@ -138,7 +141,6 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
     session.piles.in_hand = None
     w.go_to("Look")
     w.studio.replace(Project(Document(), None), None)
-    w.studio.forget_strings()
     session.palettes.in_hand = w.studio.document.mix.palette
     session.sight.set(plain=True, strength=0.5)
     session.sight.view = View()
@@ -182,6 +184,9 @@ class WindowCase(unittest.TestCase):
             (book, "user_data_path"),
         ):
             patch = mock.patch.object(module, name, lambda app_name: self.folder / "home" / app_name)
+            patch.start()
+            self.addCleanup(patch.stop)
+        for patch in sharing():
             patch.start()
             self.addCleanup(patch.stop)
         self._slots: list[BaseException] = []

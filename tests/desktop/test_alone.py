@@ -23,7 +23,7 @@ from ochre_stone.desktop.widgets.addingview import AddingView
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.desktop.window.stations import STATIONS
 from tests.desktop.helpers import app
-from tests.helpers import small_project
+from tests.support.made import small_project
 
 
 class AloneCase(unittest.TestCase):
@@ -97,6 +97,7 @@ class Stations(AloneCase):
         self.assertEqual(len({s.order for s in made}), len(STATIONS))
         for s in made:
             s.active = True
+            s.ready()
             s.enter()
             self.settle()
             if s.title != "Paint box":

@@ -13,7 +13,7 @@ from ochre_stone.core.mixing.correcting.words import WORDS
 from ochre_stone.core.project.mending import last_reading, put_since
 from ochre_stone.desktop.window.awake import Awake
 from tests.desktop.helpers import WindowCase
-from tests.helpers import pdf_pages
+from tests.support.made import pdf_pages
 
 
 class EaselCase(WindowCase):

@@ -109,7 +109,7 @@ class LookStation(PictureCase):
 def _black_project():
     from ochre_stone.core.project.document import Document
     from ochre_stone.core.project.files import Project
-    from tests.helpers import picture
+    from tests.support.made import picture
 
     return Project(Document(reference="black.png"), picture(np.zeros((100, 100, 3), np.uint8), "black.png"))
 

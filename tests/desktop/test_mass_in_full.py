@@ -11,7 +11,7 @@ from ochre_stone.core.project.choices import MOST_PAINTED, PaintedArea
 from ochre_stone.desktop.session import numbers
 from ochre_stone.export.outlines import tiling
 from tests.desktop.helpers import KeysCase, WindowCase, shown
-from tests.helpers import pdf_pages
+from tests.support.made import pdf_pages
 
 SHIFT = Qt.KeyboardModifier.ShiftModifier
 

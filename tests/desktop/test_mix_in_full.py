@@ -22,7 +22,7 @@ from ochre_stone.core.project.steps import bases_before
 from ochre_stone.desktop.stations.mix.hand import HandDialog
 from ochre_stone.devices.madeup import painted
 from tests.desktop.helpers import WindowCase
-from tests.helpers import pdf_pages
+from tests.support.made import pdf_pages
 
 
 class MixCase(WindowCase):

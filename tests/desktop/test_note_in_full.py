@@ -11,7 +11,7 @@ from ochre_stone.core.colour.schools import School
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session import settings as memory
 from tests.desktop.helpers import PictureCase
-from tests.helpers import blocks
+from tests.support.made import blocks
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 

@@ -24,7 +24,7 @@ from ochre_stone.desktop.widgets.parts import Words, plain
 from ochre_stone.desktop.window import files
 from ochre_stone.desktop.window.unsaved import DELETE, KEEP, Unsaved
 from tests.desktop.helpers import WindowCase
-from tests.helpers import blocks, encoded, picture
+from tests.support.made import blocks, encoded, picture
 
 
 class UnsavedCase(WindowCase):

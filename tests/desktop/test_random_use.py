@@ -4,9 +4,9 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-from benchmarks.torture import actions, tally
-from benchmarks.torture.tally import Tally
 from tests.desktop.helpers import WindowCase
+from tests.support.torture import actions, tally
+from tests.support.torture.tally import Tally
 
 
 class RandomUse(WindowCase):

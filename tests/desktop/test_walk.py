@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QFileDialog
 from ochre_stone.core.project.files import open_project
 from ochre_stone.desktop.window import files
 from tests.desktop.helpers import WindowCase
-from tests.helpers import orchard
+from tests.support.made import orchard
 
 
 class Walk(WindowCase):

@@ -14,7 +14,7 @@ from ochre_stone.core.picture import profiles
 from ochre_stone.core.picture.screen import Screen
 from ochre_stone.devices.monitor import profile_file, read_profile
 from tests.core.picture.test_formats import cmyk_profile
-from tests.helpers import FolderCase, orchard, picture
+from tests.support.made import FolderCase, orchard, picture
 
 WIDE = profiles.matrix_profile(profiles.PRIMARIES[12], 2.2)
 

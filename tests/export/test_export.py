@@ -15,7 +15,7 @@ from ochre_stone.export.bundle import parse_canvas
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import ordinal, palette_gpl, recipes_csv, ribbon_words, sheet_json
 from tests.core.project.test_project import DOCUMENT, PICTURE
-from tests.helpers import follow
+from tests.support.made import follow
 
 
 def the_sheet(**canvas: object) -> planning.Sheet:

@@ -13,7 +13,6 @@ import numpy as np
 import scipy.stats
 from skimage.transform import ProjectiveTransform
 
-from benchmarks.painter.truth import Truth, difference, lab_of
 from ochre_stone.core.boardphoto.layout import Expected, Layout, Seen
 from ochre_stone.core.boardphoto.naming import cost_of, name_all
 from ochre_stone.core.boardphoto.square import Squared
@@ -23,6 +22,7 @@ from ochre_stone.core.mixing.correcting.belief import four_in_five
 from ochre_stone.core.mixing.correcting.words import seen_as
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
+from tests.support.truth import Truth, difference, lab_of
 
 
 class FourInFive(unittest.TestCase):

@@ -1,5 +1,5 @@
 """Suggested key colours on photographs of general-purpose libraries whose things were outlined and named by hand
-before any suggestion was seen (benchmarks/keys/labels.txt); the full measure is `python -m benchmarks.keys`.
+before any suggestion was seen (tests/support/labels.txt); the full measure is `python -m benchmarks.keys`.
 """
 
 import unittest
@@ -10,8 +10,6 @@ import numpy as np
 import skimage
 import sklearn
 
-from benchmarks.keys.__main__ import light, met, names
-from benchmarks.keys.labelled import demo, labelled
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.keys.area import suggest_in
 from ochre_stone.core.keys.faces import find_faces
@@ -20,6 +18,7 @@ from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import linear_to_lab
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.suggesting import suggest_notes
+from tests.support.labelled import demo, labelled, light, met, names
 
 
 class HandLabelled(unittest.TestCase):

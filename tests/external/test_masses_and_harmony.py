@@ -21,7 +21,7 @@ from ochre_stone.core.harmony.ladders import WAVES, extinction, through_air
 from ochre_stone.core.masses.thresholds import BINS, TOP, histogram, optimal_cuts, within_variance
 from ochre_stone.core.picture.picture import linear_to_lab
 from tests.external.test_real_photographs import photos
-from tests.helpers import demo_picture
+from tests.support.made import demo_picture
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
 from make_harmony_report import confusion

@@ -1,20 +1,20 @@
 """The order of adding followed to the letter, over the plans for the demo and five photographs (scikit-image,
 scikit-learn): whoever does what the steps say, and nothing else, ends at the recipe's colour.
 
-The follower (``tests.helpers.follow``) knows of the steps only their acts and the parts of their doses.
+The follower (``tests.support.made.follow``) knows of the steps only their acts and the parts of their doses.
 """
 
 import unittest
 
 import numpy as np
 
-from benchmarks.cases import cases
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import mix_strings
 from ochre_stone.core.project.steps import steps_of
-from tests.helpers import follow
+from tests.support.cases import cases
+from tests.support.made import follow
 
 
 class ToTheLetter(unittest.TestCase):

@@ -26,7 +26,7 @@ from ochre_stone.core.picture.sampling import sample
 from ochre_stone.devices.simulated import scene
 from ochre_stone.resources import resource
 from tests.core.picture.test_formats import cmyk_profile
-from tests.helpers import demo_picture, encoded
+from tests.support.made import demo_picture, encoded
 
 
 def shipped_profiles() -> dict[str, tuple[bytes, str]]:

@@ -18,8 +18,8 @@ from ochre_stone.core.mixing.recipe.search import Searcher, weighted_error
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import tube
-from tests.external.trade import memory_colours
-from tests.helpers import find_recipes
+from tests.support.made import find_recipes
+from tests.support.trade import memory_colours
 
 TWELVE = (
     "titanium-white", "cadmium-yellow-light", "yellow-ochre", "cadmium-red", "alizarin-crimson", "quinacridone-magenta",

@@ -10,7 +10,7 @@ from ochre_stone.core.colour.relations import warmth
 from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import all_tubes
-from tests.external.trade import FACTS, mixtures_table, munsell_hue, reach_table, shipped, table
+from tests.support.trade import FACTS, mixtures_table, munsell_hue, reach_table, shipped, table
 from tools.pigments.facts import load
 
 DOCS = Path(__file__).parents[2] / "docs" / "colour-model.md"

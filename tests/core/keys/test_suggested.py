@@ -10,7 +10,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.keys.area import BY_ID, SHAPES, bands, main_thing, suggest_in
 from ochre_stone.core.keys.whole import suggest
 from ochre_stone.core.picture.frame import Frame, framed
-from tests.helpers import blocks, demo_picture, orchard, picture
+from tests.support.made import blocks, demo_picture, orchard, picture
 
 SHIRT = [(1080, 700), (1300, 700), (1350, 940), (1080, 940)]
 

@@ -15,7 +15,7 @@ from ochre_stone.core.keys.roles import role_of
 from ochre_stone.core.keys.things import Thing, Things, division_of
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import linear_to_code
-from tests.helpers import demo_picture, picture
+from tests.support.made import demo_picture, picture
 
 SHIRT, WALL, LEAF, SKY = (0.30, 0.05, 0.04), (0.62, 0.60, 0.52), (0.05, 0.13, 0.03), (0.26, 0.42, 0.72)
 

@@ -18,7 +18,7 @@ from ochre_stone.core.project.massing import (
     shape_lab,
     with_hue_lines,
 )
-from tests.helpers import demo_picture
+from tests.support.made import demo_picture
 
 
 def scene(head: tuple[float, float, float], noise: float = 0.0) -> tuple[MassPlan, np.ndarray, object]:

@@ -9,7 +9,7 @@ from ochre_stone.core.masses import shapes
 from ochre_stone.core.masses.edges import classify
 from ochre_stone.core.masses.plan import Settings, label_places, plan, prepare, refined
 from ochre_stone.core.masses.thresholds import classes, histogram, optimal_cuts
-from tests.helpers import blocks, demo_picture, orchard, picture
+from tests.support.made import blocks, demo_picture, orchard, picture
 
 
 class Cuts(unittest.TestCase):

@@ -26,7 +26,7 @@ from ochre_stone.core.picture.picture import lab_to_linear
 from ochre_stone.core.picture.simplify import smooth_lightness
 from ochre_stone.resources import resource
 from tests.core.masses.test_borders import of_lab, values_picture
-from tests.helpers import demo_picture
+from tests.support.made import demo_picture
 
 
 class Locked(unittest.TestCase):

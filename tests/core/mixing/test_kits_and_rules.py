@@ -20,7 +20,7 @@ from ochre_stone.core.mixing.strings.subjects import BY_ID, Span, flush, shape, 
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
-from tests.helpers import find_recipes
+from tests.support.made import find_recipes
 
 PORTRAIT = palette("portrait-ten")
 TWELVE = (*PORTRAIT.tubes, tube("cerulean-blue"), tube("cadmium-orange"))

@@ -18,7 +18,7 @@ from ochre_stone.core.mixing.strings.targets import targets, value_steps
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
-from tests.helpers import find_recipes
+from tests.support.made import find_recipes
 
 PORTRAIT = palette("portrait-ten")
 SKIN = [(78, 8, 20), (66, 16, 28), (50, 20, 28), (34, 16, 20)]

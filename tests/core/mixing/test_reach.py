@@ -16,7 +16,7 @@ from ochre_stone.core.paint.cautions import is_safe
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.tubes import all_tubes, tube
-from tests.helpers import find_recipes
+from tests.support.made import find_recipes
 
 PORTRAIT = palette("portrait-ten")
 

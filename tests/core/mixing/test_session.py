@@ -21,7 +21,7 @@ from ochre_stone.core.mixing.strings.targets import PileTarget, targets
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
-from tests.helpers import follow
+from tests.support.made import follow
 
 PORTRAIT = palette("portrait-ten")
 BOUNDS = Terms(PORTRAIT.tubes, PORTRAIT.name)

@@ -21,7 +21,7 @@ from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.project.chartreading import read_page
-from tests.helpers import encoded
+from tests.support.made import encoded
 
 WHITE, BLUE, OCHRE = (tube(i) for i in ("titanium-white", "ultramarine-blue", "yellow-ochre"))
 

@@ -9,7 +9,7 @@ from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import Balance, as_rows
 from ochre_stone.core.picture.sampling import area_region, around, gradation, look_at, sample, spot_region, two_colours
-from tests.helpers import blocks, orchard, picture
+from tests.support.made import blocks, orchard, picture
 
 RED_BLUE = picture(blocks((200, 60, 60), (60, 60, 200), side=100))
 

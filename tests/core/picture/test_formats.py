@@ -14,7 +14,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture import profiles, raw
 from ochre_stone.core.picture.load import glimpse, load_bytes
 from ochre_stone.core.picture.picture import Picture, linear_to_code, xyz_and_value
-from tests.helpers import blocks, dng, encoded, orchard, picture, tiff
+from tests.support.made import blocks, dng, encoded, orchard, picture, tiff
 
 P3 = profiles.PRIMARIES[12]
 PATCHES = blocks((200, 30, 30), (30, 160, 60))

@@ -20,7 +20,7 @@ from ochre_stone.core.picture.frame import (
     turn_from_line,
 )
 from ochre_stone.core.picture.picture import linear_to_code
-from tests.helpers import demo_picture, orchard, picture
+from tests.support.made import demo_picture, orchard, picture
 
 W, H = 1600, 1200
 FRAMES = st.builds(

@@ -14,7 +14,7 @@ from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.losses import grain_in_darks, grain_in_values, losses
 from ochre_stone.core.picture.picture import Picture, linear_to_code, linear_to_lab
 from ochre_stone.core.picture.views import View, exaggerate, show, squint
-from tests.helpers import blocks, orchard, picture
+from tests.support.made import blocks, orchard, picture
 
 
 class Scene(unittest.TestCase):

@@ -13,7 +13,7 @@ from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, xyz_to_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.load import load, load_bytes
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code, linear_to_lab
-from tests.helpers import FolderCase, blocks, encoded, orchard
+from tests.support.made import FolderCase, blocks, encoded, orchard
 
 RED_GREEN = blocks((200, 30, 30), (30, 160, 60))
 

@@ -12,7 +12,7 @@ from ochre_stone.core.picture.balance import WHITE_LUMINANCE, Balance, balance_f
 from ochre_stone.core.picture.sampling import sample, spot
 from ochre_stone.core.picture.simplify import smooth_lightness
 from ochre_stone.core.picture.views import View, show, squint
-from tests.helpers import blocks, orchard, picture
+from tests.support.made import blocks, orchard, picture
 
 
 class Light(unittest.TestCase):

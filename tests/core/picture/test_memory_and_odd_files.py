@@ -21,7 +21,7 @@ from ochre_stone.core.picture import load as loading
 from ochre_stone.core.picture.load import load, load_bytes
 from ochre_stone.core.project.boxfile import read_import
 from ochre_stone.core.project.files import open_project
-from tests.helpers import FolderCase, encoded
+from tests.support.made import FolderCase, encoded
 
 _PEAK = """
 import resource, sys

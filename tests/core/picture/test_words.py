@@ -16,7 +16,7 @@ from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.losses import Losses, grain_in_darks, grain_in_values, losses
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.picture.sampling import area_region, look_at
-from tests.helpers import encoded, picture
+from tests.support.made import encoded, picture
 
 
 class Lost(unittest.TestCase):

@@ -4,7 +4,6 @@ import unittest
 
 import numpy as np
 
-from benchmarks.learner import MATERIAL, Done, always, naming, practise, seeing
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.gamut import most_chroma
 from ochre_stone.core.picture.load import load
@@ -14,6 +13,7 @@ from ochre_stone.core.practice.progress import DAY, RETURNS, due, figure, next_l
 from ochre_stone.core.practice.threshold import Belief, Range
 from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, OneOf, Trial
 from ochre_stone.resources import resource
+from tests.support.learner import MATERIAL, Done, always, naming, practise, seeing
 
 PICTURE = Material(load(resource("demo", "orchard_keeper.png")).reduced(60_000))
 CHOOSING = [d for d in DRILLS.values() if d.asks is not None]

@@ -29,7 +29,7 @@ from ochre_stone.core.project.planning import (
     rough_need,
 )
 from ochre_stone.core.project.rows import wanted_rows
-from tests.helpers import picture
+from tests.support.made import picture
 
 EARTHS = palette("portrait-ten")
 SHARES = (0.5, 0.3, 0.2)

@@ -13,7 +13,7 @@ from ochre_stone.core.project.document import Document, LightChoice, MixChoice, 
 from ochre_stone.core.project.massing import blend_of
 from ochre_stone.core.project.rows import groups, string_of, string_title, wanted_rows
 from ochre_stone.core.project.suggesting import suggest_notes
-from tests.helpers import blocks, picture
+from tests.support.made import blocks, picture
 
 THREE = picture(blocks((150, 80, 60), (90, 110, 140), (225, 220, 210), side=100), "three.png")
 

@@ -25,7 +25,7 @@ from ochre_stone.core.project.choices import (
 )
 from ochre_stone.core.project.document import FORMAT_VERSION, Document, Note
 from ochre_stone.core.project.files import open_project, save
-from tests.helpers import FolderCase, demo_picture, orchard, picture
+from tests.support.made import FolderCase, demo_picture, orchard, picture
 
 PICTURE = picture(orchard(), "orchard.png")
 

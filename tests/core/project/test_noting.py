@@ -15,7 +15,7 @@ from ochre_stone.core.project import noting
 from ochre_stone.core.project.document import FORMAT_VERSION, Document, LightChoice, Note
 from ochre_stone.core.project.files import open_project, save
 from ochre_stone.core.project.suggesting import suggest_notes
-from tests.helpers import FolderCase, blocks, demo_picture, orchard, picture
+from tests.support.made import FolderCase, blocks, demo_picture, orchard, picture
 
 PICTURE = picture(orchard(), "orchard.png")
 TWO = picture(blocks((200, 60, 60), (60, 60, 200), side=100), "two.png")

@@ -18,7 +18,7 @@ from ochre_stone.core.project.document import Document, MixChoice, Mixed, Note
 from ochre_stone.core.project.files import open_project, save
 from ochre_stone.core.project.suggesting import suggest_notes
 from ochre_stone.resources import resource
-from tests.helpers import FolderCase, orchard, picture
+from tests.support.made import FolderCase, orchard, picture
 
 PICTURE = picture(orchard(), "orchard.png")
 

@@ -15,7 +15,7 @@ from ochre_stone.core.project import safecopy
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.noting import read_note
 from ochre_stone.core.project.safecopy import SafeCopy, bring, ownerless, remove, stamp
-from tests.helpers import FolderCase, blocks, picture
+from tests.support.made import FolderCase, blocks, picture
 
 _OWNER = """
 import sys, time

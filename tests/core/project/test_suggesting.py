@@ -7,7 +7,7 @@ from ochre_stone.core.project import suggesting
 from ochre_stone.core.project.choices import Area, MassChoice
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.noting import note_of_reading, read_note
-from tests.helpers import demo_picture
+from tests.support.made import demo_picture
 
 SHIRT = [(1080, 700), (1300, 700), (1350, 940), (1080, 940)]
 

@@ -13,7 +13,7 @@ from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
 from ochre_stone.core.project import locking
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.boxfile import change_box, load_box, merged, save_box
-from tests.helpers import FolderCase
+from tests.support.made import FolderCase
 
 
 class Writing(FolderCase):

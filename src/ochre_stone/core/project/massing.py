@@ -34,6 +34,8 @@ from ochre_stone.core.project.document import Document
 
 cv2 = later("cv2")
 
+_REMEMBERED = 3
+"""How many grounds and plans are kept with a picture."""
 Bytes = npt.NDArray[np.uint8]
 
 
@@ -70,16 +72,27 @@ def painted_map(picture: Picture, document: Document, shape: tuple[int, int]) ->
 
 
 def make_ground(picture: Picture, document: Document, pixels: int = PREVIEW_PIXELS) -> Ground:
-    """The smoothed working copy of a document's picture."""
-    linear = document.seen(picture, pixels)
-    h, w = linear.shape[:2]
-    return prepare(linear, document.masses.simplify, focus_mask(picture, document, (h, w)))
+    """The smoothed working copy of a document's picture; the last ones are remembered with it."""
+
+    def make() -> Ground:
+        linear = document.seen(picture, pixels)
+        h, w = linear.shape[:2]
+        return prepare(linear, document.masses.simplify, focus_mask(picture, document, (h, w)))
+
+    key = document.light_key, document.masses.simplify, document.masses.focus, pixels
+    return picture.remembered.recent("grounds", key, make, _REMEMBERED)
 
 
 def make_plan(ground: Ground, picture: Picture, document: Document) -> MassPlan:
-    """The document's masses on a prepared ground."""
-    h, w = ground.melted.shape
-    return plan(ground, document.masses.settings(), painted_map(picture, document, (h, w)))
+    """The document's masses on a prepared ground; the last ones are remembered with the picture."""
+
+    def make() -> tuple[Ground, MassPlan]:
+        h, w = ground.melted.shape
+        return ground, plan(ground, document.masses.settings(), painted_map(picture, document, (h, w)))
+
+    # The ground is held by what is remembered, so that its identity stays its own.
+    key = id(ground), document.masses.settings(), document.masses.painted, document.frame
+    return picture.remembered.recent("plans", key, make, _REMEMBERED)[1]
 
 
 def fine_masses(picture: Picture, document: Document, preview: Ground | None = None) -> MassPlan:
@@ -87,9 +100,16 @@ def fine_masses(picture: Picture, document: Document, preview: Ground | None = N
 
     ``preview``: the document's ground as of :func:`make_ground`, where it is at hand.
     """
+    ground = preview or make_ground(picture, document)
+    key = id(ground), document.light_key, document.masses.settings(), document.masses.focus, document.masses.painted
+    return picture.remembered.recent(
+        "fine plans", key, lambda: (ground, _fine(ground, picture, document)), _REMEMBERED
+    )[1]
+
+
+def _fine(ground: Ground, picture: Picture, document: Document) -> MassPlan:
     linear = document.seen(picture, FINE_PIXELS)
     h, w = linear.shape[:2]
-    ground = preview or make_ground(picture, document)
     shown = make_plan(ground, picture, document)
     if ground.melted.shape == (h, w):
         return shown

@@ -140,6 +140,13 @@ MOST_GLIMPSED = 3
 """Strings that are worked out for a glimpse: more are not quicker than the whole."""
 
 
+def _stands(row: Row, string: MixString) -> bool:
+    """Whether a row wants its piles where the string has them, but for rounding."""
+    kept = [p.target for p in string.piles]
+    alike = [replace(goal, lab=old.lab) == old for goal, old in zip(row.goals, kept, strict=False)]
+    return len(kept) == len(row.goals) and all(alike) and np.allclose([g.lab for g in row.goals], [t.lab for t in kept])
+
+
 def glimpse(document: Document) -> Mixed | None:
     """The strings as they stood, with those whose piles are wanted elsewhere now worked out from tubes alone.
 
@@ -148,7 +155,7 @@ def glimpse(document: Document) -> Mixed | None:
     """
     before = {s.id: s for s in document.mixed.strings}
     rows = wanted_rows(document)
-    moved = [r for r in rows if r.id not in before or list(r.goals) != [p.target for p in before[r.id].piles]]
+    moved = [r for r in rows if r.id not in before or not _stands(r, before[r.id])]
     if not before or not 0 < len(moved) <= MOST_GLIMPSED:
         return None
     found = plan_session(moved, session_terms(document), None, _pins(document), MixOn(False)).strings

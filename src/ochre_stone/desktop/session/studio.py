@@ -29,6 +29,8 @@ if TYPE_CHECKING:
 
 SCREEN_PIXELS = 1_300_000
 _MERGE_SECONDS = 1.2
+REMEMBERED = 12
+"""How many plans of strings are kept, to be taken again."""
 _OUTLIVE = (
     "load", "save", "safe-copy", "reader", "display", "warm",
     "outlines", "sheet-pages", "board-file", "chart-file", "palette-chart",
@@ -507,13 +509,8 @@ class Studio(QObject):
 
     def _remember(self, mixed: Mixed) -> None:
         self._remembered[mixed.fingerprint] = mixed
-        while len(self._remembered) > 12:
+        while len(self._remembered) > REMEMBERED:
             self._remembered.popitem(last=False)
-
-    def forget_strings(self) -> None:
-        """Strings that were worked out before are not taken again."""
-        self._later.stop()
-        self._remembered.clear()
 
     def _put(self, mixed: Mixed) -> None:
         old = self.document

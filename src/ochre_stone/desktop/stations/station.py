@@ -75,6 +75,8 @@ class Station(QWidget):
         self._ordering = QTimer(self)
         self._ordering.setSingleShot(True)
         self._ordering.timeout.connect(self._put_in_order)
+        self._tipped = 0
+        """How many widgets there were when their tips were seen to."""
         self.active = False
         """Whether the painter is here."""
         self.side: QWidget | None = None
@@ -88,7 +90,10 @@ class Station(QWidget):
 
     def _put_in_order(self) -> None:
         tab_in_order(self)
-        tips(self)
+        inside = len(self.findChildren(QWidget))
+        if inside != self._tipped:  # controls came or went
+            self._tipped = inside
+            tips(self)
 
     def event(self, a0: QEvent | None) -> bool:
         """Rows came or went: Tab goes through them as they stand now."""
@@ -141,7 +146,7 @@ class Station(QWidget):
     # Coming and going
 
     def enter(self) -> None:
-        """The painter comes here."""
+        """The painter comes here; all of it is built."""
         self.studio.want_strings(self.needs_strings)
         self.refresh()
 

@@ -34,14 +34,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from benchmarks.torture.tally import Tally
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.core.project.files import open_project
 from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.window.window import Window
-from tests.helpers import orchard_file, small_project
+from tests.support.made import orchard_file, small_project
+from tests.support.torture.tally import Tally
 
 _FREEZE_S = 5.0
 _COMPARE = 200

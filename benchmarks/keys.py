@@ -3,8 +3,8 @@
 python -m benchmarks.keys [--apart] [--pictures FOLDER ...]
 
 The pictures of scikit-image and scikit-learn are found where they are installed; the others come with packages that
-`benchmarks/keys/fetch.sh FOLDER` unpacks. --apart adds the four pictures that were kept out of sight until the rules
-were fixed. As a measure of the chooser, scikit-learn's k-means runs on the same melted pictures.
+`benchmarks/fetch_pictures.sh FOLDER` unpacks. --apart adds the four pictures that were kept out of sight until the
+rules were fixed. As a measure of the chooser, scikit-learn's k-means runs on the same melted pictures.
 """
 
 import argparse
@@ -18,54 +18,14 @@ import skimage
 import sklearn
 from sklearn.cluster import KMeans
 
-from benchmarks.keys.labelled import Labelled, corners, demo, labelled, quarters
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.keys.area import suggest_in
-from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import linear_to_lab
-from ochre_stone.core.picture.sampling import sample
 from ochre_stone.core.picture.simplify import smooth_lab
-from ochre_stone.core.project.document import Document, Note
+from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.suggesting import suggest_notes
-
-LIT = ("light", "halftone", "highlight")
-
-
-def gaps(lab: np.ndarray, notes: Sequence[Note]) -> np.ndarray:
-    """CIEDE2000 of each colour to the nearest note."""
-    return np.min([ciede2000(lab.reshape(-1, 3).astype(float), np.array(n.lab)) for n in notes], axis=0)
-
-
-def names(one: Labelled, notes: Sequence[Note]) -> np.ndarray:
-    """Counts: right, "other" though it has a name, wrong; and of the names given: right, all."""
-    out = np.zeros(5, int)
-    for n in notes:
-        assert n.place is not None
-        true = one.at(*n.place)
-        if not true:
-            continue
-        right = n.subject in true
-        out += (right, not right and n.subject == "other", not right and n.subject != "other", 0, 0)
-        if n.subject != "other":
-            out += (0, 0, 0, right, 1)
-    return out
-
-
-def light(where: np.ndarray, notes: Sequence[Note]) -> tuple[int, int]:
-    """Notes whose family of light is right, of those where the picture has sun or shade."""
-    places = [(n, n.place) for n in notes if n.place is not None]
-    judged = [(n, int(where[int(p[1]), int(p[0])])) for n, p in places]
-    judged = [(n, v) for n, v in judged if v != 128]
-    return sum((n.role in LIT) == (v == 255) for n, v in judged), len(judged)
-
-
-def met(one: Labelled, notes: Sequence[Note]) -> np.ndarray:
-    """Counts of spots with a note within 4 and within 6, and all."""
-    wide = max(3, round(0.012 * max(one.things.shape))) | 1
-    seen = np.array([sample(one.picture, x, y, wide, Balance()).lab for x, y in one.spots])
-    gap = gaps(seen, notes)
-    return np.array([(gap <= 4).sum(), (gap <= 6).sum(), len(gap)])
+from tests.support.labelled import Labelled, corners, demo, gaps, labelled, light, met, names, quarters
 
 
 def reduced(one: Labelled) -> tuple[np.ndarray, np.ndarray]:

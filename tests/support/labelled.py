@@ -1,6 +1,7 @@
 """Pictures of packages with their hand-drawn labels; the demo with its own maps."""
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -8,13 +9,18 @@ import cv2
 import numpy as np
 from PIL import Image
 
+from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.remembered import Remembered
+from ochre_stone.core.picture.sampling import sample
+from ochre_stone.core.project.document import Note
 from ochre_stone.core.project.files import open_project
 from ochre_stone.resources import resource
 
 _HERE = Path(__file__).parent
+LIT = ("light", "halftone", "highlight")
 DEMO_SUBJECTS = {
     "sky": ("sky",), "skin": ("skin",), "hair": ("hair",), "shirt": ("cloth",), "hat": ("cloth", "other"),
     "wall": ("wall",), "near_foliage": ("foliage",), "far_foliage": ("foliage",),
@@ -111,3 +117,39 @@ def demo() -> tuple[Labelled, np.ndarray]:
     subjects = tuple(DEMO_SUBJECTS[names[str(i)]] for i in range(len(names)))
     light = np.asarray(Image.open(resource("demo", "light_mask.png")))
     return Labelled("demo", project.picture, things, subjects, spots), light
+
+
+def gaps(lab: np.ndarray, notes: Sequence[Note]) -> np.ndarray:
+    """CIEDE2000 of each colour to the nearest note."""
+    return np.min([ciede2000(lab.reshape(-1, 3).astype(float), np.array(n.lab)) for n in notes], axis=0)
+
+
+def names(one: Labelled, notes: Sequence[Note]) -> np.ndarray:
+    """Counts: right, "other" though it has a name, wrong; and of the names given: right, all."""
+    out = np.zeros(5, int)
+    for n in notes:
+        assert n.place is not None
+        true = one.at(*n.place)
+        if not true:
+            continue
+        right = n.subject in true
+        out += (right, not right and n.subject == "other", not right and n.subject != "other", 0, 0)
+        if n.subject != "other":
+            out += (0, 0, 0, right, 1)
+    return out
+
+
+def light(where: np.ndarray, notes: Sequence[Note]) -> tuple[int, int]:
+    """Notes whose family of light is right, of those where the picture has sun or shade."""
+    places = [(n, n.place) for n in notes if n.place is not None]
+    judged = [(n, int(where[int(p[1]), int(p[0])])) for n, p in places]
+    judged = [(n, v) for n, v in judged if v != 128]
+    return sum((n.role in LIT) == (v == 255) for n, v in judged), len(judged)
+
+
+def met(one: Labelled, notes: Sequence[Note]) -> np.ndarray:
+    """Counts of spots with a note within 4 and within 6, and all."""
+    wide = max(3, round(0.012 * max(one.things.shape))) | 1
+    seen = np.array([sample(one.picture, x, y, wide, Balance()).lab for x, y in one.spots])
+    gap = gaps(seen, notes)
+    return np.array([(gap <= 4).sum(), (gap <= 6).sum(), len(gap)])

@@ -17,10 +17,10 @@ from pathlib import Path
 
 import numpy as np
 
-from benchmarks.torture import corpus
-from benchmarks.torture.mutate import mutated
-from benchmarks.torture.tally import Tally
 from ochre_stone.core.errors import OchreError
+from tests.support.torture import corpus
+from tests.support.torture.mutate import mutated
+from tests.support.torture.tally import Tally
 
 _BATCH = 200
 _HANGS_S = 60.0
@@ -63,7 +63,7 @@ def _batch(start: int, size: int, seed: int) -> tuple[list[tuple[str, float, str
     results: list[tuple[str, float, str]] = []
     peak, died, at = 0.0, "", start
     while at < start + size and not died:
-        command = [sys.executable, "-m", "benchmarks.torture.inputs", str(at), str(start + size - at), str(seed)]
+        command = [sys.executable, "-m", "tests.support.torture.inputs", str(at), str(start + size - at), str(seed)]
         with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True) as child:
             assert child.stdout is not None
             timer = threading.Timer(_HANGS_S + 30, child.kill)

@@ -19,7 +19,7 @@ from ochre_stone.core.paint.optics import layer_lab, reflectance_to_lab
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict, spectra
 from ochre_stone.core.paint.tubes import all_tubes, tube
-from tests.helpers import find_recipes
+from tests.support.made import find_recipes
 from tools.pigments.facts import load as mixture_facts
 
 

@@ -1,6 +1,6 @@
 #!/bin/sh
-# Unpacks the packages whose pictures benchmarks/keys/labels.txt names into a folder; they are not installed.
-# Usage: sh benchmarks/keys/fetch.sh FOLDER        (needs pip, apt-get and dpkg; about 150 MB)
+# Unpacks the packages whose pictures tests/support/labels.txt names into a folder; they are not installed.
+# Usage: sh benchmarks/fetch_pictures.sh FOLDER        (needs pip, apt-get and dpkg; about 150 MB)
 set -e
 into=${1:?usage: fetch.sh FOLDER}
 mkdir -p "$into"

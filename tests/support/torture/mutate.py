@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from benchmarks.torture.corpus import Sample
+from tests.support.torture.corpus import Sample
 
 _ODD: tuple[Any, ...] = (
     None, True, -1, 0, 1e308, -1e308, float("nan"), float("inf"), 2**63, 10**400, "", "x" * 100_000, "\n\x00\ud800",

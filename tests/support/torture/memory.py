@@ -16,8 +16,8 @@ import numpy as np
 import tifffile
 from PIL import Image
 
-from benchmarks.torture.tally import Tally
 from ochre_stone.core.picture import load
+from tests.support.torture.tally import Tally
 
 _MOST_GB = 2.5
 _TILE = 256

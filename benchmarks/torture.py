@@ -10,7 +10,7 @@ import os
 import sys
 import tempfile
 
-from benchmarks.torture.tally import STATE, Tally
+from tests.support.torture.tally import STATE, Tally
 
 COUNTS = {"inputs": (10_000, 200), "kills": (500, 24), "writers": (60, 6), "unplug": (1, 40),
           "memory": (20, 2), "actions": (10_000, 200)}  # fmt: skip
@@ -32,7 +32,7 @@ def main() -> int:
             os.environ[name] = home
         for part in given.parts or COUNTS:
             tally = Tally.load(f"{part}-short" if given.short else part, given.seed, given.again)
-            importlib.import_module(f"benchmarks.torture.{part}").run(tally, COUNTS[part][given.short])
+            importlib.import_module(f"tests.support.torture.{part}").run(tally, COUNTS[part][given.short])
             tally.save()
             print(tally.words, flush=True)
             for words in tally.other:

@@ -5,7 +5,6 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from benchmarks.painter.truth import Truth, difference
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.correcting.belief import Belief, as_believed
 from ochre_stone.core.mixing.correcting.correct import AtHand, Handling, correct
@@ -16,6 +15,7 @@ from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, tint_of
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.paint.tubes import Tube
+from tests.support.truth import Truth, difference
 
 MOST, HOME, FEW_PARTS = 15, 2.0, 8
 

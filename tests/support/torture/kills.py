@@ -15,12 +15,12 @@ from typing import Any
 import cv2
 import numpy as np
 
-from benchmarks.torture.tally import Tally
 from ochre_stone.core.paint.box import OwnTube, PaintBox, Part
 from ochre_stone.core.project import boxfile, safecopy
 from ochre_stone.core.project.files import Project, open_project, save
 from ochre_stone.desktop.session import settings
-from tests.helpers import small_project
+from tests.support.made import small_project
+from tests.support.torture.tally import Tally
 
 _LONGEST_S = 0.06
 

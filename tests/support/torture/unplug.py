@@ -7,10 +7,10 @@ import time
 import tty
 from dataclasses import dataclass, field
 
-from benchmarks.torture.tally import Tally
 from ochre_stone.core.errors import OchreError
 from ochre_stone.devices.reader import SpotReader, lab_of
 from ochre_stone.devices.simulated import Simulation, scene
+from tests.support.torture.tally import Tally
 
 _PATCH = [0.3] * 36
 _LONGEST_S = 12.0

@@ -10,14 +10,14 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from benchmarks.torture.kills import box_of, targets
-from benchmarks.torture.tally import Tally
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnTube, Part
 from ochre_stone.core.project import boxfile
 from ochre_stone.core.project.files import open_project, save
 from ochre_stone.desktop.session import settings
-from tests.helpers import small_project
+from tests.support.made import small_project
+from tests.support.torture.kills import box_of, targets
+from tests.support.torture.tally import Tally
 
 _NOBODY = 65_534
 _NOT_HERE = "no file system can be mounted here"

@@ -15,12 +15,12 @@ import pillow_heif
 import tifffile
 from PIL import Image
 
-from benchmarks.torture.tally import STATE
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
 from ochre_stone.core.picture.profiles import srgb_profile
 from ochre_stone.core.project import boxfile
 from ochre_stone.resources import resource
-from tests.helpers import dng, orchard, small_project
+from tests.support.made import dng, orchard, small_project
+from tests.support.torture.tally import STATE
 
 REAL = (4000, 3000)
 

@@ -1,1 +1,0 @@
-"""How good suggested key colours are, on pictures labelled by hand."""
