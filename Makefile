@@ -1,13 +1,17 @@
-.PHONY: setup demo test lint types layers unit bench mutants torture screenshots lock resources
+.PHONY: setup run-setup demo test lint types layers unit bench mutants torture screenshots lock resources docs
 
 PY := .venv/bin/python
 # Every worker and every command of a test would compile each package anew.
 unexport PYTHONDONTWRITEBYTECODE
 
 setup:
-	@bash tools/setup.sh
+	@bash tools/setup.sh dev
 
-demo: setup
+# What runs the program, and nothing else.
+run-setup:
+	@bash tools/setup.sh run
+
+demo: run-setup
 	@bash tools/with_display.sh $(PY) -m ochre_stone --demo
 
 test: setup
@@ -54,10 +58,18 @@ resources: setup
 	$(PY) tools/make_gamut_table.py
 	$(PY) tools/make_chart_table.py
 	$(PY) -m tools.pigments
+	$(PY) -m tools.pigments.check
 	$(PY) tools/make_demo.py
 	PYTHONPATH=. $(PY) tools/make_demo_log.py
 	QT_QPA_PLATFORM=offscreen $(PY) tools/make_start_pictures.py
+	@$(MAKE) --no-print-directory docs
+
+# Tables of figures in docs/, as the program has them now.
+docs: setup
 	$(PY) tools/make_paint_tables.py
 
+# Two: what runs the program, and all that its makers use, in the same versions.
+COMPILE := .venv/bin/uv pip compile --quiet --system-certs pyproject.toml --generate-hashes --no-header --no-emit-index-url --python-version 3.11
 lock: setup
-	.venv/bin/uv pip compile --quiet --system-certs pyproject.toml --extra dev --generate-hashes --no-header --no-emit-index-url --python-version 3.11 -o requirements.lock
+	$(COMPILE) --extra setup --extra dev -o requirements-dev.lock
+	$(COMPILE) --extra setup --constraint requirements-dev.lock -o requirements.lock

@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
-# Make .venv from the lock file, install the program into it, and see that Qt's system libraries are there.
-# Quick when nothing changed: a stamp holds the checksum of what the set-up depends on.
+# Make .venv from a lock file, install the program into it, and see that Qt's system libraries are there: `run` for what
+# the program needs (requirements.lock), `dev` for what its makers use besides (requirements-dev.lock).
+# Quick when nothing changed: a stamp holds the checksum of what the set-up depends on. What is there for `dev` runs too.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
@@ -17,21 +18,29 @@ for candidate in "${PYTHON:-}" python3.11 python3.12 python3.13 python3; do
 done
 [ -n "$python" ] || die "Python 3.11 or newer with venv is needed: apt-get install python3 python3-venv"
 
+case "${1:-dev}" in
+  run) lock=requirements.lock ;;
+  dev) lock=requirements-dev.lock ;;
+  *) die "set up for what? run or dev" ;;
+esac
 stamp=.venv/.ochre-stone-stamp
-want=$(cat requirements.lock pyproject.toml tools/setup.sh | sha256sum | cut -d' ' -f1)-$(pwd | sha256sum | cut -c1-12)
-if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$want" ]; then
-  echo "setup: preparing .venv from requirements.lock (a minute or two, once)"
+wanted() { cat "$1" pyproject.toml tools/setup.sh | sha256sum | cut -d' ' -f1; }
+here=$(pwd | sha256sum | cut -c1-12)
+want="$lock $(wanted $lock) $here"
+there=$(cat "$stamp" 2>/dev/null || true)
+if [ "$there" != "$want" ] && [ "$there" != "requirements-dev.lock $(wanted requirements-dev.lock) $here" ]; then
+  echo "setup: preparing .venv from $lock (a minute or two, once)"
   [ -x .venv/bin/python ] || "$python" -m venv .venv
   in_venv() { .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps "$@"; }
   # An installer that fetches and unpacks all at once takes a sixth of the time; where it finds no registry, pip does.
   installer=$(mktemp)
-  awk '/^[a-z0-9]/ {on = /^uv==/} on' requirements.lock > "$installer"
-  in_venv --require-hashes -r "$installer" || die "could not install what requirements.lock names"
+  awk '/^[a-z0-9]/ {on = /^uv==/} on' "$lock" > "$installer"
+  in_venv --require-hashes -r "$installer" || die "could not install what $lock names"
   rm "$installer"
   quick() { VIRTUAL_ENV=$PWD/.venv .venv/bin/uv pip install --quiet --system-certs --no-deps "$@" 2>/dev/null; }
   index=$(.venv/bin/python -m pip config get global.index-url 2>/dev/null) && export UV_DEFAULT_INDEX=$index
-  quick --require-hashes -r requirements.lock || in_venv --no-compile --require-hashes -r requirements.lock ||
-    die "could not install what requirements.lock names"
+  quick --require-hashes -r "$lock" || in_venv --no-compile --require-hashes -r "$lock" ||
+    die "could not install what $lock names"
   quick --no-build-isolation -e . || in_venv --no-build-isolation -e .
   printf '%s' "$want" > "$stamp"
 fi

@@ -1,18 +1,18 @@
 """The monitor's profile: asked of the desktop's colour service, applied to pictures and swatches."""
 
 import unittest
-from types import SimpleNamespace
 from typing import Any
 
 import imagecodecs
 import numpy as np
-from jeepney import HeaderFields, MessageType
+from PyQt6.QtDBus import QDBusMessage
 
 from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture import profiles
 from ochre_stone.core.picture.screen import Screen
-from ochre_stone.devices.monitor import profile_file, read_profile
+from ochre_stone.desktop.session.monitor import profile_file
+from ochre_stone.devices.monitor import read_profile
 from tests.core.picture.test_formats import cmyk_profile
 from tests.support.made import FolderCase, orchard, picture
 
@@ -20,22 +20,22 @@ WIDE = profiles.matrix_profile(profiles.PRIMARIES[12], 2.2)
 
 
 class ColourService:
-    """Answers as the desktop's colour service does, for a connection of one process."""
+    """Answers as the desktop's colour service does, in place of a bus."""
 
     def __init__(self, devices: dict[str, dict[str, Any]], files: dict[str, str]) -> None:
         self.devices, self.files = devices, files
 
-    def send_and_get_reply(self, message: Any, timeout: float) -> Any:
-        path = message.header.fields[HeaderFields.path]
-        member = message.header.fields[HeaderFields.member]
-        if member == "GetDevicesByKind":
-            body: Any = (list(self.devices),)
-        elif path in self.devices:
-            held = self.devices[path]
-            body = ({"Profiles": ("ao", held["profiles"]), "Metadata": ("a{ss}", {"XRANDR_name": held["name"]})},)
-        else:
-            body = ({"Filename": ("s", self.files[path])},)
-        return SimpleNamespace(header=SimpleNamespace(message_type=MessageType.method_return), body=body)
+    def call(self, message: QDBusMessage, mode: object, timeout: int) -> QDBusMessage:
+        path, words = message.path(), message.arguments()
+        if message.member() == "GetDevicesByKind":
+            return message.createReply([list(self.devices)])
+        if message.member() == "FindDeviceByProperty":
+            found = [d for d, held in self.devices.items() if held["name"] == words[1]]
+            return message.createReply(found) if found else message.createErrorReply("NotFound", "no such device")
+        assert message.member() == "Get"
+        if path in self.devices:
+            return message.createReply([self.devices[path]["profiles"]])
+        return message.createReply([self.files[path]])
 
 
 class Asked(FolderCase):

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
-from ochre_stone.core.mixing.strings.budget import kept, loss
+from ochre_stone.core.mixing.strings.budget import kept
 from ochre_stone.core.mixing.strings.targets import STEP, TOUCH, PileTarget, between, on_notes
 
 COLOUR = st.tuples(st.floats(15, 95), st.floats(-40, 50), st.floats(-45, 60))
@@ -25,6 +25,12 @@ def through(
 
 def names(n: int) -> list[str]:
     return [f"n{i}" for i in range(n)]
+
+
+def loss(lab, weights, keep):
+    """What keeping only these costs."""
+    gap = np.asarray(ciede2000(lab[:, None, :], lab[None, list(keep), :]))
+    return float(weights @ gap.min(axis=1))
 
 
 class Kept(unittest.TestCase):

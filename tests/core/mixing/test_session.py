@@ -1,5 +1,6 @@
 """The whole session: methods, rules of subjects, what is mixed on, the order of adding, and what the painter chose."""
 
+import functools
 import itertools
 import unittest
 
@@ -160,10 +161,16 @@ def chain(session):
     return {int(i[-1]): int(w.parents[0][-1]) for i, w in session.branching.chosen.items() if w.draws}
 
 
+@functools.cache
+def skin_by(method, mother=""):
+    """A string of skin by a method, planned once."""
+    row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), method, mother)
+    return plan_session([row], BOUNDS, mix_on=MixOn(False))
+
+
 class Methods(unittest.TestCase):
     def build(self, method, mother=""):
-        row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), method, mother)
-        return plan_session([row], BOUNDS, mix_on=MixOn(False))
+        return skin_by(method, mother)
 
     def test_each_keeps_to_its_kind(self):
         for method in METHODS:

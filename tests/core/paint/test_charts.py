@@ -1,5 +1,6 @@
 """Charts: cells at their values, countable parts, pages, spectral files, and finding a colour in a chart."""
 
+import functools
 import itertools
 import unittest
 
@@ -12,6 +13,12 @@ from ochre_stone.core.paint.chartpage import pages
 from ochre_stone.core.paint.palettes import PALETTES, Palette, palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.spectral import Reading, cgats, read_text
+
+
+@functools.cache
+def chart_of(palette_id, values, kinds=("singles", "pairs")):
+    """A chart of a palette that ships, made once."""
+    return make_chart(palette(palette_id), values, kinds)
 
 
 class Cells(unittest.TestCase):
@@ -28,7 +35,7 @@ class Cells(unittest.TestCase):
     def test_cells_stand_at_the_value_of_their_column(self):
         """White is solved for; what is left is the rounding to parts that can be counted."""
         for p in PALETTES.values():
-            chart = make_chart(p, steps(6), ("singles", "pairs"))
+            chart = chart_of(p.id, steps(6))
             off = [c.value - chart.values[c.column] for c in chart.cells if c.column >= 0]
             self.assertLess(np.abs(off).max(), 0.2, p.id)
             self.assertLess(np.median(np.abs(off)), 0.06, p.id)
@@ -44,7 +51,7 @@ class Cells(unittest.TestCase):
 
         for p in ("four-tube-earth", "portrait-ten", "prismatic"):
             for values in (6, steps(8)):
-                for c in make_chart(palette(p), values, ("singles", "pairs")).cells:
+                for c in chart_of(p, values).cells:
                     if c.before:
                         self.assertTrue(countable(c.added) and countable(c.base), (p, c.words))
                         self.assertIn(1.0, (c.added, c.base), (p, c.label))
@@ -57,7 +64,7 @@ class Cells(unittest.TestCase):
         """Five or six steps to each row, from the mass tone to nearly white (common practice, no source)."""
         for p in PALETTES.values():
             for count in (5, 6):
-                for row in make_chart(p, count, ("singles", "pairs")).rows:
+                for row in chart_of(p.id, count).rows:
                     values = [c.value for c in row.cells]
                     self.assertEqual((len(values), row.cells[0].words), (count, "as it comes"), (p.id, row.title))
                     self.assertAlmostEqual(values[-1], 9.2, delta=0.15)

@@ -6,6 +6,7 @@ of it, else half-way between its ends. White, black and grey tubes count as cool
 What a tube does is computed by adding a little of it.
 """
 
+import functools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -156,7 +157,12 @@ def _effect(K: Array, S: Array, t: Tube, added_k: Array, added_s: Array, school:
 def middle(tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN) -> tuple[Array, Array]:
     """K and S (36,) of a halftone that asks to be pushed every way: the palette's warm colours in equal power, greyed
     with its cool ones to about chroma 6, with white up to value 5 (common practice: a warm middle tone, as of sunlit
-    skin; the figures are judgements)."""
+    skin; the figures are judgements). Remembered: a window asks at every turn."""
+    return _halftone_of(tuple(tubes), school, surface)
+
+
+@functools.lru_cache(maxsize=64)
+def _halftone_of(tubes: tuple[Tube, ...], school: Warmth, surface: Surface) -> tuple[Array, Array]:
     warm = [r.tube for r in roles(tubes, school) if r.warm] or list(tubes)
     cool = [r.tube for r in roles(tubes, school) if not r.warm and not r.tube.is_white]
     white = next((t for t in tubes if t.is_white), tube("titanium-white"))

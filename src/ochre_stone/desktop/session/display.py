@@ -8,7 +8,8 @@ import numpy.typing as npt
 from ochre_stone.core.colour.spaces import decode_srgb
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.screen import Screen
-from ochre_stone.devices.monitor import profile_file, read_profile
+from ochre_stone.desktop.session.monitor import profile_file
+from ochre_stone.devices.monitor import read_profile
 
 _screen = Screen()
 _from = ""

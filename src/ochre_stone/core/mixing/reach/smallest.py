@@ -15,16 +15,13 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.later import later
 from ochre_stone.core.mixing.recipe.finding import REACH
 from ochre_stone.core.mixing.recipe.search import ORDERS, Ints, Paints
 from ochre_stone.core.paint.cautions import hazards, lasts
 from ochre_stone.core.paint.optics import SATIN, Surface
 from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.tubes import Tube
-
-optimize = later("scipy.optimize")
-sparse = later("scipy.sparse")
+from ochre_stone.core.programme import Programme
 
 LEAST_SIZE, MOST_SIZE = 2, 12
 _CHUNK = 1500
@@ -191,40 +188,25 @@ def _solved(
     p, n = len(pool), len(choices)
     uses = [(note, s) for note, found in enumerate(choices) for s in found]
     m = p + n + len(uses)
-    links = sum(len(s) for _, s in uses)
-    A = sparse.lil_matrix((links + n + 1, m))
-    lower, upper = np.full(links + n + 1, -np.inf), np.zeros(links + n + 1)
-    row = 0
-    for j, (_, s) in enumerate(uses):
-        for tube in s:  # a choice may be used only where its tubes are in
-            A[row, p + n + j], A[row, tube] = 1, -1
-            row += 1
-    for note in range(n):  # a note is reached by its choices
-        A[row, p + note] = 1
-        for j, (owner, _) in enumerate(uses):
-            if owner == note:
-                A[row, p + n + j] = -1
-        row += 1
-    A[row, :p] = 1
-    upper[row] = size
     # Reaching a note more counts more than all tubes.
     cost = np.concatenate([weight, np.full(n, -(p + 1.0) * 2), np.zeros(len(uses))])
-    low, high = np.zeros(m), np.ones(m)
+    low = np.zeros(m)
     low[list(locked)] = 1
-    whole = np.concatenate([np.ones(p + n), np.zeros(len(uses))])
-    found = optimize.milp(
-        cost,
-        constraints=optimize.LinearConstraint(A.tocsr(), lower, upper),
-        bounds=optimize.Bounds(low, high),
-        integrality=whole,
-        options={"time_limit": _SECONDS},
-    )
+    programme = Programme(cost, low, np.ones(m), np.arange(m) < p + n)
+    for j, (_, s) in enumerate(uses):
+        for tube in s:  # a choice may be used only where its tubes are in
+            programme.row([(p + n + j, 1.0), (tube, -1.0)], high=0.0)
+    for note in range(n):  # a note is reached by its choices
+        ways = [(p + n + j, -1.0) for j, (owner, _) in enumerate(uses) if owner == note]
+        programme.row([(p + note, 1.0), *ways], high=0.0)
+    programme.row([(i, 1.0) for i in range(p)], high=float(size))
+    found = programme.solve(_SECONDS)
     if found.x is None:
         raise OchreError("No palette was found in time: allow fewer tubes to choose from.")
     chosen = [i for i in range(p) if found.x[i] > 0.5]
     in_ = set(chosen)
     reached = tuple(any(set(s) <= in_ for s in found_) for found_ in choices)
-    proven = found.status == 0
+    proven = found.proven
     gain = sum(reached) * (p + 1.0) * 2
-    bound = len(chosen) if proven else max(len(locked), int(np.ceil(found.mip_dual_bound + gain - 1.0)))
+    bound = len(chosen) if proven else max(len(locked), int(np.ceil((found.bound or 0.0) + gain - 1.0)))
     return Smallest(tuple(pool[i] for i in chosen), reached, impossible, proven, max(bound, 1))

@@ -15,10 +15,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.later import later
-
-optimize = later("scipy.optimize")
-sparse = later("scipy.sparse")
+from ochre_stone.core.programme import Programme
 
 PER_STRONG, PER_MISS, PER_ML = 0.5, 1.5, 0.25
 """Prices, in operations: a dose of strong paint; a weighted CIEDE2000 that a hand is expected to be farther off than by
@@ -154,7 +151,6 @@ def _solve(
     piles: list[str], rows: list[tuple[str, Way]], need: Mapping[str, float], time: float
 ) -> tuple[dict[str, Way] | None, float]:
     """Ways by HiGHS and the bound; None where it finds none in time."""
-
     n, m = len(piles), len(rows)
     at = {p: i for i, p in enumerate(piles)}
     draws = [(j, parent, share) for j, (_, w) in enumerate(rows) for parent, share in w.draws]
@@ -166,39 +162,23 @@ def _solve(
     c = np.zeros(size)
     c[:m] = [w.cost for _, w in rows]
     c[WASTE:] = PER_ML
-    A = sparse.lil_matrix((3 * n + 3 * k, size))
-    low, high = np.full(A.shape[0], -np.inf), np.full(A.shape[0], np.inf)
-    for j, (p, w) in enumerate(rows):
-        A[at[p], j] = 1  # one way for each
-        A[2 * n + at[p], j] = -w.least_ml
-    low[:n] = high[:n] = 1
-    for i, p in enumerate(piles):
-        A[n + i, ML + i], A[n + i, WASTE + i] = 1, -1  # ml = need + draws + waste
-        low[n + i] = high[n + i] = need.get(p, 0.0)
-        A[2 * n + i, ML + i] = 1  # ml >= what the way needs
-        low[2 * n + i] = 0
-    for d, (j, parent, share) in enumerate(draws):
-        mine, r = at[rows[j][0]], 3 * n + 3 * d
-        A[n + at[parent], DRAW + d] = -1
-        # draw >= share * (ml - most * (1 - y)), <= share * ml, <= share * most * y
-        A[r, DRAW + d], A[r, ML + mine], A[r, j] = 1, -share, -share * most[mine]
-        low[r] = -share * most[mine]
-        A[r + 1, DRAW + d], A[r + 1, ML + mine] = 1, -share
-        high[r + 1] = 0
-        A[r + 2, DRAW + d], A[r + 2, j] = 1, -share * most[mine]
-        high[r + 2] = 0
     upper = np.concatenate([np.ones(m), most, [share * most[at[rows[j][0]]] for j, _, share in draws], most])
-    whole = np.zeros(size)
-    whole[:m] = 1
-    found = optimize.milp(
-        c,
-        integrality=whole,
-        bounds=optimize.Bounds(np.zeros(size), upper),
-        constraints=optimize.LinearConstraint(A.tocsr(), low, high),
-        options={"time_limit": time, "mip_rel_gap": 1e-6},
-    )
-    told = found.mip_dual_bound
-    bound = float(told) if told is not None and np.isfinite(told) else 0.0  # every price is above 0
+    programme = Programme(c, np.zeros(size), upper, np.arange(size) < m)
+    for i, p in enumerate(piles):
+        mine = [j for j, (pile, _) in enumerate(rows) if pile == p]
+        taken = [(DRAW + d, -1.0) for d, (_, parent, _) in enumerate(draws) if parent == p]
+        programme.row([(j, 1.0) for j in mine], 1.0, 1.0)  # one way for each
+        needed = need.get(p, 0.0)
+        programme.row([(ML + i, 1.0), (WASTE + i, -1.0), *taken], needed, needed)  # ml = need + draws + waste
+        programme.row([(ML + i, 1.0), *((j, -rows[j][1].least_ml) for j in mine)], 0.0)  # ml >= what the way needs
+    for d, (j, _, share) in enumerate(draws):
+        mine_ml, full = ML + at[rows[j][0]], share * most[at[rows[j][0]]]
+        # draw >= share * (ml - most * (1 - y)), <= share * ml, <= share * most * y
+        programme.row([(DRAW + d, 1.0), (mine_ml, -share), (j, -full)], -full)
+        programme.row([(DRAW + d, 1.0), (mine_ml, -share)], high=0.0)
+        programme.row([(DRAW + d, 1.0), (j, -full)], high=0.0)
+    found = programme.solve(time, 1e-6)
+    bound = found.bound or 0.0  # every price is above 0
     if found.x is None:
         return None, bound
     picked = {rows[j][0]: rows[j][1] for j in range(m) if found.x[j] > 0.5}
