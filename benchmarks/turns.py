@@ -3,11 +3,13 @@
 python -m benchmarks.turns [WALK ...]
 
 Each walk is done twice, and of each step's longest turn the shorter is kept: what blocks does so each time, what a busy
-machine adds does not. Beside it, in the same run, what NumPy takes to sort a million numbers.
+machine adds does not. First visits are done once, in a window of a process of its own: what blocks them does so only
+then. Beside it, in the same run, what NumPy takes to sort a million numbers.
 """
 
 import gc
 import os
+import subprocess
 import sys
 import tempfile
 import time
@@ -41,6 +43,7 @@ _QUICK = ("masses", "view", "light", "measure", "turns", "alternatives", "meet",
 class Walk:
     """A window on the demo, and steps through it."""
 
+    passes = 2
     idle_kinds: Sequence[str] = ()
     """Kinds of work that a step waits for; all where none is named."""
 
@@ -76,7 +79,7 @@ class Walk:
     def longest(self) -> list[float]:
         """Milliseconds of the longest turn of each step."""
         out: list[float] = []
-        for _ in range(2):
+        for _ in range(self.passes):
             found = []
             for step in self.steps():
                 gc.collect()  # what the step before left is not this one's
@@ -92,6 +95,47 @@ class Walk:
         self.window.close()
         self.window.deleteLater()
         self.app.processEvents()
+
+
+class FirstVisits(Walk):
+    """Everything for the first time, in a window that was opened just now: stations are built, visited while it is
+    empty, the demo is opened, and each page is come to."""
+
+    passes = 1
+
+    def prepare(self) -> None:
+        pass
+
+    def settle(self) -> None:
+        pass
+
+    def again(self) -> None:
+        pass
+
+    def idle(self) -> bool:
+        return super().idle() and all(s.built for s in self.window.stations)
+
+    def steps(self) -> list[Step]:
+        w = self.window
+        titles = [s.title for s in w.stations]
+        names = {
+            "Look": ("See", "Light", "Frame", "Scene"),
+            "Note": ("Read", "Beside", "Order"),
+            "Mass": ("Values", "Light", "Plan", "Range", "Edges", "Swap"),
+            "Harmonise": ("Scheme", "Balance", "Meet", "Ladders"),
+            "Mix": ("Pile", "Ways", "Correct", "String", "All", "Plan", "Palette", "Loose", "Bench"),
+            "Block in": ("Sheet", "Cautions", "Lay in"),
+            "Paint box": ("Tubes", "Palettes", "Reach", "Fewest", "Charts", "Calibrate", "Bench"),
+            "Log": ("Pile", "Find", "Left", "Learn", "Keep"),
+            "Practice": ("Today", "Drill", "Results"),
+        }
+        return [
+            lambda: None,  # the stations that nobody came to yet are built
+            *(lambda t=title: w.go_to(t) for title in titles),
+            w.files.open_demo,
+            *(lambda t=title, n=name: w.go_to(t, n) for title in titles for name in names[title]),
+            w.to_easel_view,
+        ]
 
 
 class LookAndNote(Walk):
@@ -305,7 +349,7 @@ class Surround(Walk):
         return [step for title in ("Note", "Mass", "Mix", "Paint box") for step in (lambda t=title: w.go_to(t), *greys)]
 
 
-WALKS = {w.__name__: w for w in (LookAndNote, MassAndHarmony, MixAndBlockIn, PaintBox, Surround)}
+WALKS = {w.__name__: w for w in (FirstVisits, LookAndNote, MassAndHarmony, MixAndBlockIn, PaintBox, Surround)}
 
 
 def sorting() -> float:
@@ -317,11 +361,13 @@ def sorting() -> float:
 
 
 def main() -> None:
+    if len(sys.argv) < 2:  # first visits in a process of its own
+        subprocess.run([sys.executable, "-m", "benchmarks.turns", "FirstVisits"], check=True)
     app = make_app(sys.argv[:1])
     theme.apply(app, "middle")
     unit = min(sorting() for _ in range(5))
     print(f"NumPy sorts a million numbers in {unit:.0f} ms of processor time; longest turns of the main thread:")
-    wanted = sys.argv[1:] or list(WALKS)
+    wanted = sys.argv[1:] or list(WALKS)[1:]
     if strange := [name for name in wanted if name not in WALKS]:
         sys.exit(f"'{strange[0]}' is no walk: choose {', '.join(WALKS)}.")
     for name in wanted:
@@ -333,6 +379,8 @@ def main() -> None:
             f"{name:16s} {len(turns):3d} steps, longest {max(turns):5.1f} ms ({max(turns) / unit:5.2f} of NumPy's "
             f"sort, step {worst + 1}), {over} above {FRAME:.0f} ms"
         )
+        if over:
+            print("    " + ", ".join(f"step {i + 1}: {t:.0f} ms" for i, t in enumerate(turns) if t > FRAME))
         walk.close()
 
 

@@ -12,7 +12,7 @@ from pathlib import Path
 import numpy as np
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from ochre_stone.core.paint.calibrate import Swatch, perturbed
+from ochre_stone.core.paint.calibrate import Swatch
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project import boxfile, safecopy
@@ -21,6 +21,7 @@ from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.window.window import Window
 from ochre_stone.resources import resource
+from tests.support.drawn import perturbed
 
 SHOTS = (
     "Start", "Look", "Note", "Mass", "Mass, Light", "Harmonise", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo",

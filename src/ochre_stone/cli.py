@@ -10,6 +10,7 @@ import click
 
 from ochre_stone import __version__, cli_log, cli_paint
 from ochre_stone.core.errors import OchreError, one_line
+from ochre_stone.core.paint.usual import MEDIUMS, PALETTE
 
 
 class _Program(click.Group):
@@ -24,6 +25,13 @@ class _Program(click.Group):
                 return super().parse_args(ctx, args)  # an unknown option: wrong usage
             args = ["window", *args]
         return super().parse_args(ctx, args)
+
+    def invoke(self, ctx: click.Context) -> Any:
+        try:
+            return super().invoke(ctx)
+        except KeyboardInterrupt:
+            click.echo("\nochre-stone: stopped.", err=True)
+            ctx.exit(130)
 
 
 _say, _json = cli_paint.say, cli_paint.as_json
@@ -253,7 +261,7 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
 @click.option(
     "--palette",
     "palette_id",
-    default="portrait-ten",
+    default=PALETTE,
     show_default=True,
     help="Palette id, your own too, or paints with commas.",
 )
@@ -274,7 +282,7 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
 @click.option(
     "--medium",
     default=None,
-    type=click.Choice(cli_paint.MEDIUMS),
+    type=click.Choice(MEDIUMS),
     help="What the picture is painted in; if not given, what own tubes are, else oil.",
 )
 @click.option(
@@ -311,7 +319,7 @@ def plan(
     palette_id, laid = cli_paint.laid_of(palette_id, cli_paint.box_of(box_path))
     stand = {"stand": "even", "steps": steps} if steps is not None else {"piles": piles}
     mix = MixChoice.model_validate({"palette": palette_id, "laid": laid, **stand})
-    data = plan_photo(photo, mix, canvas, values, count, Path(out), (medium or "", finish or ""))
+    data = plan_photo(photo, mix, canvas, values, count, Path(out), (medium or "", finish or ""), cli_paint.telling())
     _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]] + [data["coverage"]])
 
 
@@ -320,7 +328,7 @@ program.add_command(cli_log.log)
 
 
 def main() -> None:
-    """Entry point: exit 0, 2 for wrong usage, 1 with one line for bad input."""
+    """Exit 0, 2 for wrong usage, 1 with one line for bad input, 130 where it was interrupted."""
     try:
         program.main(standalone_mode=True)
     except OchreError as error:

@@ -11,6 +11,7 @@ import click
 
 from ochre_stone.cli_paint import as_json, box_of, say
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint.usual import PALETTE
 
 if TYPE_CHECKING:
     from ochre_stone.core.paint.tubes import Tube
@@ -102,7 +103,7 @@ def list_piles(day: str | None, count: int, path: str | None, demo: bool, as_jso
 
 @log.command()
 @click.argument("colour")
-@click.option("--palette", default="portrait-ten", show_default=True, help="For the surface that it is looked at with.")
+@click.option("--palette", default=PALETTE, show_default=True, help="For the surface that it is looked at with.")
 @click.option("--count", default=5, show_default=True, type=click.IntRange(1, 50), help="At most so many.")
 @_which
 @_demo
@@ -139,7 +140,7 @@ def find(colour: str, palette: str, count: int, path: str | None, demo: bool, as
 @log.command()
 @click.argument("pile")
 @click.option("--ml", default=None, type=float, help="So many millilitres (default: as much as then).")
-@click.option("--palette", default="portrait-ten", show_default=True, help="For the surface that it is looked at with.")
+@click.option("--palette", default=PALETTE, show_default=True, help="For the surface that it is looked at with.")
 @_which
 @_demo
 @as_json

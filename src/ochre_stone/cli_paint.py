@@ -1,6 +1,7 @@
 """The commands about paint: paints, palettes, predict, mix, chart. They know the painter's own box too."""
 
 import json
+import sys
 from collections.abc import Callable, Iterable
 from dataclasses import replace
 from pathlib import Path
@@ -10,6 +11,7 @@ import click
 
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint.usual import MEDIUMS, PALETTE
 
 if TYPE_CHECKING:
     from ochre_stone.core.paint.box import Laid, PaintBox
@@ -18,7 +20,6 @@ if TYPE_CHECKING:
 
 OWN = "own-"
 """What the ids of the painter's own tubes begin with."""
-MEDIUMS = ("oil", "acrylic", "gouache", "watercolour")
 
 
 def say(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
@@ -26,6 +27,20 @@ def say(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
     text = json.dumps(data, ensure_ascii=False) if as_json else "\n".join(lines())
     # Bytes of a file's name that are no UTF-8 are told as JSON has them: \udcff.
     click.echo(text.encode("utf-8", "backslashreplace").decode())
+
+
+def telling() -> Callable[[str, float], None]:
+    """Takes what is being done and how far all of it is (0..1), and shows it on a terminal, in one line that is gone at
+    the end; in a pipe nothing is shown."""
+    if not sys.stderr.isatty():
+        return lambda words, share: None
+
+    def tell(words: str, share: float) -> None:
+        done = f"{share:4.0%}  {words}…" if share < 1 else ""
+        sys.stderr.write(f"\r\x1b[K{done}")
+        sys.stderr.flush()
+
+    return tell
 
 
 as_json = click.option("--json", "as_json", is_flag=True, help="Machine-readable output.")
@@ -133,9 +148,7 @@ def tubes_of(names: Iterable[str], box_path: str | None = None) -> "Callable[[st
 
 @click.command()
 @click.argument("mixture")
-@click.option(
-    "--medium", default=None, type=click.Choice(MEDIUMS), help="Also say how it looks wet and dry in this medium."
-)
+@click.option("--medium", default=None, type=click.Choice(MEDIUMS), help="In this medium: how it looks dry, and wet.")
 @click.option("--film", default=None, type=float, help="Film of so many micrometres over a ground, instead of hiding.")
 @click.option("--over", default=None, help="Ground of the film: a colour such as '#ffffff' (default: white).")
 @_box_option
@@ -154,18 +167,19 @@ def predict(
     parts = {find(name).id: n for name, n in typed.items()}
     tubes = [find(i) for i in parts]
     result = work_out(parts, find)
-    data = colour_json(result.lab) | {"uncertainty": round(result.uncertainty, 2), "trust": result.trust}
+    sure = {"uncertainty": round(result.uncertainty, 2), "trust": result.trust}
+    data = colour_json(result.lab) | sure
     said = [
-        f"{data['name']}: value {data['value']}, {data['munsell']}, {data['srgb']}",
-        f"uncertainty {data['uncertainty']} CIEDE2000 ({result.trust}); generic pigment data from memory, not measured",
+        f"uncertainty {data['uncertainty']} CIEDE2000 ({result.trust}); generic pigment data from memory, not measured"
     ]
     K, S = spectra(tubes, list(parts.values()))
     if medium is not None:
         from ochre_stone.core.paint.media import MEDIA, seen
 
         m = MEDIA[medium]
-        for state in ("wet", "dry"):
-            data[state] = colour_json(seen(K, S, m, state, film if film is not None else 4.0))
+        shown = {s: colour_json(seen(K, S, m, s, film if film is not None else 4.0)) for s in ("wet", "dry")}
+        data = shown["dry"] | sure | shown  # what it is in this medium, once it is dry
+        for state in shown:
             said.append(f"{m.name} {state}: value {data[state]['value']}, {data[state]['munsell']}")
         said.append(m.words)
     elif film is not None or over is not None:
@@ -173,7 +187,8 @@ def predict(
         said.append(
             f"film of {data['film']['um']:g} micrometres: value {data['film']['value']}, {data['film']['munsell']}"
         )
-    say(data, as_json, lambda: said)
+    head = f"{data['name']}: value {data['value']}, {data['munsell']}, {data['srgb']}"
+    say(data, as_json, lambda: [head, *said])
 
 
 def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
@@ -200,7 +215,7 @@ def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
 @click.command()
 @click.argument("target")
 @click.option(
-    "--palette", "palette_id", default="portrait-ten", show_default=True, help="Palette id, or paint ids with commas."
+    "--palette", "palette_id", default=PALETTE, show_default=True, help="Palette id, or paint ids with commas."
 )
 @click.option("--max-paints", default=4, show_default=True, type=click.IntRange(1, 5), help="Tubes per recipe.")
 @click.option("--count", default=5, show_default=True, type=click.IntRange(1, 30), help="How many recipes.")
@@ -280,7 +295,7 @@ def _recipe_line(recipe: Any) -> str:
 
 @click.command()
 @click.option(
-    "--palette", "palette_id", default="portrait-ten", show_default=True, help="Palette id, or paint ids with commas."
+    "--palette", "palette_id", default=PALETTE, show_default=True, help="Palette id, or paint ids with commas."
 )
 @click.option(
     "--values",

@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QInputDialog, QPushButton
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.picture.views import View
 from tests.desktop.helpers import PictureCase
 
 
@@ -34,7 +35,7 @@ class LookStation(PictureCase):
             self.assertEqual(self.studio.document.notes[-1].lab, lab)
         self.key(Qt.Key.Key_A)
         self.settle()
-        self.assertTrue(w.session.sight.view.is_plain)
+        self.assertEqual(w.session.sight.view, View())
         self.click_picture(150, 100)
         self.assertEqual(self.studio.document.notes[-1].lab, lab)
 

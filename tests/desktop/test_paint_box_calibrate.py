@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFileDialog
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.paint.box import OwnTube, Part
-from ochre_stone.core.paint.calibrate import Swatch, perturbed
+from ochre_stone.core.paint.calibrate import Swatch
 from ochre_stone.core.paint.chartpage import pages
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
@@ -18,6 +18,7 @@ from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.desktop.easel.view import Tool
 from tests.desktop.test_paint_box import BoxCase
+from tests.support.drawn import perturbed
 
 
 class Calibration(BoxCase):

@@ -12,11 +12,12 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import as_lab
-from ochre_stone.core.paint.calibrate import Swatch, calibrate, perturbed
+from ochre_stone.core.paint.calibrate import Swatch, calibrate
 from ochre_stone.core.paint.chart import make_chart, steps
 from ochre_stone.core.paint.optics import layer_lab, reflectance
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import spectra
+from tests.support.drawn import perturbed
 
 NOISE = 0.7
 """Standard deviation of L*, a*, b* of a read swatch."""

@@ -7,7 +7,7 @@ from scipy.optimize import brentq
 
 from ochre_stone.core.colour.munsell import luminance_of_value
 from ochre_stone.core.practice.every import DRILLS
-from ochre_stone.core.practice.threshold import Belief, Range, chance
+from ochre_stone.core.practice.threshold import Belief, Range, psychometric
 from ochre_stone.core.practice.updown import EQUILIBRIUM, level_after
 
 
@@ -30,13 +30,20 @@ class Published(unittest.TestCase):
     def test_quest_puts_a_threshold_of_two_choices_at_82_in_a_hundred(self) -> None:
         """Watson and Pelli 1983, Percept. Psychophys. 33: with gamma .5 and delta .01 the threshold lies at 82 percent
         right without lapses, 1 - .5/e (from memory)."""
-        self.assertAlmostEqual(float(chance(0.0, 0.5)), (1 - 0.01) * (1 - 0.5 / np.e) + 0.01 * 0.5, places=12)
+        self.assertAlmostEqual(float(psychometric(0.0, 0.5)), (1 - 0.01) * (1 - 0.5 / np.e) + 0.01 * 0.5, places=12)
         self.assertAlmostEqual(1 - 0.5 / np.e, 0.816, places=3)
-        self.assertAlmostEqual(float(chance(-3.0, 0.5)), 0.5, places=3)
-        self.assertAlmostEqual(float(chance(3.0, 0.5)), 0.995, places=3)
+        self.assertAlmostEqual(float(psychometric(-3.0, 0.5)), 0.5, places=3)
+        self.assertAlmostEqual(float(psychometric(3.0, 0.5)), 0.995, places=3)
         # Three and a half decades a decade: at beta 3.5 the rise from 60 to 95 percent takes a third of a decade.
-        low, high = (brentq(lambda x, q=q: float(chance(x, 0.5)) - q, -2, 2) for q in (0.6, 0.95))
+        low, high = (brentq(lambda x, q=q: float(psychometric(x, 0.5)) - q, -2, 2) for q in (0.6, 0.95))
         self.assertAlmostEqual(high - low, 0.29, delta=0.02)
+
+    def test_before_any_answer_the_middle_is_the_likeliest(self) -> None:
+        """In logarithms, in which thresholds spread evenly (Watson and Pelli 1983): the geometric middle."""
+        for least, most in ((0.1, 10.0), (0.5, 8.0)):
+            belief = Belief.prior(Range(least, most))
+            mode = 10 ** float(belief.at[belief.p.argmax()])
+            self.assertAlmostEqual(mode / (least * most) ** 0.5, 1.0, delta=0.02)
 
     def test_it_is_asked_near_the_threshold(self) -> None:
         """King-Smith et al. 1994, Vision Res. 34: the mean of the belief, which ends near the threshold, where most
@@ -46,7 +53,7 @@ class Published(unittest.TestCase):
         answers: list[tuple[float, bool]] = []
         for _ in range(120):
             x = Belief.prior(of).after(answers).ask
-            answers.append((x, bool(rng.uniform() < chance(np.log10(x / true), 0.5))))
+            answers.append((x, bool(rng.uniform() < psychometric(np.log10(x / true), 0.5))))
             right.append(answers[-1][1])
             asked.append(x)
         self.assertAlmostEqual(float(np.mean(right[20:])), 0.82, delta=0.08)

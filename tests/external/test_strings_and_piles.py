@@ -22,7 +22,7 @@ from ochre_stone.core.mixing.correcting.reading import Reading, weighed
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.search import ORDERS, nearest_mixture
 from ochre_stone.core.mixing.recipe.sources import Terms
-from ochre_stone.core.mixing.session.amounts import amounts, covers_cm2
+from ochre_stone.core.mixing.session.amounts import amounts
 from ochre_stone.core.mixing.session.drafting import Row
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.shadowlight import estimate
@@ -192,8 +192,11 @@ class AgainstGeneralSolvers(unittest.TestCase):
 class HandbookFigures(unittest.TestCase):
     def test_spreading(self):
         """One litre at 100 micrometres of wet film covers 10 square metres; at 125 it is 8, at 40 it is 25."""
+        row = Row("sky", "Sky", tuple(targets([(80, -2, -8), (60, -3, -20)], [1, 1], 3)))
+        strings = plan_session([row], BOUNDS, mix_on=MixOn(False)).strings
         for um, m2_per_litre in ((100, 10.0), (125, 8.0), (40, 25.0)):
-            self.assertAlmostEqual(covers_cm2(1000.0, um / 1000) / 1e4, m2_per_litre, places=9)
+            needed = amounts(strings, {"sky-2": 1.0}, m2_per_litre * 1e4, um / 1000, 0.0)
+            self.assertAlmostEqual(needed.piles["sky-2"], 1000.0, places=6)
 
     def test_a_canvas_worked_by_hand(self):
         """30 x 40 cm at .2 mm: 1200 cm2 x .02 cm = 24 ml; half of it in one pile, a quarter spare: 15 ml."""

@@ -7,7 +7,7 @@ import numpy as np
 
 from ochre_stone.core.practice.drill import Answer, Drill, Material, judge
 from ochre_stone.core.practice.progress import next_level
-from ochre_stone.core.practice.threshold import chance
+from ochre_stone.core.practice.threshold import psychometric
 from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, OneOf, Trial
 
 MATERIAL = Material()
@@ -52,7 +52,7 @@ def seeing(threshold: float) -> Answering:
         asked = trial.asked
         assert isinstance(asked, OneOf)
         n = len(asked.words)
-        if rng.uniform() < chance(np.log10(trial.level / threshold), 1 / n):
+        if rng.uniform() < psychometric(np.log10(trial.level / threshold), 1 / n):
             return asked.right
         return int(rng.choice([k for k in range(n) if k != asked.right]))
 

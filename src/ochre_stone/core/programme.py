@@ -1,5 +1,9 @@
 """Linear programmes of which some unknowns are whole numbers, solved by HiGHS (Huangfu and Hall 2018, Math. Prog. Comp.
-10). Its own bindings load in no time; through SciPy the same solver takes a second to load."""
+10). Its own bindings load in no time; through SciPy the same solver takes a second to load.
+
+Not every version: 1.14 calls a plan proven that is not the best (tests/core/mixing/test_branching.py), 1.16 writes to
+standard output.
+"""
 
 from collections.abc import Iterable
 from dataclasses import dataclass

@@ -3,6 +3,7 @@
 import json
 import re
 import uuid
+from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -45,15 +46,24 @@ def laid_as(canvas: Canvas, width: int, height: int) -> Canvas:
 
 
 def plan_photo(
-    photo: str, mix: MixChoice, canvas: Canvas, values: int, count: int, folder: Path, paint: tuple[str, str] = ("", "")
+    photo: str,
+    mix: MixChoice,
+    canvas: Canvas,
+    values: int,
+    count: int,
+    folder: Path,
+    paint: tuple[str, str] = ("", ""),
+    tell: Callable[[str, float], None] = lambda words, share: None,
 ) -> dict[str, Any]:
     """Notes, masses, strings and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv, palette.gpl and
-    plan.json. ``paint``: medium and finish, "" for the usual ones.
+    plan.json. ``paint``: medium and finish, "" for the usual ones; ``tell`` is told what is done next and how far all
+    of it is, 0..1.
 
     Raises OchreError for bad input or a folder that cannot be written.
     """
     if not 2 <= values <= 9:
         raise OchreError(f"{values} values are not possible: choose 2 to 9.")
+    tell("opening the photo", 0.0)
     picture = load(photo)
     canvas = laid_as(canvas, picture.width, picture.height)
     document = Document(
@@ -66,19 +76,24 @@ def plan_photo(
         mix=mix,
     )
     document = with_paint(document, *paint)
+    tell("taking notes", 0.05)
     found = suggest_notes(picture, count, document).notes
     document, rest = with_shares(picture, document.model_copy(update={"notes": found}))
-    document = document.model_copy(update={"mixed": mix_strings(document)})
+    mixed = mix_strings(document, lambda share: tell("mixing", 0.35 + 0.3 * share))
+    document = document.model_copy(update={"mixed": mixed})
+    tell("making masses", 0.65)
     sheet = make_sheet(picture, document, fine_masses(picture, document), date.today().isoformat())
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise OchreError(f"The folder '{folder}' cannot be made ({error.strerror}): choose another one.") from None
+    tell("writing", 0.85)
     data = sheet_json(sheet) | {"left_over": {"mean": round(rest.mean, 3), "p95": round(rest.p95, 3)}}
     save(folder / "plan.ochre", document, picture)
     write_bytes(folder / "sheet.pdf", sheet_pdf(sheet))
     write_bytes(folder / "recipes.csv", recipes_csv(sheet).encode())
     write_bytes(folder / "palette.gpl", palette_gpl(sheet).encode())
     write_bytes(folder / "plan.json", (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode())
+    tell("", 1.0)
     names = ("plan.ochre", "sheet.pdf", "recipes.csv", "palette.gpl", "plan.json")
     return data | {"files": [str(folder / n) for n in names]}

@@ -13,7 +13,6 @@ from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses import edges, shapes
 from ochre_stone.core.masses.alternatives import alternatives
-from ochre_stone.core.masses.families import agreement
 from ochre_stone.core.masses.gradations import areas, toward, turns
 from ochre_stone.core.masses.outlines import bezier, kinds_along, outlines, plan_outlines
 from ochre_stone.core.masses.plan import PAINTED_LIGHT, PAINTED_SHADOW, Settings, grey_of_value, plan, prepare
@@ -26,6 +25,7 @@ from ochre_stone.core.picture.picture import lab_to_linear
 from ochre_stone.core.picture.simplify import smooth_lightness
 from ochre_stone.resources import resource
 from tests.core.masses.test_borders import of_lab, values_picture
+from tests.support.drawn import agreement
 from tests.support.made import demo_picture
 
 

@@ -8,8 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.masses.families import GAP, agreement, breaks, set_apart
+from ochre_stone.core.masses.families import GAP, breaks, set_apart
 from ochre_stone.core.masses.tone import FINISHES, KEEPS, WHITE_PAINT, Tone, reach, scene_range
+from tests.support.drawn import agreement
 
 VALUES = np.linspace(0, 10, 101)
 

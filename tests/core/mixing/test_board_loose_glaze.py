@@ -6,7 +6,7 @@ import numpy as np
 
 from ochre_stone.core.colour.relations import warmth
 from ochre_stone.core.colour.spaces import lab_to_xyz
-from ochre_stone.core.mixing.session.amounts import Amounts, covers_cm2, grams, shopping
+from ochre_stone.core.mixing.session.amounts import Amounts, grams, shopping
 from ochre_stone.core.mixing.session.layout import lay_out, radius_cm
 from ochre_stone.core.mixing.strings.shadowlight import estimate
 from ochre_stone.core.mixing.technique.glazes import (
@@ -188,11 +188,8 @@ class HowMuch(unittest.TestCase):
         )
         self.assertIsNone(rows[1].stock)
 
-    def test_weight_and_cover(self):
+    def test_weight(self):
         self.assertAlmostEqual(grams(10, tube("titanium-white")), 10 * tube("titanium-white").density)
-        self.assertAlmostEqual(covers_cm2(1.0, 0.1), 100.0)
-        with self.assertRaises(ValueError):
-            covers_cm2(1.0, 0)
 
 
 if __name__ == "__main__":

@@ -17,7 +17,7 @@ from ochre_stone.core.mixing.session.drafting import Pin, Row
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.methods import kit, mud, verdict
 from ochre_stone.core.mixing.strings.schools import METHODS
-from ochre_stone.core.mixing.strings.subjects import RULES, flush, rules_of, shape, span, through_leaf, turned
+from ochre_stone.core.mixing.strings.subjects import RULES, flush, shape, span, through_leaf, turned
 from ochre_stone.core.mixing.strings.targets import PileTarget, targets
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict
@@ -302,7 +302,6 @@ class Rules(unittest.TestCase):
             turned((50, 10, 10), 50, 90)[2] / turned((50, 10, 10), 50, 90)[1], np.tan(np.radians(50))
         )
         self.assertTrue(all(r.why and r.title for r in RULES))
-        self.assertEqual({r.subject for r in rules_of("skin")}, {"", "skin"})
 
 
 class Adding(unittest.TestCase):

@@ -14,7 +14,7 @@ from ochre_stone.core.mixing.recipe.reasons import is_white, miss, white_does
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.adding import adding, pool
-from ochre_stone.core.mixing.session.amounts import covers_cm2, grams
+from ochre_stone.core.mixing.session.amounts import grams
 from ochre_stone.core.mixing.session.layout import GAP_CM, lay_out, radius_cm
 from ochre_stone.core.mixing.strings.shadowlight import estimate
 from ochre_stone.core.mixing.strings.targets import targets
@@ -114,11 +114,9 @@ class Misses(unittest.TestCase):
         self.assertEqual(addition_words(1.5, "ochre"), "1½ ochre")
         self.assertEqual(addition_words(1.5, "sky 3"), "1½ of sky 3")
 
-    def test_weight_and_cover(self):
+    def test_weight(self):
         white = tube("titanium-white")
         self.assertAlmostEqual(grams(10, white), 10 * white.density)
-        self.assertAlmostEqual(covers_cm2(1.0, 0.1), 100.0)
-        self.assertAlmostEqual(covers_cm2(3.0, 0.3), 100.0)
 
 
 class Origins(unittest.TestCase):

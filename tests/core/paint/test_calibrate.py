@@ -9,7 +9,7 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.calibrate import NOISE, Swatch, calibrate, perturbed
+from ochre_stone.core.paint.calibrate import NOISE, Swatch, calibrate
 from ochre_stone.core.paint.calibration import corrected
 from ochre_stone.core.paint.chart import make_chart, steps
 from ochre_stone.core.paint.chartpage import pages
@@ -21,6 +21,7 @@ from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.project.chartreading import read_page
+from tests.support.drawn import perturbed
 from tests.support.made import encoded
 
 WHITE, BLUE, OCHRE = (tube(i) for i in ("titanium-white", "ultramarine-blue", "yellow-ochre"))

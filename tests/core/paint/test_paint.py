@@ -8,8 +8,9 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.cautions import NO_AUTHORITY, cautions, tube_cautions
 from ochre_stone.core.paint.optics import band, layer_lab, scattering
 from ochre_stone.core.paint.palettes import PALETTES, palette
-from ochre_stone.core.paint.predict import predict, sampled, uncertainty
+from ochre_stone.core.paint.predict import predict, uncertainty
 from ochre_stone.core.paint.tubes import all_tubes, tube
+from tests.support.drawn import sampled
 
 
 class Tubes(unittest.TestCase):

@@ -184,8 +184,6 @@ class Views(unittest.TestCase):
         np.testing.assert_array_equal(
             show(linear, View(squint=True, strength=0.3, chroma=True)), linear_to_code(exaggerate(squint(linear, 0.3)))
         )
-        self.assertTrue(View(strength=0.2).is_plain)
-        self.assertFalse(View(grid="thirds").is_plain)
 
     def test_rows_of_a_matrix(self):
         self.assertEqual(as_rows(np.eye(3)), Balance().matrix)

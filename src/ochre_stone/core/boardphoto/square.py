@@ -12,7 +12,7 @@ from ochre_stone.core.picture.picture import Floats, Picture
 cv2 = later("cv2")
 
 Code = npt.NDArray[np.uint8]
-PER_CM, FINE = 24, 48
+PER_CM = 24
 """Pixels per centimetre in which piles are looked for, and in which their colours are read."""
 MARGIN_CM = 5.0
 """Table beside the palette that is looked at: a card may lie there."""

@@ -66,13 +66,3 @@ def set_apart(values: npt.ArrayLike, families: Sequence[Family], shares: npt.Arr
         else:
             low = a
     return np.asarray(moved((low + high) / 2))
-
-
-def agreement(light: npt.NDArray[np.bool_], truth: npt.NDArray[np.uint8]) -> tuple[float, float, float]:
-    """Share of lit and of shaded pixels found, and their mean (balanced accuracy).
-
-    ``light`` (h, w): what is said to be in the light; ``truth`` (h, w): 255 lit, 0 in shadow, 128 not to be judged.
-    """
-    lit, shaded = truth == 255, truth == 0
-    sun, shade = float(light[lit].mean()), float((~light[shaded]).mean())
-    return sun, shade, (sun + shade) / 2

@@ -5,11 +5,9 @@ shows the local colours; the largest first covers the canvas (all common practic
 """
 
 from collections.abc import Sequence
-from typing import Literal
 
 from ochre_stone.core.masses.plan import Mass
 
-Laying = Literal["dark", "light", "middle", "large"]
 LAYINGS: dict[str, tuple[str, str]] = {
     "dark": ("dark to light", "The shadows hold together first; the lights then sit on them."),
     "light": ("light to dark", "The lights stay clean; nothing dark is dragged into them."),

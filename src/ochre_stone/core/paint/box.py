@@ -19,6 +19,7 @@ from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.paint.optics import layer_lab, mixture
 from ochre_stone.core.paint.palettes import MOST_TUBES, PALETTES, Palette
 from ochre_stone.core.paint.tubes import Tolerance, Tube, all_tubes, tube
+from ochre_stone.core.paint.usual import MediumName
 
 OWN = "own-"
 """What the ids of own tubes and palettes begin with, so that none is taken for a generic one."""
@@ -55,7 +56,7 @@ class OwnTube(Frozen):
     id: str = Field(pattern=r"^own-[a-z0-9-]{1,60}$")
     name: str = Field(min_length=1, max_length=80)
     parts: tuple[Part, ...] = Field(min_length=1, max_length=6)
-    medium: Literal["oil", "acrylic", "gouache", "watercolour"] = "oil"
+    medium: MediumName = "oil"
     size_ml: float = Field(default=37.0, gt=0, le=10_000)
     stock_ml: float = Field(default=37.0, ge=0, le=100_000)
     """What is left, all tubes of the kind together."""

@@ -8,7 +8,7 @@ curvature at the optimum (Laplace's approximation).
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
@@ -242,18 +242,3 @@ def _corrections(
             after=round(float(np.mean([told[k].gap_after for k in rows_of])), 3),
         )
     return out
-
-
-def perturbed(tube: Tube, rng: np.random.Generator) -> Tube:
-    """A maker's version of a tube, drawn from its tolerance: for simulations and for practice."""
-    tolerance = tube.tolerance
-    x = np.concatenate(
-        [
-            rng.normal(0, [tolerance.strength, tolerance.scatter, tolerance.hue_nm]),
-            rng.normal(0, _TILT / 2, len(CENTRES)),
-        ]
-    )
-    if tube.is_white:
-        x[0] = 0.0
-    K, S = corrected(tube.K, tube.S, x)
-    return replace(tube, K=K, S=S, stamp="perturbed")

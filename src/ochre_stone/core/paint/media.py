@@ -78,7 +78,7 @@ class Medium:
 
     id: str
     name: str
-    load: float
+    concentration: float
     """Pigment per volume against oil tube paint, for K and S alike."""
     dry: Surface
     wet: Surface
@@ -90,6 +90,10 @@ class Medium:
     open_hours: float
     """For so long a pile can be mixed on from: until oil skins, until acrylic sets; what water opens again, for weeks
     (common practice, no source)."""
+    finish: str
+    """Of the dry paint as it comes, a key of ``FINISHES``."""
+    film_mm: float
+    """Wet thickness of a usual layer, millimetres of tube paint (a judgement)."""
 
     def surface(self, state: State = "dry", finish: str = "") -> Surface:
         """How it reflects wet, or dry with a finish (a key of ``FINISHES``; "" is the usual one of the medium)."""
@@ -111,6 +115,8 @@ MEDIA: dict[str, Medium] = {
             False,
             "Keeps its colour; darks sink a little lighter until they are varnished.",
             72.0,
+            "satin",
+            0.2,
         ),
         Medium(
             "acrylic",
@@ -122,6 +128,8 @@ MEDIA: dict[str, Medium] = {
             False,
             "Dries darker: the milky binder clears, darks and glazes most.",
             0.75,
+            "satin",
+            0.2,
         ),
         Medium(
             "gouache",
@@ -133,6 +141,8 @@ MEDIA: dict[str, Medium] = {
             False,
             "Dries matt: darks dry lighter, lights a little darker.",
             720.0,
+            "matt",
+            0.1,
         ),
         Medium(
             "watercolour",
@@ -144,6 +154,8 @@ MEDIA: dict[str, Medium] = {
             True,
             "Dries lighter: wet paper is darker than dry paper.",
             720.0,
+            "matt",
+            0.02,
         ),
     )
 }
@@ -172,7 +184,7 @@ def seen(
     ``finish``: of the dry paint, a key of ``FINISHES``; "" is the medium's usual one.
     """
     surface = medium.surface(state, finish)
-    k, s = K * medium.load, S * medium.load
+    k, s = K * medium.concentration, S * medium.concentration
     if state == "wet" and medium.haze:
         s = s + medium.haze * (WAVELENGTHS / 550) ** -2.0
     if medium.on_paper:

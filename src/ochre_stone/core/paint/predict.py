@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
+from ochre_stone.core.colour.difference import ciede2000_vector
 from ochre_stone.core.colour.spaces import WAVELENGTHS, Array, as_lab
 from ochre_stone.core.paint import optics
 from ochre_stone.core.paint.tubes import Tube, tube
@@ -36,7 +36,7 @@ def uncertainty(tubes: Sequence[Tube], shares: Array, surface: optics.Surface = 
     """Spread of the predicted colour, as a CIEDE2000 length, by linear propagation.
 
     ``shares`` (n,) of volume. Of each tube strength (K and S together), scattering (S) and the place of the absorption
-    vary independently by its tolerance. The model's own error is added in quadrature. :func:`sampled` is the check.
+    vary independently by its tolerance. The model's own error is added in quadrature. Tests draw tubes as the check.
     """
     K = np.stack([t.K for t in tubes])
     S = np.stack([t.S for t in tubes])
@@ -59,22 +59,6 @@ def uncertainty(tubes: Sequence[Tube], shares: Array, surface: optics.Surface = 
 def shifted(K: Array, nm: float) -> Array:
     """Absorption (36,) moved by ``nm`` toward longer wavelengths; held at the ends."""
     return np.interp(WAVELENGTHS - nm, WAVELENGTHS, K)
-
-
-def sampled(tubes: Sequence[Tube], shares: Array, count: int = 400, seed: int = 1) -> tuple[Array, float]:
-    """What :func:`uncertainty` says in a straight line, by drawing ``count`` sets of tubes: Lab (count, 3) and the root
-    mean square CIEDE2000 from the prediction, the model's own error included."""
-    rng = np.random.default_rng(seed)
-    c = np.asarray(shares, dtype=float) / np.sum(shares)
-    k, s = np.zeros((count, len(WAVELENGTHS))), np.zeros((count, len(WAVELENGTHS)))
-    for t, share in zip(tubes, c, strict=True):
-        a, b, h = (rng.normal(0, sd, count) for sd in (t.tolerance.strength, t.tolerance.scatter, t.tolerance.hue_nm))
-        k += share * np.exp(a)[:, None] * np.stack([shifted(t.K, float(nm)) for nm in h])
-        s += share * np.exp(a + b)[:, None] * t.S
-    lab = optics.layer_lab(k, s)
-    middle = optics.layer_lab(*spectra(tubes, c))
-    off = ciede2000(lab, middle)
-    return lab, float(np.sqrt((off**2).mean() + MODEL_SD**2))
 
 
 def spectra(tubes: Sequence[Tube], parts: Sequence[float] | Array) -> tuple[Array, Array]:

@@ -167,18 +167,18 @@ def _halftone_of(tubes: tuple[Tube, ...], school: Warmth, surface: Surface) -> t
     cool = [r.tube for r in roles(tubes, school) if not r.warm and not r.tube.is_white]
     white = next((t for t in tubes if t.is_white), tube("titanium-white"))
     (wk, ws), (ck, cs) = _together(warm), _together(cool or warm)
-    found = []
-    for share in np.linspace(0.4, 1.0, 13):
-        K, S = share * wk + (1 - share) * ck, share * ws + (1 - share) * cs
-        low, high = 0.0, 100.0
-        for _ in range(24):
-            n = (low + high) / 2
-            light = float(hue_value_chroma(layer_lab(K + n * white.K, S + n * white.S, surface))[1]) > _HALFTONE[0]
-            low, high = (low, n) if light else (n, high)
-        K, S = K + low * white.K, S + low * white.S
-        found.append((abs(float(hue_value_chroma(layer_lab(K, S, surface))[2]) - _HALFTONE[1]), K, S))
-    _, K, S = min(found, key=lambda f: f[0])
-    return K, S
+    share = np.linspace(0.4, 1.0, 13)[:, None]
+    K, S = share * wk + (1 - share) * ck, share * ws + (1 - share) * cs
+    low, high = np.zeros((13, 1)), np.full((13, 1), 100.0)
+    for _ in range(24):
+        n = (low + high) / 2
+        value = hue_value_chroma(layer_lab(K + n * white.K, S + n * white.S, surface))[1][:, None]
+        light = value > _HALFTONE[0]
+        low, high = np.where(light, low, n), np.where(light, n, high)
+    K, S = K + low * white.K, S + low * white.S
+    chroma = hue_value_chroma(layer_lab(K, S, surface))[2]
+    best = int(np.abs(chroma - _HALFTONE[1]).argmin())
+    return K[best], S[best]
 
 
 def _together(tubes: Sequence[Tube]) -> tuple[Array, Array]:

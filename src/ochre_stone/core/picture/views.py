@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
@@ -36,10 +36,6 @@ class View:
     grid: Grid = "none"
     before: bool = False
     """As photographed, whatever the light is set to: while a key is held."""
-
-    @property
-    def is_plain(self) -> bool:
-        return replace(self, strength=0.5) == View()
 
 
 def squint(linear: Floats, strength: float = 0.5) -> Floats:

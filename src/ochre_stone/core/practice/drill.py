@@ -14,6 +14,7 @@ from ochre_stone.core.masses.thresholds import histogram, within_variance
 from ochre_stone.core.paint.optics import SATIN, Surface
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.core.paint.usual import PALETTE
 from ochre_stone.core.practice.threshold import Range
 from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, OneOf, Patch, Trial, Verdict
 
@@ -23,7 +24,7 @@ class Material:
     """What questions are made of: a picture in linear light (h, w, 3), and paint."""
 
     linear: Array | None = None
-    tubes: tuple[Tube, ...] = field(default_factory=lambda: PALETTES["portrait-ten"].tubes)
+    tubes: tuple[Tube, ...] = field(default_factory=lambda: PALETTES[PALETTE].tubes)
     surface: Surface = SATIN
 
 

@@ -43,10 +43,10 @@ class Belief:
 
     @classmethod
     def prior(cls, of: Range) -> "Belief":
-        """Before any answer: anywhere in the range and a little beyond, the middle the likeliest."""
+        """Before any answer: anywhere in the range and a little beyond, its geometric middle the likeliest."""
         low, high = np.log10(of.least), np.log10(of.most)
         at = np.linspace(low - 0.15, high + 0.15, _GRID)
-        z = (at - (low + 2 * high) / 3) / (0.6 * (high - low))
+        z = (at - (low + high) / 2) / (0.6 * (high - low))
         p = np.exp(-0.5 * z * z)
         return cls(of, at, p / p.sum())
 
@@ -54,7 +54,7 @@ class Belief:
         """After answers at differences, right or wrong."""
         p = np.log(self.p)
         for x, right in answers:
-            seen = chance(np.log10(np.clip(x, 1e-6, None)) - self.at, self.of.guess)
+            seen = psychometric(np.log10(np.clip(x, 1e-6, None)) - self.at, self.of.guess)
             p = p + np.log(seen if right else 1 - seen)
         p = np.exp(p - p.max())
         return Belief(self.of, self.at, p / p.sum())
@@ -76,8 +76,8 @@ class Belief:
         return float(np.clip(self.threshold, self.of.least, self.of.most))
 
 
-def chance(off: Array | float, guess: float) -> Array:
-    """Chance of a right answer.
+def psychometric(off: Array | float, guess: float) -> Array:
+    """The psychometric function: the chance of a right answer.
 
     Parameters: ``off``: log10 of the difference over the threshold; ``guess``: share of right answers by chance, 0..1.
 
@@ -87,7 +87,7 @@ def chance(off: Array | float, guess: float) -> Array:
 
     At the threshold, two choices: 81 to 82 of a hundred, the lapses counted.
 
-    >>> round(float(chance(0.0, 0.5)), 3)
+    >>> round(float(psychometric(0.0, 0.5)), 3)
     0.813
     """
     whole = 1 - (1 - guess) * np.exp(-(10 ** (SLOPE * np.asarray(off, dtype=float))))

@@ -15,6 +15,7 @@ from ochre_stone.core.mixing.strings.targets import STEP, TOUCH, MixString
 from ochre_stone.core.paint.box import AS_BODY_COLOUR, Laid
 from ochre_stone.core.paint.palettes import PALETTES, Palette
 from ochre_stone.core.paint.tubes import Tube, tube
+from ochre_stone.core.paint.usual import PALETTE, MediumName
 from ochre_stone.core.picture.balance import (
     IDENTITY,
     LEAST_KELVIN,
@@ -166,10 +167,10 @@ class LightChoice(Frozen):
 class MixChoice(Frozen):
     """Palette and strings."""
 
-    palette: str = "portrait-ten"
+    palette: str = PALETTE
     laid: Laid | None = None
     """The painter's own palette with its tubes, as they were when it was chosen; none for one that ships."""
-    medium: Literal["", "oil", "acrylic", "gouache", "watercolour"] = ""
+    medium: Literal[""] | MediumName = ""
     """What the picture is painted in; "" is what the palette's own tubes are, and oil without any."""
     finish: Literal["", "glossy", "satin", "matt"] = ""
     """Of the dry picture; "" is the medium's usual one."""

@@ -7,9 +7,6 @@ from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.project.document import Document, MixChoice
 
-_USUAL = {"oil": "satin", "acrylic": "satin", "gouache": "matt", "watercolour": "matt"}
-"""Finish of each medium as it comes."""
-
 
 def wet_piles(document: Document) -> dict[str, Lab]:
     """Colour of the wet pile, by its id, of those in which it is seen to differ from the dry one."""
@@ -24,7 +21,7 @@ def with_paint(document: Document, medium: str | None = None, finish: str | None
     """
     new = {"medium": medium, "finish": finish}
     mix = MixChoice.model_validate(document.mix.model_dump() | {k: v for k, v in new.items() if v is not None})
-    before, after = (FINISHES[m.finish or _USUAL[m.chosen().medium]] for m in (document.mix, mix))
+    before, after = (FINISHES[m.finish or MEDIA[m.chosen().medium].finish] for m in (document.mix, mix))
     chosen = document.masses
     if abs(chosen.range.black - before) < 0.02:
         chosen = chosen.model_copy(update={"range": chosen.range.model_copy(update={"black": round(after, 2)})})

@@ -44,7 +44,7 @@ class Exports(QObject):
         def arrived(pages: int) -> None:
             self.studio.told.emit(f"Saved {path.stem}, {pages} page{'s' * (pages > 1)}.")
 
-        self.studio.jobs.start("sheet-pages", work, arrived, self.studio.failed.emit)
+        self.studio.jobs.start("sheet-pages", work, arrived, self.studio.failed.emit, outlives=True)
         return True
 
     def _written(self, path: Path, data: bytes) -> bool:
@@ -72,7 +72,7 @@ class Exports(QObject):
         def arrived(_: Any) -> None:
             self.studio.told.emit(f"Saved {path.name}.")
 
-        self.studio.jobs.start("board-file", work, arrived, self.studio.failed.emit)
+        self.studio.jobs.start("board-file", work, arrived, self.studio.failed.emit, outlives=True)
 
     def outlines(self, path: Path) -> None:
         """Write the outlines of the masses as SVG."""
@@ -112,4 +112,4 @@ class Exports(QObject):
             self.studio.told.emit(f"Wrote the {words}{more}: {path.name}.")
 
         self.studio.told.emit(f"Writing the {words}…")
-        self.studio.jobs.start("outlines", work, arrived, self.studio.failed.emit)
+        self.studio.jobs.start("outlines", work, arrived, self.studio.failed.emit, outlives=True)

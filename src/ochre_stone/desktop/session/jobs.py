@@ -34,6 +34,7 @@ class _Job:
     done: Callable[[Any], None]
     failed: Callable[[str], None] | None
     progress: Report | None
+    outlives: bool = False
     cancelled: bool = False
 
 
@@ -59,15 +60,18 @@ class Jobs(QObject):
         done: Callable[[Any], None],
         failed: Callable[[str], None] | None = None,
         progress: Report | None = None,
+        outlives: bool = False,
     ) -> None:
         """Start ``work``; its answer goes to ``done`` on the main thread unless a newer job of the kind was started.
 
-        The work is given a function that reports progress (0..1) and raises when the job was cancelled.
+        The work is given a function that reports progress (0..1) and raises when the job was cancelled. ``outlives``:
+        whether it goes on when another project is shown, as files, devices and the paint box do; of all else the answer
+        means nothing then.
         """
         if self._stopped:
             return  # a timer came after the end
         self.cancel(kind)
-        job = _Job(kind, work, done, failed, progress)
+        job = _Job(kind, work, done, failed, progress, outlives)
         self._jobs[kind] = job
         (self._files if kind in _FILES else self._pool).submit(self._run, job)
         self.busy_changed.emit()
@@ -112,6 +116,12 @@ class Jobs(QObject):
         if job is not None:
             job.cancelled = True
             self.busy_changed.emit()
+
+    def drop_project(self) -> None:
+        """Another project is shown: forget what was asked about the one before."""
+        for job in list(self._jobs.values()):
+            if not job.outlives:
+                self.cancel(job.kind)
 
     def kinds(self) -> list[str]:
         """Kinds of the jobs that are under way."""

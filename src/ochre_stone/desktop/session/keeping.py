@@ -55,7 +55,7 @@ class Keeping(QObject):
         def arrived(_: None) -> None:
             self._complained = False
 
-        s.jobs.start("safe-copy", work, arrived, self._failed)
+        s.jobs.start("safe-copy", work, arrived, self._failed, outlives=True)
 
     def _failed(self, words: str) -> None:
         """Said once, not every few seconds."""
@@ -93,7 +93,7 @@ class Keeping(QObject):
             done()
 
         studio.opening.emit(0.05)
-        studio.jobs.start("load", work, arrived, self._not_brought)
+        studio.jobs.start("load", work, arrived, self._not_brought, outlives=True)
 
     def _not_brought(self, words: str) -> None:
         self.studio.opening.emit(1.0)

@@ -8,6 +8,7 @@ import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.paint.palettes import PALETTES
+from ochre_stone.core.paint.usual import PALETTE
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Floats
 from ochre_stone.core.practice.drill import Answer, Drill, Material, judge
@@ -159,13 +160,13 @@ class Practising(QObject):
                 else:
                     seen = None, load(resource("demo", "orchard_keeper.png")).reduced(PICTURE_PIXELS)
             tubes = mix.tubes if any(t.is_white for t in mix.tubes) and len(mix.tubes) > 3 else ()
-            chosen = mix if tubes else PALETTES["portrait-ten"]
+            chosen = mix if tubes else PALETTES[PALETTE]
             linear = seen[1].astype(float) if seen is not None else None
             material = Material(linear, chosen.tubes, chosen.surface)
             try:
                 trial = drill.make(rng, level, material)
             except ValueError:  # a palette without a red or a blue
-                usual = PALETTES["portrait-ten"]
+                usual = PALETTES[PALETTE]
                 trial = drill.make(rng, level, Material(material.linear, usual.tubes, usual.surface))
             return trial, seen
 

@@ -36,7 +36,7 @@ class Preferences(QObject):
             self._use((Screen(), ""))
             self.studio.failed.emit(message)
 
-        self.studio.jobs.start("display", lambda _: display.find(chosen, output), self._use, failed)
+        self.studio.jobs.start("display", lambda _: display.find(chosen, output), self._use, failed, outlives=True)
 
     def _use(self, found: tuple[Screen, str]) -> None:
         changed = found[0].profile != display.screen().profile

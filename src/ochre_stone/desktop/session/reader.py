@@ -76,7 +76,7 @@ class ReaderLink(QObject):
             self.studio.told.emit(f"{self.reader.hello.name} is connected.{hint}")
             self.changed.emit()
 
-        self.studio.jobs.start("reader", work, arrived, self._failed)
+        self.studio.jobs.start("reader", work, arrived, self._failed, outlives=True)
 
     def calibrate(self) -> None:
         """Take the white tile for white."""
@@ -152,7 +152,7 @@ class ReaderLink(QObject):
                 done(answer[0])
             self.changed.emit()
 
-        self.studio.jobs.start("reader", job, arrived, self._failed)
+        self.studio.jobs.start("reader", job, arrived, self._failed, outlives=True)
 
     def _failed(self, message: str) -> None:
         if self.reader is not None and not self.reader.open:

@@ -31,13 +31,6 @@ SCREEN_PIXELS = 1_300_000
 _MERGE_SECONDS = 1.2
 REMEMBERED = 12
 """How many plans of strings are kept, to be taken again."""
-_OUTLIVE = (
-    "load", "save", "safe-copy", "reader", "display", "warm",
-    "outlines", "sheet-pages", "board-file", "chart-file", "palette-chart",
-    "chart-photo", "chart-open", "calibrate",
-)  # fmt: skip
-"""Jobs that go on when another project is shown: files, devices, what is being written, the paint box. The answers of
-all others mean nothing then."""
 _SOON_MS = 30
 
 
@@ -251,7 +244,7 @@ class Studio(QObject):
             self.light_changed.emit()  # what was shown before is shown again
             self.failed.emit(message)
 
-        self.jobs.start("load", work, arrived, failed, on_the_way)
+        self.jobs.start("load", work, arrived, failed, on_the_way, outlives=True)
 
     def bring(self, brought: Brought, screen: Floats | None) -> None:
         """Show unsaved work again, as it was; what had been undone can be done again."""
@@ -280,9 +273,7 @@ class Studio(QObject):
 
     def replace(self, project: Project, path: Path | None, screen: Floats | None = None) -> None:
         """Show another project; the history starts anew. ``screen``: its screen copy, where it is made already."""
-        for kind in self.jobs.kinds():
-            if kind not in _OUTLIVE:
-                self.jobs.cancel(kind)
+        self.jobs.drop_project()
         self._later.stop()
         self.era += 1
         self.base = None
@@ -338,7 +329,7 @@ class Studio(QObject):
                 self.path_changed.emit()
             loop.quit()
 
-        self.jobs.start("save", work, arrived, failed)
+        self.jobs.start("save", work, arrived, failed, outlives=True)
         # No clicks and keys meanwhile: a second save must not start inside the first.
         loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         return wrong[0] if wrong else ""

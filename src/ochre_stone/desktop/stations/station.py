@@ -17,7 +17,7 @@ from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.scale import Shows, ValueScale
 from ochre_stone.desktop.session.session import Need, Session
-from ochre_stone.desktop.widgets.parts import tab_in_order, tips
+from ochre_stone.desktop.widgets.parts import guard, tab_in_order, tips
 from ochre_stone.desktop.widgets.tray import Pages, Tray
 
 
@@ -94,6 +94,7 @@ class Station(QWidget):
         if inside != self._tipped:  # controls came or went
             self._tipped = inside
             tips(self)
+            guard(self)
 
     def event(self, a0: QEvent | None) -> bool:
         """Rows came or went: Tab goes through them as they stand now."""

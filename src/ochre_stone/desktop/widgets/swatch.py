@@ -11,7 +11,7 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.picture.sampling import Part
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile, ribbon, stacked
+from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile, stacked
 
 SURFACES: dict[str, Lab] = {"white": (94.0, 0.0, 1.0), "grey": (51.6, 0.0, 0.0), "wood": (55.0, 11.0, 27.0)}
 """Palette surfaces: white, middle grey, and oiled wood; common practice, no source."""
@@ -159,18 +159,3 @@ class PileSwatch(HalvesSwatch):
         self._shape = lambda box: pile(seed, box)
         parts = (("target", target), ("mixture" if wet is None else "dry", mixture))
         self.show_stacked(*parts, *([("wet", wet)] if wet is not None else []))
-
-
-class RibbonSwatch(QWidget):
-    """A short ribbon of a tube's colour."""
-
-    def __init__(self, lab: Lab, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._lab = lab
-        self.setFixedSize(38, 18)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.colour("surround"))
-        painter.fillPath(ribbon(QRectF(self.rect()).adjusted(4, 4, -4, -4)), paint_colour(self._lab))

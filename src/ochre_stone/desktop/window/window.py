@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QMainWindow, QProgressBar, QPushButton
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.wheel import wheel
-from ochre_stone.core.paint.tubes import all_tubes
+from ochre_stone.core.paint.tubes import find
 from ochre_stone.core.project.document import Document, Mixed
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.showing import Showing
@@ -20,7 +20,7 @@ from ochre_stone.desktop.session import display, settings
 from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.stations.station import Desk, Station
 from ochre_stone.desktop.widgets import asking, theme
-from ochre_stone.desktop.widgets.parts import Words, guard, plain
+from ochre_stone.desktop.widgets.parts import Words, plain
 from ochre_stone.desktop.widgets.shapes import warm
 from ochre_stone.desktop.window import menus
 from ochre_stone.desktop.window.drops import Drops, has_something
@@ -42,7 +42,7 @@ _FIRST_MS = 60
 def warm_up() -> None:
     """Load what is wanted next."""
     read((50.0, 20.0, 20.0))
-    all_tubes()
+    find("")  # every tube is named
     wheel()
     for library in ("cv2", "PIL.Image", "scipy.ndimage", "scipy.optimize"):
         importlib.import_module(library)
@@ -267,7 +267,7 @@ class Window(QMainWindow):
         if station is None:
             self._builder.stop()
             # Tables and libraries that the first picture and the first strings need: nobody should wait for them.
-            self.studio.jobs.start("warm", lambda _: warm_up(), lambda _: None)
+            self.studio.jobs.start("warm", lambda _: warm_up(), lambda _: None, outlives=True)
             self.built.emit()
         elif not station.go_on_building():
             self.make_ready(station)
@@ -297,7 +297,6 @@ class Window(QMainWindow):
         self._show_start()
         if station.pages is not None and page in station.pages.names:
             station.pages.show(page)
-        guard(station)
 
     def _history(self) -> None:
         """What Undo takes back where the painter is."""

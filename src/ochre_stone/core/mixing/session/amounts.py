@@ -17,8 +17,6 @@ RIBBON_CM2 = 0.5
 """Cross-section of the ribbon that a common tube gives, cm^2 (8 mm nozzle): 1 ml is about 2 cm."""
 TUBE_ML = 40.0
 """A common tube."""
-USUAL_MM: dict[str, float] = {"oil": 0.2, "acrylic": 0.2, "gouache": 0.1, "watercolour": 0.02}
-"""Wet thickness of a usual layer by medium, millimetres of tube paint (judgements)."""
 
 
 @dataclass(frozen=True)
@@ -56,13 +54,6 @@ def ribbon_cm(ml: float) -> float:
 def grams(ml: float, paint: Tube) -> float:
     """Weight of tube paint."""
     return ml * paint.density
-
-
-def covers_cm2(ml: float, thickness_mm: float) -> float:
-    """Area that a volume covers at a wet thickness, above 0."""
-    if thickness_mm <= 0:
-        raise ValueError("a layer needs a thickness above 0")
-    return ml * 10 / thickness_mm
 
 
 def amounts(

@@ -91,11 +91,6 @@ RULES: tuple[Rule, ...] = (
 BY_ID = {r.id: r for r in RULES}
 
 
-def rules_of(subject: str) -> list[Rule]:
-    """Rules for a subject, those for all subjects first."""
-    return [r for r in RULES if r.subject in ("", subject)]
-
-
 def turned(lab: Lab, toward: float, degrees: float) -> Lab:
     """The colour turned on the CIELAB hue circle toward hue ``toward``, at most so far and never past it."""
     chroma, hue = float(np.hypot(lab[1], lab[2])), float(np.degrees(np.arctan2(lab[2], lab[1])))

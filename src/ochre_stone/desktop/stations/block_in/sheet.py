@@ -5,8 +5,9 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtCore import QDate, QTimer
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox
 
-from ochre_stone.core.mixing.session.amounts import USUAL_MM, grams, shopping
+from ochre_stone.core.mixing.session.amounts import grams, shopping
 from ochre_stone.core.paint.cautions import cautions, hazards
+from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import Sheet, make_sheet, means_of
@@ -127,7 +128,7 @@ class SheetPage:
 
     def _usual(self) -> float:
         """Wet thickness that is usual for the palette's medium."""
-        return USUAL_MM[self.document.mix.chosen().medium]
+        return MEDIA[self.document.mix.chosen().medium].film_mm
 
     def _ready(self) -> bool:
         d = self.document

@@ -9,8 +9,6 @@ from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
-_LEAST_APART = 0.15
-
 
 def percent_of(position: int) -> float:
     """Place of the slider to percent of the picture: fine at the small end."""

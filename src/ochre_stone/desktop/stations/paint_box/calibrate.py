@@ -203,7 +203,7 @@ class CalibratePage:
                 self.add(dialog.swatches, NOISE["photo"])
 
         self.studio.told.emit(f"Opening {path.name}…")
-        self.studio.jobs.start("chart-open", lambda _: opened(path), arrived, self.studio.failed.emit)
+        self.studio.jobs.start("chart-open", lambda _: opened(path), arrived, self.studio.failed.emit, outlives=True)
 
     def dialog(self, picture: Picture) -> ChartPhoto | None:
         """Where the cells are; None without a chart."""
@@ -236,6 +236,7 @@ class CalibratePage:
             arrived,
             self.studio.failed.emit,
             lambda s: self.progress.setValue(round(s * 100)),
+            outlives=True,
         )
 
     def keep(self) -> None:

@@ -171,7 +171,11 @@ class ChartsPage:
 
         self.studio.told.emit(f"Writing {path.name}…")
         self.studio.jobs.start(
-            "chart-file", work, lambda name: self.studio.told.emit(f"Wrote {name}."), self.studio.failed.emit
+            "chart-file",
+            work,
+            lambda name: self.studio.told.emit(f"Wrote {name}."),
+            self.studio.failed.emit,
+            outlives=True,
         )
 
     # Showing
@@ -208,7 +212,7 @@ class ChartsPage:
                     self.find_soon()
 
         self.view.hint = "The chart is being worked out."
-        self.studio.jobs.start("palette-chart", work, arrived, self.studio.failed.emit)
+        self.studio.jobs.start("palette-chart", work, arrived, self.studio.failed.emit, outlives=True)
 
     def _fill(self) -> None:
         chart = self.chart

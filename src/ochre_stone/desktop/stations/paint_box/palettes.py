@@ -1,11 +1,11 @@
 """The Palettes page of the Paint box: which tubes lie on a palette, what each is there, what it does to a colour."""
 
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QInputDialog, QListWidgetItem
 
-from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnPalette
 from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.roles import FOUR, answers, middle, roles
@@ -218,18 +218,18 @@ class PalettesPage:
 
     def save_file(self, path: Path) -> None:
         """Write the palette by the file's suffix."""
-        chosen = self.palettes.chosen()
-        from ochre_stone.export.palette import palette_csv, palette_json, palette_pdf
+        chosen, paper = self.palettes.chosen(), self.studio.document.canvas.paper
 
-        makers = {".csv": palette_csv, ".json": palette_json}
-        try:
-            make = makers.get(path.suffix.lower())
-            paper = self.studio.document.canvas.paper
+        def work(_: Any) -> None:
+            from ochre_stone.export.palette import palette_csv, palette_json, palette_pdf
+
+            make = {".csv": palette_csv, ".json": palette_json}.get(path.suffix.lower())
             write_bytes(path, make(chosen).encode() if make is not None else palette_pdf(chosen, paper))
-        except OchreError as error:
-            self.studio.failed.emit(str(error))
-            return
-        self.studio.told.emit(f"Wrote {path.name}.")
+
+        def arrived(_: Any) -> None:
+            self.studio.told.emit(f"Wrote {path.name}.")
+
+        self.studio.jobs.start("palette-file", work, arrived, self.studio.failed.emit, outlives=True)
 
     # Showing
 

@@ -164,7 +164,7 @@ class ChartPhoto(QDialog):
             self.accept()
 
         self.done_button.setEnabled(False)
-        self.studio.jobs.start("chart-photo", work, arrived, self._failed)
+        self.studio.jobs.start("chart-photo", work, arrived, self._failed, outlives=True)
 
     def _failed(self, words: str) -> None:
         self.says.setText(words)
