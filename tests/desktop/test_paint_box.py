@@ -227,6 +227,7 @@ class Palettes(BoxCase):
             out = self.folder / name
             with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
                 self.click(page.save)
+            self.settle()
             self.assertGreater(out.stat().st_size, 500)
 
 

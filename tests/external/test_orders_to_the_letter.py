@@ -13,16 +13,14 @@ from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.planning import mix_strings
 from ochre_stone.core.project.steps import steps_of
-from tests.support.cases import cases
+from tests.support.cases import cases, with_strings
 from tests.support.made import follow
 
 
 class ToTheLetter(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
-        cls.documents = {}
-        for name, _, document in cases():
-            cls.documents[name] = document.model_copy(update={"mixed": mix_strings(document)})
+        cls.documents = {name: with_strings(name) for name, _, _ in cases()}
         methods = ("parents", "neutral", "chain", "mother", "complement")
         demo = cls.documents["demo"]
         strings = [{"id": s.id, "method": methods[k % 5]} for k, s in enumerate(demo.mixed.strings)]

@@ -6,13 +6,9 @@ Source: Arthur and Vassilvitskii 2007, "k-means++" (through scikit-learn), as th
 
 import functools
 import io
-import os
 import unittest
-from pathlib import Path
 
 import numpy as np
-import skimage.data
-import sklearn.datasets
 from pypdf import PdfReader
 from sklearn.cluster import KMeans
 
@@ -21,42 +17,27 @@ from ochre_stone.core.keys.cover import LeftOver, left_over
 from ochre_stone.core.keys.whole import suggest
 from ochre_stone.core.masses.plan import Settings, plan, prepare
 from ochre_stone.core.picture.frame import Frame, framed
-from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lab
 from ochre_stone.core.project.coverage import coverage
-from ochre_stone.core.project.document import Document, MixChoice
+from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.noting import with_shares
-from ochre_stone.core.project.planning import make_sheet, mix_strings
+from ochre_stone.core.project.planning import make_sheet
 from ochre_stone.core.project.rows import note_targets
-from ochre_stone.core.project.suggesting import suggest_notes
 from ochre_stone.export.pdf import sheet_pdf
-
-SKIMAGE = Path(skimage.data.__file__).parent
-SKLEARN = Path(sklearn.datasets.__file__).parent / "images"
-PHOTOS = {
-    "portrait": SKIMAGE / "astronaut.png",
-    "still life": SKIMAGE / "coffee.png",
-    "animal": SKIMAGE / "chelsea.png",
-    "building": SKLEARN / "china.jpg",
-    "flower": SKLEARN / "flower.jpg",
-}
+from tests.support.cases import cases, with_strings
 
 
 def photos() -> dict[str, Picture]:
-    return {name: load(path) for name, path in PHOTOS.items() if os.path.exists(path)}
+    return {name: picture for name, picture, _ in cases() if name != "demo"}
 
 
 @functools.cache
 def planned(name: str) -> tuple[Document, LeftOver]:
     """A photograph with twelve notes and its strings, and what the notes leave over."""
-    picture = photos()[name]
-    document = Document(title=name, reference=picture.name, mix=MixChoice(palette="portrait-ten"))
-    found = suggest_notes(picture, 12, document)
-    notes, rest = found.notes, found.rest
-    document, _ = with_shares(picture, document.model_copy(update={"notes": notes}))
-    return document.model_copy(update={"mixed": mix_strings(document)}), rest
+    _, picture, document = next(c for c in cases() if c[0] == name)
+    return with_strings(name), with_shares(picture, document)[1]
 
 
 class RealPhotographs(unittest.TestCase):

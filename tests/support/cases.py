@@ -1,5 +1,6 @@
 """What plans are measured on: the demo and five photographs that scikit-image and scikit-learn carry."""
 
+import functools
 from pathlib import Path
 
 import skimage.data
@@ -10,6 +11,7 @@ from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.document import Document, MixChoice
 from ochre_stone.core.project.files import open_project
 from ochre_stone.core.project.noting import with_shares
+from ochre_stone.core.project.planning import mix_strings
 from ochre_stone.core.project.suggesting import suggest_notes
 from ochre_stone.resources import resource
 
@@ -23,8 +25,9 @@ PHOTOS = {
 }
 
 
+@functools.cache
 def cases() -> list[tuple[str, Picture, Document]]:
-    """Name, picture and document, its notes suggested; the strings are not worked out."""
+    """Name, picture and document, its notes suggested; the strings are not worked out. Made once."""
     project = open_project(resource("demo", "orchard-keeper.ochre"))
     assert project.picture is not None
     out = [("demo", project.picture, project.document)]
@@ -35,3 +38,10 @@ def cases() -> list[tuple[str, Picture, Document]]:
             notes = suggest_notes(picture, 12, document).notes
             out.append((name, picture, with_shares(picture, document.model_copy(update={"notes": notes}))[0]))
     return out
+
+
+@functools.cache
+def with_strings(name: str) -> Document:
+    """One of them with its strings. Made once."""
+    document = next(d for n, _, d in cases() if n == name)
+    return document.model_copy(update={"mixed": mix_strings(document)})

@@ -3,17 +3,20 @@ that would help. What a window works out of a picture stays with the picture, so
 
 import hashlib
 from collections.abc import Callable, Hashable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from unittest import mock
 
 import numpy as np
 
+from ochre_stone.core.boardphoto.read import FIND, BoardPhoto
+from ochre_stone.core.boardphoto.square import propose_corners
 from ochre_stone.core.mixing.reach.slices import additions
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.project import files
 from ochre_stone.desktop.session import studio
-from ochre_stone.desktop.stations.mix import reached
+from ochre_stone.desktop.stations.mix import allpiles, checkphoto, reached
 
 _made: dict[Hashable, Any] = {}
 
@@ -40,6 +43,21 @@ def _open_project(path: str | Path) -> Any:
     return once(("project", _digest(path.read_bytes()), path.name), lambda: _REAL_OPEN(path))
 
 
+class _Boards:
+    """Stands for the class of boards: one that was looked at before is handed out again."""
+
+    @staticmethod
+    def of(half: Any, layout: Any, corners: Any, card: Any = FIND) -> Any:
+        key = ("board", _digest(half.tobytes()), layout, np.asarray(corners).tobytes(), card)
+        board = once(key, lambda: BoardPhoto.of(half, layout, corners, card))
+        return replace(board, marks=board.marks.copy())  # its regions are parted and joined while it is read
+
+
+def _propose_corners(half: Any) -> Any:
+    found = once(("corners", _digest(half.tobytes())), lambda: propose_corners(half))
+    return None if found is None else found.copy()
+
+
 def _additions(outside: Any, tubes: Any, candidates: Any, most: int, surface: Any, report: Any = None) -> Any:
     key = ("additions", np.asarray(outside).tobytes(), tuple(tubes), tuple(candidates), most, surface)
     return once(key, lambda: additions(outside, tubes, candidates, most, surface, report))
@@ -52,6 +70,8 @@ PATCHES = (
     (studio, "open_project", _open_project),
     (studio, "REMEMBERED", 400),
     (reached, "additions", _additions),
+    (checkphoto, "BoardPhoto", _Boards),
+    (allpiles, "propose_corners", _propose_corners),
 )
 
 

@@ -82,11 +82,13 @@ def _moves(parts: dict[str, float], pile: Lab, material: Material) -> list[tuple
 
 
 def _apart_from_each_other(taken: list[Lab], choices: list[Lab], least: float) -> list[Lab]:
-    out: list[Lab] = []
-    for lab in choices:
-        if all(apart(lab, other) >= least for other in (*taken, *out)):
-            out.append(lab)
-    return out
+    labs = np.array([*taken, *choices])
+    near = ciede2000(labs[:, None], labs[None]) < least
+    held = list(range(len(taken)))
+    for i in range(len(taken), len(labs)):
+        if not near[i, held].any():
+            held.append(i)
+    return [choices[i - len(taken)] for i in held[len(taken) :]]
 
 
 def missing_cell(rng: np.random.Generator, level: float, material: Material) -> Trial:
