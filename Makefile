@@ -49,7 +49,7 @@ mutants: setup
 	@$(PY) tools/mutants.py --report
 
 screenshots: setup
-	@bash tools/with_display.sh $(PY) tools/make_screenshots.py
+	@PYTHONPATH=. bash tools/with_display.sh $(PY) tools/make_screenshots.py
 
 # The tables and data that ship are grown by these scripts and committed.
 resources: setup

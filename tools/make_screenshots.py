@@ -36,7 +36,8 @@ def settle(app: QApplication, window: Window, seconds: float = 20.0) -> None:
     quiet = 0
     while time.monotonic() < end and quiet < 6:
         app.processEvents()
-        busy = not window.studio.idle or not window.session.log.idle
+        built = all(station.built for station in window.stations)
+        busy = not (built and window.studio.idle and window.session.log.idle)
         quiet = 0 if busy else quiet + 1
         time.sleep(0.03)
 

@@ -85,6 +85,7 @@ class LogStation(Station):
         }
         pages.changed = self.refresh
         self.find_page.chosen.connect(self.take_uid)
+        self._log_changed()
 
     def history(self) -> QUndoStack:
         return self.session.log.undo if self.built else super().history()

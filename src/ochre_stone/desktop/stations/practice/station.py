@@ -57,6 +57,7 @@ class Practice(Station):
         self.work.changed.connect(self._asked)
         self.work.learnt.connect(self.refresh_if_here)
         self.session.log.changed.connect(self._log_changed)
+        self._log_changed()
 
     def _build_today(self, tray: Tray) -> None:
         tray.label("To practise now", "head")
