@@ -164,6 +164,7 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
     w.resize(session.settings.width, session.settings.height)
     w.stage.share(whole=session.settings.width)
     w.easel.fit()
+    w.easel._by_key, w.easel._pointer = False, None  # no hand is over it
     w.easel.take(None)
     w.go_to("Look")
     w.last_told = ""

@@ -6,7 +6,7 @@ from unittest import mock
 
 import numpy as np
 from PIL import Image
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 
 from ochre_stone.core.colour.munsell import notation
 from ochre_stone.core.picture import profiles
@@ -151,6 +151,7 @@ class Reader(PictureCase):
         self.connect()
         page = w.at("Look").scene_page
         self.assertIn("not calibrated", page.state.text())
+        self.app.sendEvent(w.easel, QEvent(QEvent.Type.Leave))  # wherever the pointer was left
         self.key(Qt.Key.Key_R)
         self.settle()
         self.assertIn("Click the picture", self.complaint())
