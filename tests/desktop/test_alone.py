@@ -5,6 +5,7 @@ import time
 import unittest
 from collections import Counter
 from pathlib import Path
+from types import SimpleNamespace
 from unittest import mock
 
 from PyQt6.QtWidgets import QPushButton, QWidget
@@ -14,6 +15,7 @@ from ochre_stone.core.project import boxfile, safecopy
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.scale import ValueScale
+from ochre_stone.desktop.session import logkeeper
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.stations.mass.choice import Masses
@@ -56,6 +58,18 @@ class AloneCase(unittest.TestCase):
 
 
 class Sessions(AloneCase):
+    def test_what_is_left_is_known_to_a_log_that_is_loaded_after_the_project(self):
+        self.assertNotIn("log", vars(self.session))
+        left = [SimpleNamespace(id="grey", ml=1.0)]
+        with (
+            mock.patch.object(logkeeper, "leftovers", lambda book, now: left),
+            mock.patch.object(logkeeper, "as_supplies", lambda found, tubes: ["yesterday's grey"]),
+        ):
+            log = self.session.log
+            while not log.idle:
+                self.settle()
+        self.assertEqual(self.session.bench.leftovers(), ("yesterday's grey",))
+
     def test_the_document_its_history_and_what_is_in_hand(self):
         notes, piles = self.session.notes, self.session.piles
         self.assertEqual(len(self.studio.document.notes), 9)

@@ -80,6 +80,7 @@ class LogKeeper(QObject):
         bench.leftovers = lambda: tuple(self._supplies)
         bench.left_over.connect(self.keep_leftover)
         bench.really_mixed.connect(lambda pile_id: self.keep_bench(bench.bench.pile(pile_id), None))
+        self.read_left()  # a project may be shown already
 
     # The file
 

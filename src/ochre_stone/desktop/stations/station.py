@@ -75,8 +75,6 @@ class Station(QWidget):
         self._ordering = QTimer(self)
         self._ordering.setSingleShot(True)
         self._ordering.timeout.connect(self._put_in_order)
-        self._tipped = 0
-        """How many widgets there were when their tips were seen to."""
         self.active = False
         """Whether the painter is here."""
         self.side: QWidget | None = None
@@ -90,11 +88,12 @@ class Station(QWidget):
 
     def _put_in_order(self) -> None:
         tab_in_order(self)
-        inside = len(self.findChildren(QWidget))
-        if inside != self._tipped:  # controls came or went
-            self._tipped = inside
+        new = [w for w in self.findChildren(QWidget) if not w.property("orderly")]
+        if new:  # controls came
             tips(self)
             guard(self)
+        for w in new:
+            w.setProperty("orderly", True)
 
     def event(self, a0: QEvent | None) -> bool:
         """Rows came or went: Tab goes through them as they stand now."""

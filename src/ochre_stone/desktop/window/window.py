@@ -258,8 +258,9 @@ class Window(QMainWindow):
 
     def _go_on(self) -> None:
         """What can wait until the window is seen."""
-        self._screen_changed(self.screen())
-        self._builder.start()
+        if self.isVisible():  # it may be closed by now
+            self._screen_changed(self.screen())
+            self._builder.start()
 
     def _build_on(self) -> None:
         """A piece of a station that is not there yet, while nothing else is to be done."""
@@ -472,6 +473,7 @@ class Window(QMainWindow):
         if not self.files.may_go_on():
             event.ignore()
             return
+        self._builder.stop()
         self.session.close()
         self.files.close()
         self._remember_place()
