@@ -45,8 +45,9 @@ torture: setup
 
 # Hours: not part of make test.
 mutants: setup
-	@$(PY) tools/mutants.py
-	@$(PY) tools/mutants.py --report
+	@$(PY) -m tools.mutants --map
+	@$(PY) -m tools.mutants
+	@$(PY) -m tools.mutants --report
 
 screenshots: setup
 	@PYTHONPATH=. bash tools/with_display.sh $(PY) tools/make_screenshots.py
@@ -59,7 +60,7 @@ resources: setup
 	$(PY) tools/make_chart_table.py
 	$(PY) -m tools.pigments
 	$(PY) -m tools.pigments.check
-	$(PY) tools/make_demo.py
+	$(PY) -m tools.make_demo
 	PYTHONPATH=. $(PY) tools/make_demo_log.py
 	QT_QPA_PLATFORM=offscreen $(PY) tools/make_start_pictures.py
 	@$(MAKE) --no-print-directory docs

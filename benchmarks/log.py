@@ -17,6 +17,7 @@ import numpy as np
 
 from benchmarks.timing import seconds
 from ochre_stone.core.colour.spaces import as_lab
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.logbook.again import find_again, leftovers
 from ochre_stone.logbook.book import Book
@@ -33,7 +34,7 @@ def made(n: int, rng: np.random.Generator) -> Entry:
     """A made-up pile: a dozen to a day."""
     at = START + DAY * (n // 12) + 600 * (n % 12)
     ids = [TEN.tubes[int(i)].id for i in rng.integers(0, len(TEN.tubes), PER_PILE)]
-    puts = tuple(Put(at=at, supply=i, name=i, parts=1.0, ml=0.4, error=0.2, shares=((i, 1.0),)) for i in ids)
+    puts = tuple(Put(at=at, dose=Dose.of_tube(i, 0.4, 0.2, i), parts=1.0) for i in ids)
     lab = as_lab(np.array([rng.uniform(18, 95), rng.normal(5, 14), rng.normal(12, 16)]))
     times = 2 * (n % 3 == 0)
     seen = tuple(Seen(at=at + 60 * k, place=PER_PILE, lab=lab, noise=0.4, how="reader") for k in range(times))

@@ -8,8 +8,9 @@ import numpy as np
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.correcting.belief import Belief, as_believed
 from ochre_stone.core.mixing.correcting.correct import AtHand, Handling, correct
-from ochre_stone.core.mixing.correcting.reading import Dosed, Reading, mixed, shrunk, unsure_within
+from ochre_stone.core.mixing.correcting.reading import Reading, mixed, unsure_within
 from ochre_stone.core.mixing.correcting.words import seen_as
+from ochre_stone.core.mixing.recipe.dose import Dose, shrunk
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, tint_of
@@ -129,7 +130,7 @@ def by_program(
         terms = Terms(tuple(as_believed(known, tubes)), "", 4, None, "value", hand)
         return recipes(goal, terms, Wishes(count=1, effort=16))[1][0]
 
-    def begin(r: Recipe) -> tuple[dict[str, float], tuple[Dosed, ...], float]:
+    def begin(r: Recipe) -> tuple[dict[str, float], tuple[Dose, ...], float]:
         whole = sum(i.parts for i in r.ingredients)
         times = max(1.0, np.ceil(FEW_PARTS / whole))
         ml = float(hand.enough(np.array([i.parts for i in r.ingredients]))) / (whole * times)
@@ -158,7 +159,7 @@ def by_program(
         belief = belief.learn(Reading(doses, lab, noise, key))
         again: list[Recipe] = []
 
-        def anew(belief: Belief = belief, again: list[Recipe] = again) -> tuple[Dosed, ...]:
+        def anew(belief: Belief = belief, again: list[Recipe] = again) -> tuple[Dose, ...]:
             again.append(recipe(belief))
             return mixed(again[0].ingredients, inside, hand)
 
@@ -193,7 +194,7 @@ def by_program(
             v *= share
             used += palette.put(pile, content, v, v * ml)
             error = float(hand.errors(np.array(v), v * ml))
-            doses = (*doses, Dosed(source.shares, v, error, i if i in inside else "", source.within))
+            doses = (*doses, Dose(source.shares, v, error, i, source.within))
             out.doses += 1
     out.end = difference(palette.truth.lab(pile), goal)
     out.growth, out.used = sum(pile.values()) / planned_ml, used / planned_ml

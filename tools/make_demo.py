@@ -1,4 +1,4 @@
-"""Write resources/demo/orchard-keeper.ochre: the made-up picture with made-up notes, a scheme, a palette and strings.
+"""Write resources/demo/orchard-keeper.json: the made-up picture with made-up notes, a scheme, a palette and strings.
 
 Positions were chosen by eye on the picture; colours, spreads and shares are sampled, strings worked out, by the
 program itself.
@@ -8,11 +8,11 @@ from ochre_stone.core.harmony.schemes import fit, hue_weights
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
 from ochre_stone.core.project.document import Canvas, Document, MixChoice
-from ochre_stone.core.project.files import save
 from ochre_stone.core.project.noting import read_note, with_shares
 from ochre_stone.core.project.planning import mix_strings
 from ochre_stone.logbook.demo import DEMO
 from ochre_stone.resources import resource
+from tools.pack_demo import pack
 
 NOTES = (
     ("chest in the sun", 954, 706, 15, "skin", "light"),
@@ -60,8 +60,9 @@ def main() -> None:
     chosen = HarmonyChoice(scheme=best.name, rotation=best.rotation, amount=0.3)
     document = document.model_copy(update={"harmony": chosen})
     document = document.model_copy(update={"mixed": mix_strings(document)})
-    path = resource("demo", "orchard-keeper.ochre")
-    save(path, document, picture)
+    path = resource("demo", "orchard-keeper.json")
+    path.write_text(document.model_dump_json(indent=1) + "\n", encoding="utf-8")
+    pack()
     print(f"{path}: {len(document.notes)} notes, {best.title} explains {best.explained:.0%}, left over {rest}")
 
 

@@ -42,7 +42,7 @@ def seen(document: Document, pile: Pile, rng: np.random.Generator) -> Lab:
     """The pile under a reader, as made-up tubes and a made-up hand make it."""
     now = held(document, pile)
     tubes = [document.mixed.tube(i) for i, _ in now.amounts]
-    patch = painted(tubes, now.made(), batch_key(now), document.mix.chosen().surface)
+    patch = painted(tubes, now.doses, batch_key(now), document.mix.chosen().surface)
     return as_lab(np.clip(reflectance_to_lab(patch) + rng.normal(0, 0.25, 3), [0, -150, -150], [105, 150, 150]))
 
 

@@ -24,7 +24,7 @@ case "${1:-dev}" in
   *) die "set up for what? run or dev" ;;
 esac
 stamp=.venv/.ochre-stone-stamp
-wanted() { cat "$1" pyproject.toml tools/setup.sh | sha256sum | cut -d' ' -f1; }
+wanted() { cat "$1" pyproject.toml hatch_build.py tools/setup.sh | sha256sum | cut -d' ' -f1; }
 here=$(pwd | sha256sum | cut -c1-12)
 want="$lock $(wanted $lock) $here"
 there=$(cat "$stamp" 2>/dev/null || true)
@@ -44,6 +44,7 @@ if [ "$there" != "$want" ] && [ "$there" != "requirements-dev.lock $(wanted requ
   quick --no-build-isolation -e . || in_venv --no-build-isolation -e .
   printf '%s' "$want" > "$stamp"
 fi
+.venv/bin/python tools/pack_demo.py
 
 # Which Debian package holds a library that Qt or OpenCV asks for.
 package_of() {

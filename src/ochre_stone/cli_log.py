@@ -128,7 +128,7 @@ def find(colour: str, palette: str, count: int, path: str | None, demo: bool, as
                 "de00": round(f.off, 3),
                 "lab": [round(v, 2) for v in f.now],
                 "lacking": list(f.lacking),
-                "put_in": [{"name": p.name, "ml": round(p.ml, 3)} for p in f.entry.puts],
+                "put_in": [{"name": p.dose.name, "ml": round(p.ml, 3)} for p in f.entry.puts],
             }
             for f in found
         ],
@@ -158,7 +158,7 @@ def again(pile: str, ml: float | None, palette: str, path: str | None, demo: boo
     data = {
         "id": entry.uid, "name": entry.name, "ml": round(made.ml, 4), "corrected": made.corrected, "why": made.why,
         "doses": [
-            {"supply": d.supply, "name": d.name, "parts": p, "ml": round(d.ml, 4), "tubes": dict(d.shares)}
+            {"supply": d.source, "name": d.name, "parts": p, "ml": round(d.volume, 4), "tubes": dict(d.shares)}
             for d, p in zip(made.doses, made.parts, strict=True)
         ],
         "lab": [round(v, 3) for v in made.comes_out], "lacking": list(made.lacking),

@@ -287,9 +287,8 @@ def mix(
 
 
 def _recipe_line(recipe: Any) -> str:
-    from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 
-    words = ", ".join(ingredient_words(i) for i in recipe.ingredients)
+    words = ", ".join(i.said for i in recipe.ingredients)
     return f"{words}   (difference {recipe.de00:.1f}, by eye {recipe.by_eye:.1f}, value {recipe.value_error:+.2f})"
 
 

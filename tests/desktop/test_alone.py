@@ -10,7 +10,8 @@ from unittest import mock
 
 from PyQt6.QtWidgets import QPushButton, QWidget
 
-from ochre_stone.core.mixing.session.adding import CUT, Dose, Step
+from ochre_stone.core.mixing.recipe.recipe import Ingredient
+from ochre_stone.core.mixing.session.adding import CUT, Step
 from ochre_stone.core.project import boxfile, safecopy
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.showing import Showing
@@ -157,7 +158,7 @@ class Widgets(unittest.TestCase):
     def test_the_order_of_adding_is_read_out(self):
         app()
         view = AddingView()
-        white, black = Dose("titanium-white", "white", 4.0), Dose("ivory-black", "black", 0.125)
+        white, black = Ingredient("titanium-white", "white", 4.0), Ingredient("ivory-black", "black", 0.125)
         steps = [
             Step("add", (white,), 1.0, (97.0, 0, 1), "first"),
             Step("cut", (), 0.0, (97.0, 0, 1), CUT),

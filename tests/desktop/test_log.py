@@ -54,7 +54,7 @@ class ByItself(LogCase):
         self.read("skin-3")
         (first,) = self.entries()
         self.assertEqual((first.pile, first.name, first.project), ("skin-3", "Skin 3", "my-orchard"))
-        self.assertEqual([p.name for p in first.puts], ["white", "ochre", "cadmium red light"])
+        self.assertEqual([p.dose.name for p in first.puts], ["white", "ochre", "cadmium red light"])
         self.assertEqual([s.how for s in first.seen], ["reader"])
         self.assertTrue(all(p.first for p in first.puts))
         self.click(self.mix.correct_page.done)

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.correcting.reading import Dosed, contents
+from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.finding import FARTHEST
 from ochre_stone.core.mixing.strings.schools import METHODS
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
@@ -178,7 +178,7 @@ class Correct(MixCase):
         # A third too much of what colours it goes in.
         strong = max((i for i, _ in p.recipe.shares if not mixed.tube(i).is_white), key=dict(p.recipe.shares).get)
         first = begun(self.studio.document, p)
-        slip = (*first, Dosed(((strong, 1.0),), contents(first)[strong] / 3, 0.2))
+        slip = (*first, Dose(((strong, 1.0),), contents(first)[strong] / 3, 0.2))
         self.studio.change("A slip", put(self.studio.document, p.id, slip, 0))
         seen = []
         for _ in range(5):

@@ -6,8 +6,8 @@ import unittest
 
 from pypdf import PdfReader
 
-from ochre_stone.core.mixing.recipe.recipe import ingredient_words
-from ochre_stone.core.mixing.session.adding import Dose, Step
+from ochre_stone.core.mixing.recipe.recipe import Ingredient
+from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.project import massing, planning
 from ochre_stone.core.project.choices import LooseChoice
 from ochre_stone.core.project.steps import steps_of
@@ -87,7 +87,7 @@ class Pdf(unittest.TestCase):
         piles = sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order)
         heights = []
         for p in piles:
-            recipe = ", ".join(ingredient_words(i) for i in p.recipe.ingredients)
+            recipe = ", ".join(i.said for i in p.recipe.ingredients)
             self.assertIn(recipe, sizes, p.id)
             self.assertGreaterEqual(sizes[recipe], 10, recipe)
             heights.append(places[recipe])
@@ -178,7 +178,7 @@ class Tables(unittest.TestCase):
             steps = [
                 Step(
                     s["act"],
-                    tuple(Dose(d["id"], d["name"], d["parts"], d["pile"]) for d in s["doses"]),
+                    tuple(Ingredient(d["id"], d["name"], d["parts"], d["pile"]) for d in s["doses"]),
                     0.0,
                     tuple(s["lab"]),
                     s["why"],

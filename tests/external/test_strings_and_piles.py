@@ -18,7 +18,8 @@ from ochre_stone.core.colour.spaces import WAVELENGTHS, lab_to_xyz
 from ochre_stone.core.mixing.correcting.belief import BIAS, MODEL, Belief, believe
 from ochre_stone.core.mixing.correcting.correct import Handling, correct
 from ochre_stone.core.mixing.correcting.departing import FIGURES, departed, prior_sd
-from ochre_stone.core.mixing.correcting.reading import Reading, weighed
+from ochre_stone.core.mixing.correcting.reading import Reading
+from ochre_stone.core.mixing.recipe.dose import weighed
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.search import ORDERS, nearest_mixture
 from ochre_stone.core.mixing.recipe.sources import Terms

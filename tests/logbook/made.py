@@ -6,6 +6,7 @@ import numpy as np
 
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.correcting.departing import departed
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.predict import predict
@@ -21,16 +22,7 @@ START = 1_790_000_000.0
 
 def put(tube_id: str, ml: float, at: float = START, first: bool = True) -> Put:
     """A dose from a tube; a part is .4 ml."""
-    return Put(
-        at=at,
-        supply=tube_id,
-        name=tube(tube_id).short,
-        parts=ml / 0.4,
-        ml=ml,
-        error=0.2,
-        shares=((tube_id, 1.0),),
-        first=first,
-    )
+    return Put(at=at, dose=Dose.of_tube(tube_id, ml, 0.2, tube(tube_id).short), parts=ml / 0.4, first=first)
 
 
 def entry(

@@ -7,6 +7,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import Tube
@@ -53,7 +54,7 @@ class Again(unittest.TestCase):
         twice = mix_again(self.skin, THEN, found, SURFACE, 2.6)
         self.assertFalse(twice.corrected)
         for dose, was in zip(twice.doses, (0.8, 0.4, 0.1), strict=True):
-            self.assertAlmostEqual(dose.ml, 2 * was, places=9)
+            self.assertAlmostEqual(dose.volume, 2 * was, places=9)
         self.assertEqual([d.name for d in twice.doses], ["white", "ochre", "cadmium red light"])
         self.assertEqual(twice.parts, (2.0, 1.0, 0.25))
         self.assertIn("Exactly", twice.why)
@@ -65,7 +66,7 @@ class Again(unittest.TestCase):
         real = off_tubes({"cadmium-red-light": 1.6})
         now = mix_again(self.skin, THEN, lambda i: real[i], SURFACE)
         self.assertTrue(now.corrected, now.why)
-        by_id = {d.supply: d.ml for d in now.doses}
+        by_id = {d.source: d.volume for d in now.doses}
         self.assertLess(by_id["cadmium-red-light"], 0.09)
         self.assertIn("less cadmium red light", now.why)
         self.assertAlmostEqual(now.ml, self.skin.ml, places=6)
@@ -76,7 +77,7 @@ class Again(unittest.TestCase):
         puts = [
             put("titanium-white", 0.4),
             put("yellow-ochre", 0.2),
-            Put(at=START, supply="tint-raw-umber", name="raw umber tint", parts=0.25, ml=0.1, shares=tint),
+            Put(at=START, dose=Dose(tint, 0.1, source="tint-raw-umber", name="raw umber tint"), parts=0.25),
             put("titanium-white", 0.0123, first=False),
         ]
         e = entry({"titanium-white": 1.0}, n=903).model_copy(update={"puts": tuple(puts), "predicted": None})
@@ -90,7 +91,7 @@ class Again(unittest.TestCase):
         self.assertIn("ml or more", again.why)
         self.assertNotIn("ml or more", mix_again(e, THEN, found, SURFACE, 3.0).why)
         tubes = {t.id: t for t in TEN.tubes}
-        inside = [(tubes[i], d.ml / 0.3 * c) for d in again.doses for i, c in d.shares]
+        inside = [(tubes[i], d.volume / 0.3 * c) for d in again.doses for i, c in d.shares]
         K, S = sum(t.K * c for t, c in inside), sum(t.S * c for t, c in inside)
         self.assertLess(ciede2000(layer_lab(np.asarray(K), np.asarray(S), SURFACE), np.array(again.comes_out)), 1e-6)
         self.assertLess(ciede2000(np.array(again.comes_out), np.array(with_tubes(e, THEN, found, SURFACE)[0])), 1.5)
@@ -195,7 +196,7 @@ class Learning(unittest.TestCase):
 
         def of_later(e: Entry) -> Entry:
             other = {"shares": ((later.key, 1.0),)}
-            puts = [p.model_copy(update=other) if p.supply == "yellow-ochre" else p for p in e.puts]
+            puts = [p.model_copy(update=other) if p.dose.source == "yellow-ochre" else p for p in e.puts]
             return e.model_copy(update={"puts": tuple(puts), "predicted": None})
 
         moved = [of_later(e) if n >= 8 else e for n, e in enumerate(entries)]

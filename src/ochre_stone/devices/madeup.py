@@ -8,7 +8,7 @@ import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.correcting.departing import departed
-from ochre_stone.core.mixing.correcting.reading import Dosed
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.optics import SATIN, Surface, reflectance
 from ochre_stone.core.paint.tubes import Tube
 
@@ -16,7 +16,7 @@ STRENGTH, HUE_NM = 0.2, 3.0
 """Standard deviations of ln strength and of the place of the absorption."""
 
 
-def painted(tubes: Sequence[Tube], doses: Sequence[Dosed], pile: str, surface: Surface = SATIN) -> Array:
+def painted(tubes: Sequence[Tube], doses: Sequence[Dose], pile: str, surface: Surface = SATIN) -> Array:
     """Reflectances (36,) of a pile of made-up tubes, each off its data in a way of its own, dosed by a made-up hand:
     each dose of ``pile`` is off by its error, as it was when the pile was looked at before."""
     figures = np.zeros((len(tubes), 3))

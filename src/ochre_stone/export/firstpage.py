@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from reportlab.lib.colors import HexColor
 
 from ochre_stone.core.colour.spaces import Lab, lab_to_hex
-from ochre_stone.core.mixing.recipe.recipe import dose_words, ingredient_words
+from ochre_stone.core.mixing.recipe.recipe import dose_words
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.project.drying import drying, medium_words
@@ -101,7 +101,7 @@ def _rows(sheet: Sheet) -> list[_Row]:
             out.append(_Row("", base.name, recipe, ((L, a, b),), f"make it first, {ml:.1f} ml"))
         dried = drying(d, p.recipe)
         colours = (p.target.lab, p.recipe.lab, *((dried.wet,) if dried.differs else ()))
-        recipe = ", ".join(ingredient_words(i) for i in p.recipe.ingredients)
+        recipe = ", ".join(i.said for i in p.recipe.ingredients)
         reach = "" if p.reachable else ", out of reach"
         about = f"{p.target.value:.1f}, {sheet.amounts.piles[p.id]:.1f} ml, {ORIGINS[p.target.origin]}{reach}"
         out.append(_Row(str(p.order), names[p.id], recipe, colours, about))

@@ -15,7 +15,7 @@ from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.tone import KEEPS
 from ochre_stone.core.mixing.recipe.finding import by_eye_words
-from ochre_stone.core.mixing.recipe.recipe import base_words, ingredient_words
+from ochre_stone.core.mixing.recipe.recipe import base_words
 from ochre_stone.core.mixing.strings.subjects import BY_ID
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
@@ -255,7 +255,7 @@ def _ladder_words(sheet: Sheet, string_id: str) -> str:
 def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> None:
     wide = page.inner - 232
     r = p.recipe
-    recipe = ",  ".join(ingredient_words(i) for i in r.ingredients)
+    recipe = ",  ".join(i.said for i in r.ingredients)
     down = stepped(sheet.document, p.id)
     said = f"{r.why} Step down: {down.words}." if down is not None else r.why
     why = simpleSplit(f"{said} {by_eye_words(r).capitalize()}.", BODY, 7.5, wide)[:3]

@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING, Any
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_srgb
-from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.session.amounts import grams, ribbon_cm
 from ochre_stone.core.mixing.strings.targets import MixString
@@ -200,7 +199,7 @@ def recipes_csv(sheet: "Sheet") -> str:
     for s in sheet.strings:
         for k, p in enumerate(s.piles, 1):
             r = p.recipe
-            recipe = ", ".join(ingredient_words(i) for i in r.ingredients)
+            recipe = ", ".join(i.said for i in r.ingredients)
             ml = sheet.amounts.piles[p.id]
             share, down = dict(r.shares), stepped(sheet.document, p.id)
             table.writerow(

@@ -120,7 +120,7 @@ def as_supplies(left: Sequence[Leftover], tubes: Mapping[str, TubeThen]) -> list
         whole = sum(inside.values())
         if whole > 0:
             shares = tuple((i, v / whole) for i, v in inside.items() if v > 0)
-            out.append(Supply(one.id, one.past.name or "a pile", shares, one.ml, "leftover"))
+            out.append(Supply(one.id, one.past.name or "a pile", shares, ml=one.ml, kind="leftover"))
     return out
 
 

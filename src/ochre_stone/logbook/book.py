@@ -14,6 +14,7 @@ from platformdirs import user_data_path
 
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.logbook.entry import Answer, Cut, Entry, Put, Seen, TubeThen, tube_key
 from ochre_stone.logbook.schema import bring_up, look_at
 
@@ -151,7 +152,7 @@ class Book:
                 self._put_one(db, e, known)
 
     def _put_one(self, db: sqlite3.Connection, e: Entry, known: dict[str, int]) -> None:
-        lacking = {key for p in e.puts for key, _ in p.shares if key not in known}
+        lacking = {key for p in e.puts for key, _ in p.dose.shares if key not in known}
         if lacking:
             what = f"The pile '{e.name}' holds '{min(lacking)}'"
             raise OchreError(f"{what}, of which the log has no figures: add the tube.")
@@ -197,10 +198,10 @@ class Book:
             put = db.execute(
                 "INSERT INTO put (pile, place, at, supply, name, parts, ml, error, within, first)"
                 " VALUES (?,?,?,?,?,?,?,?,?,?)",
-                (row, n, p.at, p.supply, p.name, p.parts, p.ml, p.error, p.within, int(p.first)),
+                (row, n, p.at, p.dose.source, p.dose.name, p.parts, p.ml, p.dose.error, p.dose.within, int(p.first)),
             ).lastrowid
             once: dict[str, float] = {}
-            for key, share in p.shares:
+            for key, share in p.dose.shares:
                 once[key] = once.get(key, 0.0) + share
             db.executemany("INSERT INTO share VALUES (?,?,?)", [(put, known[key], v) for key, v in once.items()])
         db.executemany(
@@ -276,17 +277,7 @@ class Book:
             line=row[20],
             picture=row[21],
             puts=tuple(
-                Put(
-                    at=p[1],
-                    supply=p[2],
-                    name=p[3],
-                    parts=p[4],
-                    ml=p[5],
-                    error=p[6],
-                    within=p[7],
-                    first=bool(p[8]),
-                    shares=tuple(shares[p[0]]),
-                )
+                Put(at=p[1], dose=Dose(tuple(shares[p[0]]), p[5], p[6], p[2], p[7], p[3]), parts=p[4], first=bool(p[8]))
                 for p in puts
             ),
             cuts=tuple(Cut(at=c[0], place=c[1], keep=c[2]) for c in cuts),

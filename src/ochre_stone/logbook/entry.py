@@ -4,10 +4,11 @@ import math
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import AfterValidator, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, ConfigDict, Field, model_serializer, model_validator
 
 from ochre_stone.core.colour.spaces import Array, Lab
 from ochre_stone.core.frozen import Frozen
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.media import MEDIA
 
 IN_BASE_64 = ConfigDict(ser_json_bytes="base64", val_json_bytes="base64")
@@ -54,21 +55,37 @@ def tube_key(tube: str, stamp: str) -> str:
     return f"{tube}@{stamp}" if stamp else tube
 
 
+_DOSE = {"supply": "source", "name": "name", "ml": "volume", "error": "error", "within": "within", "shares": "shares"}
+"""Of a dose in a log's file: what its fields are called there, and here."""
+
+
 class Put(Frozen):
-    """One thing that went in."""
+    """One thing that went in. In a file the dose's fields stand beside the others."""
 
     at: Time
-    supply: Text = ""
-    name: Text = ""
+    dose: Dose
+    """In millilitres; its tubes by their keys."""
     parts: float = Field(ge=0, le=1e6)
     """As meant, in parts of the recipe that the pile was begun with."""
-    ml: float = Field(ge=0, le=1e5)
-    error: float = Field(default=0.0, ge=0, le=10)
-    within: float = Field(default=0.0, ge=0, le=10)
-    shares: tuple[tuple[Name, Annotated[float, Field(ge=0, le=1.0001)]], ...] = Field(min_length=1, max_length=48)
-    """Key of the tube and share of volume."""
     first: bool = True
     """Whether it was of the first mixing; else it was added since."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _beside(cls, raw: object) -> object:
+        if not isinstance(raw, dict) or "dose" in raw:
+            return raw
+        rest = dict(raw)
+        return rest | {"dose": {here: rest.pop(there) for there, here in _DOSE.items() if there in raw}}
+
+    @model_serializer
+    def _told(self) -> dict[str, object]:
+        dose = {there: getattr(self.dose, here) for there, here in _DOSE.items()}
+        return {"at": self.at, **dose, "parts": self.parts, "first": self.first}
+
+    @property
+    def ml(self) -> float:
+        return self.dose.volume
 
 
 class Cut(Frozen):
@@ -152,7 +169,7 @@ class Entry(Frozen):
         out: dict[str, float] = {}
         for n, put in enumerate(self.puts[:end]):
             kept = math.prod(c.keep for c in self.cuts if n < c.place <= last)
-            for key, share in put.shares:
+            for key, share in put.dose.shares:
                 out[key] = out.get(key, 0.0) + put.ml * kept * share
         return out
 

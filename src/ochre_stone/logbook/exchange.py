@@ -89,7 +89,7 @@ def take_in(book: Book, log: Exchanged, progress: Callable[[float], None] = lamb
 
 
 def _keys(e: Entry) -> set[str]:
-    return {k for p in e.puts for k, _ in p.shares}
+    return {k for p in e.puts for k, _ in p.dose.shares}
 
 
 def as_csv(entries: Sequence[Entry]) -> bytes:
@@ -125,7 +125,7 @@ def as_csv(entries: Sequence[Entry]) -> bytes:
 
 def put_words(puts: Sequence[Put]) -> str:
     """What went in, in its order: "1.2 ml white, .4 ml ochre"."""
-    return ", ".join(f"{p.ml:.2f} ml {p.name}" for p in puts)
+    return ", ".join(f"{p.ml:.2f} ml {p.dose.name}" for p in puts)
 
 
 def _time(at: float | None) -> str:

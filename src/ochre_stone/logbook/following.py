@@ -2,13 +2,13 @@
 
 import uuid
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.bench.bench import BenchPile
-from ochre_stone.core.mixing.correcting.reading import Dosed
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import predict
@@ -44,7 +44,7 @@ def expected_minutes(things: int) -> float:
 class Steps:
     """What happened to a pile, one thing after the other."""
 
-    puts: tuple[Dosed, ...]
+    puts: tuple[Dose, ...]
     """As they were put in, before any cut."""
     cuts: tuple[tuple[int, float], ...]
     """After so many things, and the share that was kept."""
@@ -52,7 +52,7 @@ class Steps:
     """How many of the things were of the first mixing."""
 
 
-def steps_of(states: Sequence[Sequence[Dosed]]) -> Steps:
+def steps_of(states: Sequence[Sequence[Dose]]) -> Steps:
     """What happened between the states of a pile: all doses in it each time, smaller where it was cut.
 
     Raises ValueError where a state does not go on from the one before.
@@ -92,9 +92,9 @@ def planned_entry(
     pile = pile_of(document, pile_id)
     readings = _readings(document, pile, number)
     since = next((c for c in document.put_in if c.pile == pile_id and c.batch == number), None)
-    states = [r.made() for r in readings]
+    states = [r.doses for r in readings]
     if since is not None and (readings or number > 0):
-        states.append(since.made())
+        states.append(since.doses)
     if not states:
         if not started:
             return None
@@ -105,22 +105,11 @@ def planned_entry(
     puts = []
     for n, d in enumerate(steps.puts):
         shares = tuple((_key(document, i), c) for i, c in d.shares)
-        same = n < len(had) and had[n].shares == shares and abs(had[n].parts - d.volume) < 1e-4
+        same = n < len(had) and had[n].dose.shares == shares and abs(had[n].parts - d.volume) < 1e-4
         at, ml = (had[n].at, had[n].ml) if same else (now, d.volume * per_part)
         name = dose_name(document, pile, d, n if n < steps.first else None)
-        puts.append(
-            Put(
-                at=at,
-                supply=d.source or (d.shares[0][0] if len(d.shares) == 1 else ""),
-                name=name,
-                parts=round(d.volume, 6),
-                ml=round(ml, 6),
-                error=d.error,
-                within=d.within,
-                shares=shares,
-                first=n < steps.first,
-            )
-        )
+        dose = replace(d, shares=shares, volume=round(ml, 6), name=name)
+        puts.append(Put(at=at, dose=dose, parts=round(d.volume, 6), first=n < steps.first))
     old_cuts, old_seen = (old.cuts, old.seen) if old is not None else ((), ())
     cuts = [
         Cut(at=old_cuts[n].at if n < len(old_cuts) and old_cuts[n].place == place else now, place=place, keep=keep)
@@ -172,19 +161,18 @@ def bench_entry(
     """The entry of a pile of the bench that the painter says was mixed; ``lab``: as it looks, ``left_ml``: of a
     leftover."""
     part = document.bench.part_ml
-    puts = tuple(
-        Put(
-            at=now,
-            supply=d.supply[:200],
-            name=d.name[:200],
-            parts=round(d.ml / part, 6),
-            ml=round(d.ml, 6),
-            error=document.mix.hand.dose,
+    by_eye = document.mix.hand.dose
+    doses = [
+        replace(
+            d,
             shares=tuple((tube_key(i, known(i).stamp), c) for i, c in d.shares),
+            volume=round(d.volume, 6),
+            error=by_eye,
         )
         for d in pile.doses
-        if d.ml > 0
-    )
+        if d.volume > 0
+    ]
+    puts = tuple(Put(at=now, dose=d, parts=round(d.volume / part, 6)) for d in doses)
     return Entry(
         uid=fresh_uid(),
         project=document.uid,
@@ -205,7 +193,7 @@ def bench_entry(
 
 def tubes_in(entry: Entry, find: Callable[[str], Tube]) -> list[TubeThen]:
     """The tubes that an entry made now holds, as they are now."""
-    ids = {key.partition("@")[0] for p in entry.puts for key, _ in p.shares}
+    ids = {key.partition("@")[0] for p in entry.puts for key, _ in p.dose.shares}
     ids |= {key.partition("@")[0] for key, _ in entry.planned}
     return [tube_then(find(i)) for i in sorted(ids)]
 

@@ -9,7 +9,7 @@ import numpy as np
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.correcting.belief import Belief, believe
 from ochre_stone.core.mixing.correcting.departing import FIGURES, prior_sd
-from ochre_stone.core.mixing.correcting.reading import Dosed, Reading
+from ochre_stone.core.mixing.correcting.reading import Reading
 from ochre_stone.core.paint.calibration import Correction
 from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.tubes import Tube
@@ -97,8 +97,7 @@ def readings_of(entries: Sequence[Entry]) -> list[Reading]:
             doses = []
             for n, p in enumerate(e.puts[: s.place]):
                 keep = float(np.prod([c.keep for c in e.cuts if n < c.place < s.place]))
-                base = p.supply if p.within > 0 else ""
-                doses.append(Dosed(p.shares, max(p.parts * keep, 1e-6), p.error, base, p.within))
+                doses.append(replace(p.dose, volume=max(p.parts * keep, 1e-6)))
             if doses and sum(d.volume for d in doses) > 0:
                 out.append(Reading(tuple(doses), s.lab, s.noise, e.uid))
     return out
@@ -127,7 +126,7 @@ def learn(
         t = _tube(then, find)
         if t is not None:
             made[key] = t
-    usable = [e for e in entries if all(k in made for p in e.puts for k, _ in p.shares)]
+    usable = [e for e in entries if all(k in made for p in e.puts for k, _ in p.dose.shares)]
     readings = readings_of(sorted(usable, key=lambda e: e.begun))[-MOST_READINGS:]
     if len(readings) < _FEWEST:
         return [], None

@@ -10,8 +10,8 @@ import numpy as np
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.bench.bench import Dose
 from ochre_stone.core.mixing.correcting.words import addition_words
+from ochre_stone.core.mixing.recipe.dose import Dose, whole_of
 from ochre_stone.core.mixing.recipe.hand import TOUCH, Hand
 from ochre_stone.core.mixing.recipe.parts import MOST_PARTS, Dosing, counted_out, reduce_parts
 from ochre_stone.core.mixing.recipe.recipe import TINT
@@ -45,7 +45,7 @@ class Remix:
 
     @property
     def ml(self) -> float:
-        return sum(d.ml for d in self.doses)
+        return whole_of(self.doses)
 
     def parts_words(self) -> str:
         """What goes in, by parts."""
@@ -53,7 +53,7 @@ class Remix:
 
     def ml_words(self) -> str:
         """What goes in, by millilitres."""
-        return ", ".join(f"{d.ml:.2f} ml {d.name}" for d in self.doses)
+        return ", ".join(f"{d.volume:.2f} ml {d.name}" for d in self.doses)
 
     def words(self) -> str:
         """Both."""
@@ -64,11 +64,8 @@ class Remix:
 class _Inside:
     """What is in a pile at its end, by what it was put in from."""
 
-    supply: str
-    name: str
-    shares: tuple[tuple[str, float], ...]
-    """By the keys of the tubes as they were."""
-    ml: float
+    dose: Dose
+    """In millilitres; its tubes by their keys as they were."""
     parts: float
 
 
@@ -115,7 +112,7 @@ def _mixed_again(
     K, S = np.stack([k for k, _ in spectra]), np.stack([s for _, s in spectra])
     paints = paints_of(K, S, surface, "even")
     dosing = Dosing(hand, wanted)
-    shares = np.array([one.ml for one in inside])
+    shares = np.array([one.dose.volume for one in inside])
     shares /= shares.sum()
     exact = layer_lab(shares @ K, shares @ S, surface)
     now, lacking = with_tubes(entry, tubes, find, surface)
@@ -129,7 +126,7 @@ def _mixed_again(
         out = as_lab(layer_lab(part @ K, part @ S, surface) + offset)
         used = [(one, float(p)) for one, p in zip(inside, parts, strict=True) if p > 0]
         doses = tuple(
-            Dose(one.supply, one.name, _by_tube(one, tubes), p / float(parts.sum()) * wanted) for one, p in used
+            replace(one.dose, shares=_by_tube(one, tubes), volume=p / float(parts.sum()) * wanted) for one, p in used
         )
         return Remix(entry, doses, tuple(p for _, p in used), out, corrected, why, lacking)
 
@@ -158,34 +155,32 @@ def _inside(entry: Entry, tubes: Mapping[str, TubeThen]) -> list[_Inside]:
     """What is in a pile, in the order in which it first went in; other piles, which may be gone, by their tubes."""
     whole: dict[object, _Inside] = {}
 
-    def add(supply: str, name: str, shares: tuple[tuple[str, float], ...], ml: float, parts: float) -> None:
-        key = (supply, shares)
+    def add(dose: Dose, parts: float) -> None:
+        key = (dose.source, dose.shares)
         had = whole.get(key)
-        whole[key] = _Inside(supply, name, shares, ml + (had.ml if had else 0), parts + (had.parts if had else 0))
+        if had is not None:
+            dose, parts = replace(dose, volume=dose.volume + had.dose.volume), parts + had.parts
+        whole[key] = _Inside(dose, parts)
+
+    def of_tube(key: str, ml: float) -> Dose:
+        then = tubes[key]
+        return Dose(((key, 1.0),), ml, source=then.tube, name=then.name or then.tube)
 
     for n, put in enumerate(entry.puts):
         kept = math.prod(c.keep for c in entry.cuts if n < c.place)
-        sole = len(put.shares) == 1
-        if sole or put.supply.startswith(TINT):
-            supply = tubes[put.shares[0][0]].tube if sole else put.supply
-            name = tubes[put.shares[0][0]].name if sole else put.name
-            add(supply, name or supply, put.shares, put.ml * kept, put.parts * kept)
+        if put.dose.source.startswith(TINT) and not put.dose.sole:
+            tint = Dose(put.dose.shares, put.ml * kept, source=put.dose.source, name=put.dose.name or put.dose.source)
+            add(tint, put.parts * kept)
             continue
-        for key, c in put.shares:
-            add(
-                tubes[key].tube,
-                tubes[key].name or tubes[key].tube,
-                ((key, 1.0),),
-                put.ml * kept * c,
-                put.parts * kept * c,
-            )
-    return [one for one in whole.values() if one.ml > 0]
+        for key, c in put.dose.shares:
+            add(of_tube(key, put.ml * kept * c), put.parts * kept * c)
+    return [one for one in whole.values() if one.dose.volume > 0]
 
 
 def _spectra(one: _Inside, tubes: Mapping[str, TubeThen], find: Find) -> tuple[Array, Array]:
     """K and S (36,) with the tubes of now; of one that is gone, as it was."""
     K, S = np.zeros(36), np.zeros(36)
-    for key, c in one.shares:
+    for key, c in one.dose.shares:
         try:
             t = find(tubes[key].tube)
             k, s = t.K, t.S
@@ -196,15 +191,15 @@ def _spectra(one: _Inside, tubes: Mapping[str, TubeThen], find: Find) -> tuple[A
 
 
 def _by_tube(one: _Inside, tubes: Mapping[str, TubeThen]) -> tuple[tuple[str, float], ...]:
-    whole = math.fsum(c for _, c in one.shares)
-    return tuple((tubes[key].tube, c / whole) for key, c in one.shares)
+    whole = math.fsum(c for _, c in one.dose.shares)
+    return tuple((tubes[key].tube, c / whole) for key, c in one.dose.shares)
 
 
 def _counted(inside: Sequence[_Inside]) -> Array | None:
     """The parts that were counted out, where a hand can count them out again."""
     parts = np.array([one.parts for one in inside])
     touches = parts / TOUCH
-    ml = np.array([one.ml for one in inside])
+    ml = np.array([one.dose.volume for one in inside])
     true = np.allclose(parts / parts.sum(), ml / ml.sum(), atol=1e-4) if parts.sum() > 0 else False
     if not true or np.abs(touches - np.round(touches)).max() > 0.01 or touches.min() < 0.99:
         return None
@@ -227,7 +222,7 @@ def _changed(inside: Sequence[_Inside], was: Array, now: Array) -> str:
     for one, before, after in zip(inside, was.tolist(), now.tolist(), strict=True):
         if abs(after - before) > 0.05 * max(before, 0.02):
             much = abs(math.log(max(after, 1e-6) / before))
-            said.append((much, f"{'less' if after < before else 'more'} {one.name}"))
+            said.append((much, f"{'less' if after < before else 'more'} {one.dose.name}"))
     return " and ".join(words for _, words in sorted(said, reverse=True)[:2]) or "a little of each is changed"
 
 
@@ -236,7 +231,7 @@ def _makings(doses: Sequence[Dose], tubes: Mapping[str, TubeThen]) -> list[str]:
     names = {t.tube: t.name or t.tube for t in tubes.values()}
     out = []
     for d in doses:
-        if d.supply.startswith(TINT) and len(d.shares) == 2:
+        if d.source.startswith(TINT) and len(d.shares) == 2:
             (white, much), (paint, little) = sorted(d.shares, key=lambda x: -x[1])
             out.append(f"{d.name[:1].upper()}{d.name[1:]}: {much / little:.0f} {names[white]} to 1 {names[paint]}.")
     return out

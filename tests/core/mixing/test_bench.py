@@ -21,11 +21,12 @@ from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
 
 TEN = PALETTES["portrait-ten"]
-AT_HAND = {t.id: Supply(t.id, t.short, ((t.id, 1.0),)) for t in TEN.tubes}
+AT_HAND = {t.id: Supply.of_tube(t) for t in TEN.tubes}
 WHITE, OCHRE, RED, BLUE = (
     AT_HAND[i] for i in ("titanium-white", "yellow-ochre", "cadmium-red-light", "ultramarine-blue")
 )
-LEFTOVER = Supply("left-1", "yesterday's grey", (("titanium-white", 0.75), ("ivory-black", 0.25)), 1.0, "leftover")
+GREY = (("titanium-white", 0.75), ("ivory-black", 0.25))
+LEFTOVER = Supply("left-1", "yesterday's grey", GREY, ml=1.0, kind="leftover")
 
 
 def skin() -> Bench:
@@ -154,7 +155,7 @@ class PaintTest(unittest.TestCase):
 
 class RowTest(unittest.TestCase):
     def setUp(self) -> None:
-        self.pile = Supply("p", "Pile 1", skin().piles[0].shares(), 1.3, "pile")
+        self.pile = Supply("p", "Pile 1", skin().piles[0].shares(), ml=1.3, kind="pile")
 
     def counted(self, row: Row) -> None:
         """Every amount of a row can be counted or told by eye."""

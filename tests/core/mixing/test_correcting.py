@@ -11,8 +11,9 @@ from ochre_stone.core.mixing.correcting.correct import LARGEST, LEVELS, AtHand, 
 from ochre_stone.core.mixing.correcting.departing import FIGURES, departed, prior_sd, slopes
 from ochre_stone.core.mixing.correcting.drawn import Drawn
 from ochre_stone.core.mixing.correcting.other import better_tube
-from ochre_stone.core.mixing.correcting.reading import Dosed, Reading, contents, shrunk, weighed
+from ochre_stone.core.mixing.correcting.reading import Reading
 from ochre_stone.core.mixing.correcting.words import HOW_MUCH, WORDS, Saying, excludes, said_words, seen_as
+from ochre_stone.core.mixing.recipe.dose import Dose, contents, shrunk, weighed
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.search import Searcher, nearest_mixture
 from ochre_stone.core.paint.optics import layer_lab
@@ -271,7 +272,7 @@ class Unsure(unittest.TestCase):
 class Doses(unittest.TestCase):
     """A reading tells of the doses as well as of the tubes."""
 
-    PILE = (Dosed((("titanium-white", 1.0),), 8.0, 0.2), Dosed((("cadmium-red", 1.0),), 2.0, 0.2))
+    PILE = (Dose((("titanium-white", 1.0),), 8.0, 0.2), Dose((("cadmium-red", 1.0),), 2.0, 0.2))
 
     def seen(self, red, noise=0.3, name="a", pile=None):
         lab = truth(np.zeros((4, 3)), {"titanium-white": 8.0, "cadmium-red": red})
@@ -299,7 +300,7 @@ class Doses(unittest.TestCase):
         tint = (("titanium-white", 10 / 11), ("ivory-black", 1 / 11))
 
         def pile(k):
-            doses = (Dosed((("titanium-white", 1.0),), 6.0, 0.05), Dosed(tint, 2.0, 0.05, "tint-ivory-black", 0.3))
+            doses = (Dose((("titanium-white", 1.0),), 6.0, 0.05), Dose(tint, 2.0, 0.05, "tint-ivory-black", 0.3))
             strong = {"titanium-white": 6 + 2 * (1 - 1.6 / 11), "ivory-black": 2 * 1.6 / 11}
             return Reading(doses, tuple(truth(np.zeros((4, 3)), strong).tolist()), 0.3, f"p{k}")
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.recipe.parts import LEVELS, MOST_PARTS, neighbours, reduce_parts
-from ochre_stone.core.mixing.recipe.recipe import ingredient_words, parts_words
+from ochre_stone.core.mixing.recipe.recipe import parts_words
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.amounts import amounts, ribbon_cm
@@ -214,7 +214,7 @@ class Strings(unittest.TestCase):
 
     def test_words(self):
         every = [i for s in (self.string, self.sky) for p in s.piles for i in p.recipe.ingredients]
-        self.assertTrue(any(" of sky " in ingredient_words(i) for i in every))
+        self.assertTrue(any(" of sky " in i.said for i in every))
 
 
 class Amounts(unittest.TestCase):

@@ -204,7 +204,7 @@ class Demo(unittest.TestCase):
     def test_demo_is_whole_and_up_to_date(self):
         project = open_project(resource("demo", "orchard-keeper.ochre"))
         d = project.document
-        self.assertEqual(d.mixed.fingerprint, rows.fingerprint(d), "run tools/make_demo.py")
+        self.assertEqual(d.mixed.fingerprint, rows.fingerprint(d), "run python -m tools.make_demo")
         self.assertTrue({"skin", "foliage", "sky", "shadows"} <= {s.id for s in d.mixed.strings})
         self.assertNotEqual(d.harmony.scheme, "none")
         again = noting.read_note(project.picture, d, d.notes[0].x, d.notes[0].y, d.notes[0].aperture, d.notes[0])

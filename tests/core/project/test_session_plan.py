@@ -11,9 +11,10 @@ from pydantic import ValidationError
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.plan import Mass
 from ochre_stone.core.mixing.correcting.correct import HOME
-from ochre_stone.core.mixing.correcting.reading import Dosed, contents, weighed
+from ochre_stone.core.mixing.recipe.dose import Dose, contents, weighed
 from ochre_stone.core.project import planning, rows
 from ochre_stone.core.project.advising import advice_lines
+from ochre_stone.core.project.benching import with_planned
 from ochre_stone.core.project.blocking import mass_colours, stages, why
 from ochre_stone.core.project.choices import PileReading, StringChoice
 from ochre_stone.core.project.document import FORMAT_VERSION, Document, MixChoice
@@ -147,13 +148,13 @@ class Mending(unittest.TestCase):
         pile = pile_of(DEMO, "skin-3")
         first = begun(DEMO, pile)
         d = with_reading(DEMO, "skin-3", (55, 14, 28), "reader")
-        self.assertEqual(contents(held(d, pile).made()), contents(first))
-        more = (*first, Dosed((("titanium-white", 1.0),), 2.0, 0.2))
+        self.assertEqual(contents(held(d, pile).doses), contents(first))
+        more = (*first, Dose((("titanium-white", 1.0),), 2.0, 0.2))
         d = put(d, "skin-3", more, 0)
         self.assertEqual(len(held(d, pile).doses), len(more))
         d = with_reading(d, "skin-3", (58, 13, 26), "typed")
         self.assertIsNone(put_since(d, "skin-3"))
-        self.assertEqual(contents(held(forget(d, "skin-3"), pile).made()), contents(first))
+        self.assertEqual(contents(held(forget(d, "skin-3"), pile).doses), contents(first))
         self.assertEqual(len(readings_of(d, "skin-3")), 2)
         now = dict(last_reading(d, "skin-3").amounts)
         self.assertGreaterEqual(sum(v.volume for v in first), 8)
@@ -181,12 +182,12 @@ class Mending(unittest.TestCase):
         self.assertIn(c.verdict, ("add", "cut"))
         before, after = held(d, pile).doses, held(with_advice(d, "skin-3", advice), pile).doses
         self.assertEqual(len(after), len(before) + len(c.additions))
-        self.assertAlmostEqual(after[0].parts, before[0].parts * c.keep, 5)
+        self.assertAlmostEqual(after[0].volume, before[0].volume * c.keep, 5)
         for dose, (_, volume) in zip(after[len(before) :], c.additions, strict=True):
-            self.assertAlmostEqual(dose.parts, volume, 5)
+            self.assertAlmostEqual(dose.volume, volume, 5)
             self.assertGreaterEqual(dose.error, 0.2)
         half = held(with_advice(d, "skin-3", advice, 0.5), pile).doses
-        self.assertAlmostEqual(half[-1].parts, after[-1].parts / 2, 5)
+        self.assertAlmostEqual(half[-1].volume, after[-1].volume / 2, 5)
 
     def test_words_always_get_an_answer(self):
         for said in ("too light", "too dark", "too red", "too blue", "too strong"):
@@ -258,7 +259,7 @@ class Mending(unittest.TestCase):
         advice = advise(d, "skin-3")
         cut = replace(advice, correction=replace(advice.correction, verdict="cut", keep=1 / 3))
         said = " ".join(advice_lines(d, pile, cut))
-        whole = round(sum(x.parts for x in held(d, pile).doses))
+        whole = round(sum(x.volume for x in held(d, pile).doses))
         self.assertIn(f"Counting the pile as {whole} parts: keep a third, then add", said)
 
     def test_what_is_at_hand(self):
@@ -273,7 +274,7 @@ class Mending(unittest.TestCase):
                 tint = found[f"tint-{t.id}"]
                 self.assertEqual(tint.trouble > 0, tint.id not in made)
                 self.assertGreater(tint.within, 0.2)
-        self.assertLess(found["skin-2"].most, sum(d.parts for d in held(DEMO, pile_of(DEMO, "skin-2")).doses))
+        self.assertLess(found["skin-2"].most, sum(d.volume for d in held(DEMO, pile_of(DEMO, "skin-2")).doses))
 
     def test_a_pile_that_comes_no_nearer_is_left_or_another_taken(self):
         """A violet on a palette of earths: no addition helps, and it is said what would."""
@@ -295,7 +296,7 @@ class Mending(unittest.TestCase):
         d = d.model_copy(update={"readings": (other,)})
         self.assertIsNone(last_reading(d, "skin-3"))
         pile = pile_of(d, "skin-3")
-        self.assertEqual(contents(held(d, pile).made()), contents(begun(d, pile)))
+        self.assertEqual(contents(held(d, pile).doses), contents(begun(d, pile)))
 
     def test_not_read_or_tubes_gone(self):
         with self.assertRaisesRegex(ValueError, "read the pile first"):
@@ -403,6 +404,24 @@ class OlderFiles(unittest.TestCase):
         self.assertEqual(len({r.batch for r in old.readings}), 2)
         self.assertEqual(old.put_in[0].doses[0].error, 0.2)
         self.assertGreater(abs(planning.belief(old).figures).max(), 0)
+
+    def test_version_ten_keeps_its_doses(self):
+        """A dose on the bench and one of the plan had names of their own for the same."""
+        d = with_reading(DEMO, "skin-3", (50, 10, 20), "reader")
+        d = with_planned(d, "skin-3", as_mixed=True)
+        raw = json.loads(d.model_dump_json())
+        raw["version"] = 10
+        for dose in raw["readings"][0]["doses"]:
+            dose["parts"] = dose.pop("volume")
+            dose["source"] = "" if len(dose["shares"]) == 1 else dose["source"]
+            dose.pop("name")
+        for dose in raw["bench"]["bench"]["piles"][0]["doses"]:
+            dose["supply"], dose["ml"] = dose.pop("source"), dose.pop("volume")
+            dose.pop("error"), dose.pop("within")
+        old = read_document(json.dumps(raw).encode(), "old.ochre")
+        self.assertEqual(old.readings, d.readings)
+        on_bench = [(x.source, x.name, x.volume) for x in old.bench.bench.piles[0].doses]
+        self.assertEqual(on_bench, [(x.source, x.name, x.volume) for x in d.bench.bench.piles[0].doses])
 
     def test_version_seven_keeps_its_strings(self):
         """Tints became base piles, and ways may draw on two piles."""

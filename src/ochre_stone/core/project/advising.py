@@ -4,6 +4,7 @@ from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.correcting.correct import HOME
 from ochre_stone.core.mixing.correcting.words import addition_words
+from ochre_stone.core.mixing.recipe.dose import whole_of
 from ochre_stone.core.mixing.recipe.recipe import TINT_WHITE
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.document import Document
@@ -46,7 +47,7 @@ def additions(now: Advice) -> list[str]:
 
 def _whole(document: Document, pile: Pile) -> int:
     """As how many parts a pile counts that stands there: whole ones, for it is counted by eye."""
-    return max(1, round(sum(d.parts for d in held(document, pile).doses)))
+    return max(1, round(whole_of(held(document, pile).doses)))
 
 
 def makings(document: Document, now: Advice) -> list[str]:

@@ -2,12 +2,14 @@
 
 import math
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.bench.bench import Bench, BenchPile, Dose, Supply, lay
+from ochre_stone.core.mixing.bench.bench import Bench, BenchPile, Supply, lay
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.mixing.recipe.parts import Dosing, counted_out
 from ochre_stone.core.mixing.recipe.recipe import TINT, Source, tint_of
 from ochre_stone.core.mixing.recipe.search import paints_of
@@ -46,7 +48,7 @@ def tube_finder(document: Document, palette: Palette, box: PaintBox) -> Callable
 def at_hand(document: Document, palette: Palette, leftovers: Sequence[Supply] = ()) -> list[Supply]:
     """All that paint can be taken from: the palette's tubes, a tint of each, the plan's piles, and leftovers."""
     white = next((t for t in palette.tubes if t.is_white), None)
-    out = [Supply(t.id, t.short, ((t.id, 1.0),)) for t in palette.tubes]
+    out = [Supply.of_tube(t) for t in palette.tubes]
     if white is not None:
         tints = [tint_of(t, white) for t in palette.tubes if not t.is_white]
         out += [Supply(s.id, s.name, s.shares, kind="tint") for s in tints]
@@ -58,7 +60,7 @@ def at_hand(document: Document, palette: Palette, leftovers: Sequence[Supply] = 
 
 def as_supply(pile: BenchPile) -> Supply:
     """A pile on the bench, to make a row from."""
-    return Supply(pile.id, pile.name, pile.shares(), pile.ml, "pile")
+    return Supply(pile.id, pile.name, pile.shares(), ml=pile.ml, kind="pile")
 
 
 def target_of(document: Document, note_id: str = "", pile_id: str = "") -> tuple[Lab, str]:
@@ -77,14 +79,13 @@ def with_planned(document: Document, pile_id: str, as_mixed: bool) -> Document:
     Raises KeyError for an unknown pile, OchreError where the bench is full.
     """
     pile = pile_of(document, pile_id)
-    contents = held(document, pile).made() if as_mixed else begun(document, pile)
+    inside = held(document, pile).doses if as_mixed else begun(document, pile)
     per_part, first = part_ml(document, pile), len(pile.recipe.ingredients)
     doses = []
-    for n, d in enumerate(contents):
+    for n, d in enumerate(inside):
         if d.volume > 0:
-            supply = d.shares[0][0] if len(d.shares) == 1 else d.source
             name = dose_name(document, pile, d, n if n < first else None)
-            doses.append(Dose(supply, name, d.shares, d.volume * per_part))
+            doses.append(replace(d, volume=d.volume * per_part, name=name))
     lab, name = target_of(document, pile_id=pile_id)
     return _with_bench(document, lay(document.bench.bench, name, doses), lab, name)
 
@@ -93,7 +94,7 @@ def with_cell(document: Document, cell: Cell, known: Callable[[str], Tube]) -> D
     """The document with a cell of a chart mixed on the bench. Raises OchreError where it is full."""
     whole = sum(p for _, p in cell.parts)
     ml = document.bench.part_ml * 5
-    doses = [Dose(i, known(i).short, ((i, 1.0),), ml * p / whole) for i, p in cell.parts]
+    doses = [Dose.of_tube(i, ml * p / whole, name=known(i).short) for i, p in cell.parts]
     return _with_bench(document, lay(document.bench.bench, f"Cell {cell.label}", doses), None, "")
 
 
@@ -139,9 +140,9 @@ def _countable(document: Document, pile: BenchPile, lab: Lab) -> tuple[tuple[str
     tubes."""
     chosen, amounts, shares = document.mix.chosen(), dict[str, float](), dict[str, tuple[tuple[str, float], ...]]()
     for d in pile.doses:
-        tint = d.supply.startswith(TINT) and d.supply.removeprefix(TINT) in {t.id for t in chosen.tubes}
-        for i, part, inside in [(d.supply, 1.0, d.shares)] if tint else [(i, c, ((i, 1.0),)) for i, c in d.shares]:
-            amounts[i] = amounts.get(i, 0.0) + d.ml * part
+        tint = d.source.startswith(TINT) and d.source.removeprefix(TINT) in {t.id for t in chosen.tubes}
+        for i, part, inside in [(d.source, 1.0, d.shares)] if tint else [(i, c, ((i, 1.0),)) for i, c in d.shares]:
+            amounts[i] = amounts.get(i, 0.0) + d.volume * part
             shares[i] = inside
     used = [i for i, ml in amounts.items() if ml > 0]
     spectra = [Source(i, i, shares[i], ()).spectra(chosen.tubes) for i in used]

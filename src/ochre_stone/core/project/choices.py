@@ -14,7 +14,7 @@ from ochre_stone.core.masses.families import Family
 from ochre_stone.core.masses.plan import Settings
 from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
 from ochre_stone.core.mixing.bench.bench import MOST_DOSES, MOST_ML, MOST_PILES, PART_ML, Bench
-from ochre_stone.core.mixing.correcting.reading import Dosed, contents
+from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.strings.schools import FIRST, METHODS
 
@@ -200,53 +200,19 @@ class PinChoice(Frozen):
     target: Lab
 
 
-class DoseIn(Frozen):
-    """One thing that went into a pile, as much as was meant."""
-
-    shares: tuple[tuple[str, Annotated[float, Field(ge=0, le=1)]], ...] = Field(min_length=1, max_length=48)
-    """Tube id and share of volume."""
-    parts: float = Field(ge=0, le=100_000)
-    """In parts of the recipe that the pile was begun with; less, where it was cut since."""
-    error: float = Field(default=0.0, ge=0, le=10)
-    """Standard deviation of its logarithm, as a hand doses."""
-    source: str = Field(default="", max_length=60)
-    """The base pile that it was taken from, "" for a tube."""
-    within: float = Field(default=0.0, ge=0, le=10)
-    """Error of that base pile's own doses."""
-
-    @classmethod
-    def of(cls, dose: Dosed) -> "DoseIn":
-        """As it is kept."""
-        return cls(
-            shares=dose.shares,
-            parts=round(dose.volume, 6),
-            error=round(dose.error, 4),
-            source=dose.source,
-            within=round(dose.within, 4),
-        )
-
-    def made(self) -> Dosed:
-        """As the arithmetic takes it."""
-        return Dosed(self.shares, self.parts, self.error, self.source, self.within)
-
-
 class PileContents(Frozen):
     """What a pile holds since something went in that was not seen yet."""
 
     pile: str = Field(min_length=1, max_length=60)
-    doses: tuple[DoseIn, ...] = Field(min_length=1, max_length=400)
+    doses: tuple[Dose, ...] = Field(min_length=1, max_length=400)
     """In the order in which they went in."""
     batch: int = Field(default=0, ge=0, le=10_000)
     """How often it was begun anew."""
 
-    def made(self) -> tuple[Dosed, ...]:
-        """The doses as the arithmetic takes them."""
-        return tuple(d.made() for d in self.doses)
-
     @property
     def amounts(self) -> tuple[tuple[str, float], ...]:
         """Tube id and parts, as meant."""
-        return tuple(contents(self.made()).items())
+        return tuple(contents(self.doses).items())
 
 
 class PileReading(PileContents):

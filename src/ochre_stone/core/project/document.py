@@ -45,7 +45,7 @@ from ochre_stone.core.project.choices import (
     one_of,
 )
 
-FORMAT_VERSION = 10
+FORMAT_VERSION = 11
 TITLE = 200
 """Characters of a title."""
 
@@ -297,7 +297,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[10] = 10
+    version: Literal[11] = 11
     uid: str = Field(default="", max_length=64, pattern=r"^[a-z0-9-]*$")
     """By which the log knows the project; given when it is first shown."""
     title: str = Field(default="", max_length=TITLE)

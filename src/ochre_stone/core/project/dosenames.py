@@ -1,15 +1,15 @@
 """What the doses of a pile of the plan are called."""
 
-from ochre_stone.core.mixing.correcting.reading import Dosed
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.mixing.recipe.recipe import TINT
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.document import Document
 
 
-def dose_name(document: Document, pile: Pile, dose: Dosed, place: int | None = None) -> str:
+def dose_name(document: Document, pile: Pile, dose: Dose, place: int | None = None) -> str:
     """What was taken up; ``place``: of one of the first mixing, which goes in as the recipe tells."""
-    if len(dose.shares) == 1:
-        return document.mixed.tube(dose.shares[0][0]).short
+    if dose.sole:
+        return document.mixed.tube(dose.sole).short
     named = {i.id: i.name for i in pile.recipe.ingredients} | {b.id: b.name for b in pile.recipe.bases}
     if dose.source in named:
         return named[dose.source]

@@ -3,7 +3,7 @@
 import functools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -12,17 +12,18 @@ from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.mixing.correcting.belief import Belief, as_believed
 from ochre_stone.core.mixing.correcting.correct import HOME, AtHand, Correction, Handling, correct
 from ochre_stone.core.mixing.correcting.other import better_tube
-from ochre_stone.core.mixing.correcting.reading import PHOTO, READER, Dosed, contents, mixed, shrunk, unsure_within
+from ochre_stone.core.mixing.correcting.reading import PHOTO, READER, mixed, unsure_within
 from ochre_stone.core.mixing.correcting.words import said_words, seen_as
+from ochre_stone.core.mixing.recipe.dose import Dose, contents, shrunk, whole_of
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.hand import Hand
-from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, ingredient_words, tint_of
+from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, tint_of
 from ochre_stone.core.mixing.recipe.search import nearest_mixture
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube, all_tubes
-from ochre_stone.core.project.choices import DoseIn, PileContents, PileReading
+from ochre_stone.core.project.choices import PileContents, PileReading
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.pinning import pile_of
 from ochre_stone.core.project.planning import batch_key, belief
@@ -37,7 +38,7 @@ _SHARED = 0.25
 """Share of a pile that may be taken for another."""
 _MAKING = 0.1
 """What a tint pile that is not there yet costs more than one that is, CIEDE2000."""
-Doses = tuple[Dosed, ...]
+Doses = tuple[Dose, ...]
 
 
 def goal_of(document: Document, pile: Pile) -> Lab:
@@ -72,7 +73,7 @@ def _first_parts(document: Document, pile: Pile) -> float:
     if last is None:
         return sum(i.parts for i in pile.recipe.ingredients) * _times(pile.recipe)
     own = [r for r in readings_of(document, pile.id) if r.batch == last.batch]
-    return sum(d.parts for d in (own[0] if own else last).doses)
+    return whole_of((own[0] if own else last).doses)
 
 
 def _times(recipe: Recipe) -> int:
@@ -86,16 +87,16 @@ def begun(document: Document, pile: Pile) -> Doses:
     every = {p.id: p for s in document.mixed.strings for p in s.piles}
     for i in pile.recipe.ingredients:
         if i.is_pile and i.id not in inside and i.id in every:
-            inside[i.id] = Source(i.id, i.name, tuple(_shares(held(document, every[i.id]).made()).items()))
+            inside[i.id] = Source(i.id, i.name, tuple(_shares(held(document, every[i.id]).doses).items()))
     known = all(not i.is_pile or i.id in inside for i in pile.recipe.ingredients)
     hand, times, ml = document.mix.hand.made(), _times(pile.recipe), part_ml(document, pile)
     if not known:  # piles that are gone: by its tubes
         whole = sum(i.parts for i in pile.recipe.ingredients) * times
-        return tuple(Dosed(((i, 1.0),), c * whole, hand.dose) for i, c in pile.recipe.shares)
+        return tuple(Dose.of_tube(i, c * whole, hand.dose) for i, c in pile.recipe.shares)
     return mixed(pile.recipe.ingredients, inside, hand, times, ml)
 
 
-def _shares(doses: Sequence[Dosed]) -> dict[str, float]:
+def _shares(doses: Sequence[Dose]) -> dict[str, float]:
     inside = contents(doses)
     whole = sum(inside.values())
     return {i: v / whole for i, v in inside.items() if v > 0}
@@ -111,7 +112,7 @@ def held(document: Document, pile: Pile) -> PileContents:
 
 
 def _contents(pile_id: str, doses: Doses, batch: int) -> PileContents:
-    return PileContents(pile=pile_id, doses=tuple(DoseIn.of(d) for d in doses), batch=batch)
+    return PileContents(pile=pile_id, doses=tuple(replace(d, volume=round(d.volume, 6)) for d in doses), batch=batch)
 
 
 def put_since(document: Document, pile_id: str) -> PileContents | None:
@@ -202,12 +203,12 @@ def at_hand(document: Document, pile: Pile) -> list[AtHand]:
         out.append(AtHand(base.id, base.name, base.shares, within=unsure_within(base, hand), trouble=trouble))
     string = next((s for s in document.mixed.strings if any(p.id == pile.id for p in s.piles)), None)
     for n, p in enumerate(string.piles if string is not None else (), 1):
-        inside = _shares(held(document, p).made()) if p.id != pile.id else {}
+        inside = _shares(held(document, p).doses) if p.id != pile.id else {}
         if string is not None and inside and all(i in ids for i in inside):
-            theirs = sum(d.parts for d in held(document, p).doses) * part_ml(document, p)
+            theirs = whole_of(held(document, p).doses) * part_ml(document, p)
             most = _SHARED * theirs / part_ml(document, pile)
             name = f"{string.name.lower()} {n}"
-            out.append(AtHand(p.id, name, tuple(inside.items()), most, is_pile=True))
+            out.append(AtHand(p.id, name, tuple(inside.items()), most=most, is_pile=True))
     return out
 
 
@@ -241,7 +242,7 @@ class Advice:
 
     def again_words(self) -> list[str]:
         """What a new pile is made of, "3 white" each."""
-        return [ingredient_words(i) for i in self.again.ingredients] if self.again is not None else []
+        return [i.said for i in self.again.ingredients] if self.again is not None else []
 
 
 class _Anew:
@@ -299,7 +300,7 @@ def advise(document: Document, pile_id: str) -> Advice:
         last.batch > 0,
         words,
     )
-    found = correct(known, last.made(), goal_of(document, pile), sources, handling, batch_key(last))
+    found = correct(known, last.doses, goal_of(document, pile), sources, handling, batch_key(last))
     again = anew.recipe if found.verdict == "again" else None
     instead = _instead(document, pile, known, last) if found.verdict == "leave" else ""
     return Advice(found, tuple(sources), tuple(known.words()[:3]), again, instead)
@@ -320,7 +321,7 @@ def _instead(document: Document, pile: Pile, known: Belief, last: PileReading) -
         said.append(f"take {min(near)[1]}, which is {min(near)[0]:.1f} from it")
     there = {t.id for t in known.tubes}
     others = [t for t in all_tubes().values() if t.id not in there]
-    found = better_tube(known, last.made(), last.lab, goal, others)
+    found = better_tube(known, last.doses, last.lab, goal, others)
     if found is not None and found[1] < 0.6 * off:
         said.append(f"take {found[0].short}, which is not on this palette and would bring it to {found[1]:.1f}")
     return ", or ".join(said)
@@ -336,13 +337,12 @@ def with_advice(document: Document, pile_id: str, advice: Advice, share: float =
     hand = document.mix.hand.made()
     if c.verdict == "again" and advice.again is not None:
         return put(document, pile_id, anew_doses(advice.again, hand), now.batch + 1)
-    doses = shrunk(now.made(), c.keep)
+    doses = shrunk(now.doses, c.keep)
     ml = part_ml(document, pile)
     for source_id, volume in c.additions:
         source, parts = advice.source(source_id), volume * share
         error = float(hand.errors(np.array(parts), parts * ml))
-        base = source_id if source.within > 0 else ""
-        doses = (*doses, Dosed(source.shares, parts, error, base, source.within))
+        doses = (*doses, Dose(source.shares, parts, round(error, 4), source_id, source.within))
     return put(document, pile_id, doses, now.batch)
 
 

@@ -34,6 +34,12 @@ def brought_up(raw: dict[str, Any], version: int) -> dict[str, Any]:
         _doses(seen, number)
     for put in _listed(raw.get("put_in")):
         _doses(put, 0)
+    held = raw.get("bench")
+    bench = held.get("bench") if isinstance(held, dict) else None
+    for pile in _listed(bench.get("piles")) if isinstance(bench, dict) else ():
+        for dose in _listed(pile.get("doses")):
+            _renamed(dose, "supply", "source")
+            _renamed(dose, "ml", "volume")
     return raw
 
 
@@ -52,6 +58,17 @@ def _doses(seen: dict[str, Any], batch: int) -> None:
         pairs = [a for a in amounts if isinstance(a, list) and len(a) == 2]
         seen["doses"] = [{"shares": [[tube, 1.0]], "parts": parts, "error": _BY_EYE} for tube, parts in pairs]
         seen["batch"] = batch
+    for dose in _listed(seen.get("doses")):
+        _renamed(dose, "parts", "volume")
+        shares = dose.get("shares")
+        if not dose.get("source") and isinstance(shares, list) and len(shares) == 1 and isinstance(shares[0], list):
+            dose["source"] = str(shares[0][0]) if shares[0] else ""
+
+
+def _renamed(fields: dict[str, Any], old: str, new: str) -> None:
+    """One model of a dose serves the bench, the plan and the log since format 11."""
+    if old in fields and new not in fields:
+        fields[new] = fields.pop(old)
 
 
 def _listed(value: Any) -> list[dict[str, Any]]:

@@ -52,7 +52,7 @@ def belief(document: Document) -> Belief:
     tubes = allowed_for(chosen.tubes, dict(document.mix.hand.habits))
     there = {t.id for t in tubes}
     readings = tuple(
-        Reading(r.made(), r.lab, r.noise, batch_key(r))
+        Reading(r.doses, r.lab, r.noise, batch_key(r))
         for r in document.readings
         if all(i in there for i, _ in r.amounts) and any(v > 0 for _, v in r.amounts)
     )

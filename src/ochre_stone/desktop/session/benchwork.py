@@ -14,6 +14,7 @@ from ochre_stone.core.mixing.bench.look import Look, look
 from ochre_stone.core.mixing.bench.nearer import nearer
 from ochre_stone.core.mixing.bench.rows import WAYS, Row, drift, ladder, line, triangle
 from ochre_stone.core.mixing.correcting.correct import Correction
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.chart import Cell
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.tubes import Tube
@@ -337,7 +338,7 @@ class BenchWork(QObject):
         """Open a pile of the plan on the bench, with its target."""
         self._open(lambda: with_planned(self.document, pile_id, as_mixed))
 
-    def lay_doses(self, name: str, doses: Sequence[acts.Dose], target: Lab | None = None) -> None:
+    def lay_doses(self, name: str, doses: Sequence[Dose], target: Lab | None = None) -> None:
         """A pile onto the bench, and its target where it had one."""
         bench = self._try(lambda: acts.lay(self.bench, name, doses))
         if bench is not None:

@@ -28,7 +28,7 @@ def read_in_hand(piles: Piles, link: ReaderLink, done: Callable[[], None]) -> No
     except OchreError:
         studio.failed.emit("This pile holds tubes that are not on the palette any more: forget its readings.")
         return
-    patch = painted(tubes, now.made(), batch_key(now), document.mix.chosen().surface)
+    patch = painted(tubes, now.doses, batch_key(now), document.mix.chosen().surface)
 
     def arrived(reading: Reading) -> None:
         now = piles.found()

@@ -3,7 +3,6 @@
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
 
-from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.widgets import theme
@@ -132,7 +131,7 @@ class BranchView(Items):
         items = [i for i in self._piles[child].recipe.ingredients if i.id != parent]
         metrics = QFontMetricsF(painter.font())
         room = sized(_COLUMN) - sized(_WIDE) - 30.0
-        said = ["+ " + ingredient_words(i) for i in items[:2]]
+        said = ["+ " + i.said for i in items[:2]]
         if len(said) == 1 and metrics.horizontalAdvance(said[0]) > room:  # one long name goes over both lines
             head, _, tail = said[0].rpartition(" ")
             said = [head, tail]

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QDialog, QWidget
 
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.correcting.words import WORDS, Saying, said_words
-from ochre_stone.core.mixing.recipe.recipe import ingredient_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.advising import additions, kept, makings, verdict_words
@@ -105,7 +104,7 @@ class EaselPage(QDialog):
             return [where, *self._advice_lines(self.advice)]
         if self.step == 0:
             said = drying(self.studio.document, p.recipe).words
-            recipe = [ingredient_words(i) for i in p.recipe.ingredients]
+            recipe = [i.said for i in p.recipe.ingredients]
             return [f"{where}, {value}", *recipe, *([said] if said else [])]
         step = self.steps()[self.step - 1]
         return [f"{where}, {value}", step.said, *([step.words] if step.act != "cut" else [])]

@@ -4,10 +4,13 @@ Paint is neither made nor lost: what was taken up is in the piles or was scraped
 """
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.mixing.recipe.dose import Dose, contents, shrunk, whole_of
+from ochre_stone.core.mixing.recipe.recipe import Source
+from ochre_stone.core.paint.tubes import Tube
 
 PART_ML = 0.4
 """Millilitres of a part, of which a touch is a quarter: twice what the tip of a knife can tell from nothing."""
@@ -19,33 +22,18 @@ Amounts = tuple[tuple[str, float], ...]
 
 
 @dataclass(frozen=True)
-class Supply:
+class Supply(Source):
     """Something at hand to take paint from."""
 
-    id: str
-    name: str
-    shares: tuple[tuple[str, float], ...]
-    """Tube id and share of volume; sums to 1."""
     ml: float = math.inf
     """How much there is of it."""
     kind: str = "tube"
     """"tube", "tint", "planned" (a pile of the plan), "leftover" or "pile"."""
 
-
-@dataclass(frozen=True)
-class Dose:
-    """What was taken up at once."""
-
-    supply: str
-    name: str
-    shares: tuple[tuple[str, float], ...]
-    ml: float
-
-    def __post_init__(self) -> None:
-        if not (math.isfinite(self.ml) and 0 <= self.ml <= MOST_ML):
-            raise ValueError(f"a dose has 0 to {MOST_ML:g} ml")
-        if abs(sum(c for _, c in self.shares) - 1) > 1e-6 or any(c < 0 for _, c in self.shares):
-            raise ValueError("the shares of a dose sum to 1")
+    @classmethod
+    def of_tube(cls, t: Tube) -> "Supply":
+        """A tube at hand."""
+        return cls(t.id, t.short, ((t.id, 1.0),))
 
 
 @dataclass(frozen=True)
@@ -62,11 +50,11 @@ class BenchPile:
     @property
     def amounts(self) -> dict[str, float]:
         """Tube id to millilitres."""
-        return amounts_of(self.doses)
+        return contents(self.doses)
 
     @property
     def ml(self) -> float:
-        return sum(d.ml for d in self.doses)
+        return whole_of(self.doses)
 
     def shares(self) -> tuple[tuple[str, float], ...]:
         """Tube id and share of volume, the most of it first."""
@@ -100,15 +88,6 @@ class Bench:
         return supply.ml - dict(self.drawn).get(supply.id, 0.0)
 
 
-def amounts_of(doses: Iterable[Dose]) -> dict[str, float]:
-    """Tube id to millilitres of doses together."""
-    out: dict[str, float] = {}
-    for d in doses:
-        for tube_id, c in d.shares:
-            out[tube_id] = out.get(tube_id, 0.0) + c * d.ml
-    return out
-
-
 def add(bench: Bench, pile_id: str, supply: Supply, ml: float) -> Bench:
     """The bench once ``ml`` of a supply went into a pile; "" begins a new one, the last of the piles.
 
@@ -118,7 +97,7 @@ def add(bench: Bench, pile_id: str, supply: Supply, ml: float) -> Bench:
         raise ValueError("a dose needs millilitres above 0")
     if ml > bench.left(supply) + _NOTHING:
         raise OchreError(f"Of {supply.name} there is {max(bench.left(supply), 0.0):.2f} ml left: take less of it.")
-    dose = Dose(supply.id, supply.name, supply.shares, min(ml, bench.left(supply)))
+    dose = Dose(supply.shares, min(ml, bench.left(supply)), source=supply.id, name=supply.name)
     if not pile_id:
         _room(bench)
         number = bench.made + 1
@@ -129,8 +108,8 @@ def add(bench: Bench, pile_id: str, supply: Supply, ml: float) -> Bench:
         if old.ml + ml > MOST_ML:
             raise OchreError(f"{old.name} would have more than {MOST_ML:g} ml: scrape some of it off first.")
         bench = _put(bench, replace(old, doses=_joined(old.doses, (dose,)), before=_before(old)))
-    drawn = {**dict(bench.drawn), supply.id: dict(bench.drawn).get(supply.id, 0.0) + dose.ml}
-    return replace(bench, taken=_summed(bench.taken, amounts_of([dose])), drawn=tuple(drawn.items()))
+    drawn = {**dict(bench.drawn), supply.id: dict(bench.drawn).get(supply.id, 0.0) + dose.volume}
+    return replace(bench, taken=_summed(bench.taken, contents([dose])), drawn=tuple(drawn.items()))
 
 
 def cut(bench: Bench, pile_id: str, share: float = 0.5) -> Bench:
@@ -168,7 +147,7 @@ def scrape(bench: Bench, pile_id: str, share: float = 1.0) -> Bench:
     if not 0 < share <= 1:
         raise ValueError("of a pile a share above 0 is scraped off, at most all of it")
     old = bench.pile(pile_id)
-    gone = amounts_of(shrunk(old.doses, share))
+    gone = contents(shrunk(old.doses, share))
     bench = replace(bench, scraped=_summed(bench.scraped, gone))
     if share == 1.0:
         return replace(bench, piles=tuple(p for p in bench.piles if p.id != pile_id))
@@ -198,11 +177,6 @@ def renamed(bench: Bench, pile_id: str, name: str) -> Bench:
     return _put(bench, replace(bench.pile(pile_id), name=words))
 
 
-def shrunk(doses: Iterable[Dose], share: float) -> tuple[Dose, ...]:
-    """A share of each of the doses."""
-    return tuple(replace(d, ml=d.ml * share) for d in doses)
-
-
 def _room(bench: Bench) -> None:
     if len(bench.piles) >= MOST_PILES:
         raise OchreError(f"There are {MOST_PILES} piles on the bench: scrape some of them off first.")
@@ -224,18 +198,18 @@ def _summed(amounts: Amounts, more: Mapping[str, float]) -> Amounts:
 
 
 def _joined(doses: tuple[Dose, ...], more: tuple[Dose, ...]) -> tuple[Dose, ...]:
-    """Doses one after the other; what follows on the same supply is one dose, and where there are very many, all of a
-    supply is."""
+    """Doses one after the other; what follows on the same source is one dose, and where there are very many, all of a
+    source is."""
     out = list(doses)
     for d in more:
-        if out and (out[-1].supply, out[-1].shares) == (d.supply, d.shares):
-            out[-1] = replace(out[-1], ml=out[-1].ml + d.ml)
+        if out and (out[-1].source, out[-1].shares) == (d.source, d.shares):
+            out[-1] = replace(out[-1], volume=out[-1].volume + d.volume)
         else:
             out.append(d)
     if len(out) <= MOST_DOSES:
         return tuple(out)
     once: dict[tuple[str, tuple[tuple[str, float], ...]], Dose] = {}
     for d in out:
-        key = (d.supply, d.shares)
-        once[key] = replace(d, ml=d.ml + once[key].ml) if key in once else d
+        key = (d.source, d.shares)
+        once[key] = replace(d, volume=d.volume + once[key].volume) if key in once else d
     return tuple(once.values())

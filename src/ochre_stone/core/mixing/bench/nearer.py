@@ -7,7 +7,7 @@ import numpy as np
 from ochre_stone.core.mixing.bench.bench import Bench, BenchPile, Supply
 from ochre_stone.core.mixing.correcting.belief import Belief
 from ochre_stone.core.mixing.correcting.correct import AtHand, Correction, Handling, correct
-from ochre_stone.core.mixing.correcting.reading import Dosed
+from ochre_stone.core.mixing.recipe.dose import shrunk
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.tubes import Tube
@@ -36,9 +36,9 @@ def nearer(
     ids = {t.id for t in tubes}
     if any(i not in ids for i in pile.amounts):
         raise ValueError("this pile holds tubes that are not on the palette: choose the palette it was mixed with")
-    doses = [Dosed(d.shares, d.ml / part_ml) for d in pile.doses if d.ml > 0]
+    doses = [d for d in shrunk(pile.doses, 1 / part_ml) if d.volume > 0]
     at_hand = [
-        AtHand(s.id, s.name, s.shares, _left(bench, s) / part_ml, s.kind != "tube")
+        AtHand(s.id, s.name, s.shares, most=_left(bench, s) / part_ml, is_pile=s.kind != "tube")
         for s in supplies
         if all(i in ids for i, _ in s.shares) and _left(bench, s) > 0
     ][:MOST_AT_HAND]

@@ -16,7 +16,8 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.bench.bench import Dose, Supply
+from ochre_stone.core.mixing.bench.bench import Supply
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.mixing.recipe.parts import LEVELS, MOST_PARTS, reduce_parts
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.predict import spectra
@@ -55,7 +56,9 @@ class Rung:
         """What goes into a pile of so many millilitres."""
         whole = sum(self.parts)
         return tuple(
-            Dose(s.id, s.name, s.shares, ml * p / whole) for s, p in zip(sources, self.parts, strict=True) if p > 0
+            Dose(s.shares, ml * p / whole, source=s.id, name=s.name)
+            for s, p in zip(sources, self.parts, strict=True)
+            if p > 0
         )
 
 

@@ -18,7 +18,8 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000_vector
 from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
 from ochre_stone.core.mixing.correcting.departing import FIGURES, MOST_NM, departed, prior_sd, slopes
-from ochre_stone.core.mixing.correcting.reading import Dosed, Reading, contents
+from ochre_stone.core.mixing.correcting.reading import Reading
+from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.search import Paints, lab_slopes
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tolerance, Tube
@@ -290,7 +291,7 @@ class _Fit:
         return float(_SLIP * np.log1p(r2 / _SLIP).sum() + far.sum() + rest @ rest)
 
 
-def _shares(d: Dosed, at: Mapping[str, int]) -> Array:
+def _shares(d: Dose, at: Mapping[str, int]) -> Array:
     out = np.zeros(len(at))
     for tube_id, share in d.shares:
         out[at[tube_id]] += share

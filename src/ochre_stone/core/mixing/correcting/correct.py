@@ -14,8 +14,9 @@ from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.correcting.belief import Belief
 from ochre_stone.core.mixing.correcting.drawn import Drawn
-from ochre_stone.core.mixing.correcting.reading import Dosed, shrunk
+from ochre_stone.core.mixing.recipe.dose import Dose, shrunk
 from ochre_stone.core.mixing.recipe.hand import Hand
+from ochre_stone.core.mixing.recipe.recipe import Source
 from ochre_stone.core.mixing.recipe.search import ORDERS, Ints
 from ochre_stone.core.paint.optics import Surface, layer_lab
 
@@ -54,18 +55,14 @@ a match must be for it."""
 
 
 @dataclass(frozen=True)
-class AtHand:
+class AtHand(Source):
     """Something to add from: a tube, a base pile, or a pile by its tubes."""
 
-    id: str
-    name: str
-    shares: tuple[tuple[str, float], ...]
-    """Tube id and share of volume; sums to 1."""
     most: float = float("inf")
     """Volume that there is of it, in the unit of the pile."""
     is_pile: bool = False
     within: float = 0.0
-    """Error of a base pile's own doses, as :attr:`reading.Dosed.within`."""
+    """Error of a base pile's own doses, as :attr:`dose.Dose.within`."""
     trouble: float = 0.0
     """What having it costs, CIEDE2000: a tint that has to be made first."""
 
@@ -119,7 +116,7 @@ class Handling:
     """Of the reading by which it is judged, in each direction of CIEDE2000."""
     times: int = 1
     """How often it was read since something went in last."""
-    again: Callable[[], tuple[Dosed, ...]] | None = None
+    again: Callable[[], tuple[Dose, ...]] | None = None
     """A new pile as it would be dosed; asked only where nothing that can be added helps enough."""
     begun_anew: bool = False
     """Whether it was begun anew before."""
@@ -134,7 +131,7 @@ class Handling:
 
 def correct(
     belief: Belief,
-    pile: Sequence[Dosed],
+    pile: Sequence[Dose],
     target: Sequence[float] | Array,
     at_hand: Sequence[AtHand] | None = None,
     handling: Handling | None = None,
@@ -212,7 +209,7 @@ class _Adding:
     def of(
         cls,
         drawn: Drawn,
-        pile: Sequence[Dosed],
+        pile: Sequence[Dose],
         goal: Array,
         sources: Sequence[AtHand],
         how: Handling,
@@ -354,7 +351,7 @@ class _Adding:
         w = np.array(ORDERS[self.how.order])
         return np.linalg.norm(v * w, axis=-1) @ self.weights, np.linalg.norm(v, axis=-1), lab
 
-    def anew(self, doses: Sequence[Dosed]) -> float:
+    def anew(self, doses: Sequence[Dose]) -> float:
         """CIEDE2000 that a new pile is expected to miss by."""
         return float(ciede2000(self.drawn.lab(*self.drawn.pile(doses)), self.goal) @ self.weights)
 

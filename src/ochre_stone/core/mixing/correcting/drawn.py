@@ -13,7 +13,7 @@ from ochre_stone.core.colour.difference import ciede2000_vector
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.correcting.belief import MODEL, Belief, batch_of, leaning
 from ochre_stone.core.mixing.correcting.departing import FIGURES, departed, prior_sd
-from ochre_stone.core.mixing.correcting.reading import Dosed
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.optics import layer_lab
 
 DRAWS = 48
@@ -48,7 +48,7 @@ class Drawn:
         z = rng.standard_normal((count, DRAWS // 2))
         return np.concatenate([z, -z], axis=1).T
 
-    def pile(self, doses: Sequence[Dosed], pile: str = "") -> tuple[Array, Array, Array]:
+    def pile(self, doses: Sequence[Dose], pile: str = "") -> tuple[Array, Array, Array]:
         """K and S (d, 36) of all the paint of a pile together, and what the optics leave of it (d, 3), as a CIEDE2000
         vector: of one that was read as ``pile``, its doses are known better."""
         unknowns = self.belief.unknowns
@@ -57,7 +57,7 @@ class Drawn:
         K, S = self._held(doses, pile)
         return K, S, MODEL * left + (self._straight(pile) if known else 0.0)
 
-    def _held(self, doses: Sequence[Dosed], pile: str) -> tuple[Array, Array]:
+    def _held(self, doses: Sequence[Dose], pile: str) -> tuple[Array, Array]:
         unknowns, tubes = self.belief.unknowns, self.belief.tubes
         at = {t.id: i for i, t in enumerate(tubes)}
         start, known = unknowns.batches.get(pile, (0, 0))

@@ -8,13 +8,13 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.correcting.belief import Belief
 from ochre_stone.core.mixing.correcting.correct import LEVELS
-from ochre_stone.core.mixing.correcting.reading import Dosed, contents
+from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
 
 def better_tube(
-    belief: Belief, pile: Sequence[Dosed], seen: Sequence[float], target: Array, others: Sequence[Tube]
+    belief: Belief, pile: Sequence[Dose], seen: Sequence[float], target: Array, others: Sequence[Tube]
 ) -> tuple[Tube, float] | None:
     """Of tubes that are not on the palette, the one that brings a pile nearest to its target, alone or with the
     palette's white, and the CIEDE2000 that is left; None where there are none.

@@ -59,6 +59,11 @@ class Ingredient:
         """Whether it is a small pile that is made for this one or its string, and no pile of the picture."""
         return self.id.startswith((TINT, NEUTRAL, PARENT))
 
+    @property
+    def said(self) -> str:
+        """As it is read out: "4 white", "touch of black", "10 of pile 2"."""
+        return dose_words(self.name, self.parts, self.is_pile)
+
 
 @dataclass(frozen=True)
 class Recipe:
@@ -123,13 +128,8 @@ _TOUCHES = {0.0625: "quarter of a touch", 0.125: "half a touch", 0.25: "touch"}
 _FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 
 
-def ingredient_words(item: Ingredient) -> str:
-    """An ingredient as it is read out: "4 white", "touch of black", "10 of pile 2"."""
-    return dose_words(item.name, item.parts, item.is_pile)
-
-
 def dose_words(name: str, parts: float, is_pile: bool = False) -> str:
-    """The same for any dose."""
+    """A dose as it is read out: "4 white", "touch of black", "10 of pile 2"."""
     of = "of " if is_pile or parts in _TOUCHES else ""
     return f"{parts_words(parts)} {of}{name}"
 

@@ -19,7 +19,7 @@ from ochre_stone.core.colour.relations import shift
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab, lch
 from ochre_stone.core.mixing.recipe.hand import USUAL, Hand
 from ochre_stone.core.mixing.recipe.reasons import is_white, white_does
-from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source, dose_words
+from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
@@ -37,27 +37,13 @@ Spectra = Callable[[Ingredient], tuple[Array, Array]]
 
 
 @dataclass(frozen=True)
-class Dose:
-    """A tube or a pile and how much of it, in the recipe's parts."""
-
-    id: str
-    name: str
-    parts: float
-    is_pile: bool = False
-
-    @property
-    def said(self) -> str:
-        return dose_words(self.name, self.parts, self.is_pile)
-
-
-@dataclass(frozen=True)
 class Step:
     """One thing that the hand does."""
 
     act: Literal["make", "add", "cut", "join"]
     """Make a base pile of ``doses``; add ``doses``; cut the pile in two, one half of which is kept as it is; add
     ``doses`` to the half that was kept, and put both halves together."""
-    doses: tuple[Dose, ...]
+    doses: tuple[Ingredient, ...]
     share: float
     """Of what was added in the pile as it is then, 0..1."""
     lab: tuple[float, float, float]
@@ -103,7 +89,7 @@ def _rank(item: Ingredient, share: float, K: Array, S: Array, by_touch: bool, mo
 class _Added:
     """A dose to come."""
 
-    dose: Dose
+    dose: Ingredient
     K: Array
     S: Array
     by_touch: bool
@@ -152,7 +138,7 @@ def adding(
         dose = _halved(d.dose) if half else d.dose
         steps.append(Step("add", (dose,), d.dose.parts / size, as_lab(lab), words, half))
     if at is not None:
-        again: dict[str, Dose] = {}
+        again: dict[str, Ingredient] = {}
         for d in doses[at:]:
             more = _halved(d.dose)
             before = again.get(more.id)
@@ -173,11 +159,11 @@ def _begin(item: Ingredient) -> str:
 
 def making(base: Source, short: Callable[[str], str], lab: Lab, words: str) -> Step:
     """A base pile as a step; ``short``: the short name of a tube by its id."""
-    doses = tuple(Dose(i, short(i), parts) for i, parts in base.parts)
+    doses = tuple(Ingredient(i, short(i), parts) for i, parts in base.parts)
     return Step("make", doses, 0.0, lab, f"{base.name}: {words}", False, base.id, base.name)
 
 
-def _halved(d: Dose) -> Dose:
+def _halved(d: Ingredient) -> Ingredient:
     return replace(d, parts=d.parts / 2)
 
 
@@ -194,10 +180,10 @@ def _doses(recipe: Recipe, spectra: Spectra, strong: Callable[[str], bool], moth
     for place, (_, item, K, S, by_touch) in enumerate(rows):
         careful = by_touch or item.parts / total < 0.08
         if place and careful and item.parts >= 0.5 and item.parts / 2 >= least * (1 - 1e-9):
-            half = Dose(item.id, item.name, item.parts / 2, item.is_pile)
+            half = _halved(item)
             out += [_Added(half, K, S, True, "look, then the rest"), _Added(half, K, S, True, "the rest, bit by bit")]
         else:
-            out.append(_Added(Dose(item.id, item.name, item.parts, item.is_pile), K, S, by_touch))
+            out.append(_Added(item, K, S, by_touch))
     return out
 
 

@@ -5,9 +5,10 @@ import numpy as np
 from ochre_stone.core.colour.difference import apart, ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
-from ochre_stone.core.mixing.bench.bench import PART_ML, BenchPile, Dose, Supply
+from ochre_stone.core.mixing.bench.bench import PART_ML, BenchPile, Supply
 from ochre_stone.core.mixing.bench.nearer import nearer
 from ochre_stone.core.mixing.correcting.words import addition_words
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.mixing.technique.loose import average
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.tubes import Tube
@@ -176,7 +177,7 @@ def _hue(t: Tube) -> float:
 
 def match(rng: np.random.Generator, level: float, material: Material) -> Trial:
     """A colour to be mixed from a pile that is there, in few additions; the program's own way beside it."""
-    supplies = tuple(Supply(t.id, t.short, ((t.id, 1.0),)) for t in material.tubes)
+    supplies = tuple(Supply.of_tube(t) for t in material.tubes)
     start = _piles(rng, material)
     target_parts = dict(start)
     for t in rng.choice(len(material.tubes), 1 + (level > 2), replace=False):
@@ -185,7 +186,7 @@ def match(rng: np.random.Generator, level: float, material: Material) -> Trial:
     target = _lab(target_parts, material)
     if apart(target, _lab(start, material)) < 4:
         return match(rng, level, material)
-    pile = BenchPile("match", "match", tuple(Dose(i, i, ((i, 1.0),), v * PART_ML) for i, v in start.items()))
+    pile = BenchPile("match", "match", tuple(Dose.of_tube(i, v * PART_ML, name=i) for i, v in start.items()))
     way, off = program_way(pile, target, supplies, material)
     return Trial(
         "Mix this colour from the pile, in as few additions as you can.",
@@ -219,11 +220,11 @@ def program_way(
         if advice.verdict != "add" or not advice.additions:
             break
         for i, parts in advice.additions:
-            doses.append(Dose(i, by_id[i].name, by_id[i].shares, parts * PART_ML))
+            doses.append(Dose(by_id[i].shares, parts * PART_ML, source=i, name=by_id[i].name))
             said.append(addition_words(parts, by_id[i].name))
     inside: dict[str, float] = {}
     for d in doses:
-        inside[d.supply] = inside.get(d.supply, 0.0) + d.ml
+        inside[d.source] = inside.get(d.source, 0.0) + d.volume
     return tuple(said), apart(_lab(inside, material), target)
 
 

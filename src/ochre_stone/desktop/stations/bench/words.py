@@ -18,7 +18,7 @@ def contents_words(pile: BenchPile, part_ml: float) -> str:
     """What is in a pile, in parts: "2 white, 1 ochre, a touch of red"."""
     once: dict[str, float] = {}
     for d in pile.doses:
-        once[d.name] = once.get(d.name, 0.0) + d.ml / part_ml
+        once[d.name] = once.get(d.name, 0.0) + d.volume / part_ml
     return ", ".join(addition_words(v, name) for name, v in once.items() if v >= 0.05) or volume_words(0.1)
 
 

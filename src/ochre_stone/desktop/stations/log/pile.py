@@ -11,7 +11,7 @@ from ochre_stone.core.colour.parse import parse_colour
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.correcting.reading import Dosed
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.desktop.session import display, numbers
@@ -148,7 +148,7 @@ class LogPilePage:
         if not self.link.connected:
             self.studio.told.emit("No reader is connected: connect one at Look, on its Scene page.")
             return
-        doses = [Dosed(((k.partition("@")[0], 1.0),), ml) for k, ml in e.inside().items() if ml > 0]
+        doses = [Dose.of_tube(k.partition("@")[0], ml) for k, ml in e.inside().items() if ml > 0]
         try:
             tubes = [self.bench.find_tube(d.shares[0][0]) for d in doses]
         except OchreError as error:

@@ -24,12 +24,12 @@ def course_of(e: Entry) -> list[str]:
     """What happened to a pile, line by line."""
     out: list[tuple[float, int, str]] = []
     first = [p for p in e.puts if p.first]
-    mixed = ", ".join(addition_words(p.parts, p.name) for p in first)
+    mixed = ", ".join(addition_words(p.parts, p.dose.name) for p in first)
     out.append((e.begun, 0, f"mixed {mixed}"))
     later: dict[float, list[str]] = {}
     for p in e.puts:
         if not p.first:
-            later.setdefault(p.at, []).append(addition_words(p.parts, p.name))
+            later.setdefault(p.at, []).append(addition_words(p.parts, p.dose.name))
     out += [(at, 2, f"added {' and '.join(words)}") for at, words in later.items()]
     out += [(c.at, 1, f"went on with {c.keep:.0%} of it") for c in e.cuts]
     for s in e.seen:

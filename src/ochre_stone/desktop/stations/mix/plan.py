@@ -3,7 +3,7 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QListWidgetItem, QScrollArea
 
-from ochre_stone.core.mixing.recipe.recipe import base_words, ingredient_words
+from ochre_stone.core.mixing.recipe.recipe import base_words
 from ochre_stone.core.mixing.session.amounts import Amounts
 from ochre_stone.core.project.planning import blend_words, means_of
 from ochre_stone.core.project.steps import bases_before
@@ -60,7 +60,7 @@ class PlanPage:
                 row = QListWidgetItem(f"first {made}{much}")
                 row.setData(Qt.ItemDataRole.UserRole, p.id)
                 self.list.addItem(row)
-            recipe = ", ".join(ingredient_words(i) for i in p.recipe.ingredients)
+            recipe = ", ".join(i.said for i in p.recipe.ingredients)
             kind = "" if any(i.id in names for i in p.recipe.ingredients) else "main: "
             ml = f"; {amount_words(needed, p.id)}" if needed is not None else ""
             item = QListWidgetItem(f"{p.order}. {names[p.id]} — {kind}{recipe}{ml}")

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QScrollArea
 
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.recipe.hand import TOUCH
-from ochre_stone.core.mixing.recipe.recipe import Ingredient, Source, ingredient_words, parts_words
+from ochre_stone.core.mixing.recipe.recipe import Ingredient, Source, parts_words
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
@@ -351,7 +351,7 @@ def _cut(word: str, letters: int) -> str:
 
 
 def _item(string: MixString, number: int, p: Pile) -> Item:
-    recipe = ", ".join(ingredient_words(i) for i in p.recipe.ingredients)
+    recipe = ", ".join(i.said for i in p.recipe.ingredients)
     said = [f"value {numbers.value(p.target.value)}", recipe]
     if not p.reachable:
         said.append("out of reach of this palette")

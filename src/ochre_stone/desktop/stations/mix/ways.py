@@ -12,7 +12,7 @@ from ochre_stone.core.colour.relations import shift
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.recipe.finding import FARTHEST, Wishes, is_a_way, recipes
 from ochre_stone.core.mixing.recipe.ranking import KINDS
-from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, ingredient_words
+from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.mixing.technique.lighter import STEP, Move, moves
 from ochre_stone.core.project.mending import last_reading
@@ -206,7 +206,7 @@ class WaysPage:
 def alternative_words(a: Recipe) -> str:
     """Another recipe in two lines."""
     chroma = "chroma kept" if abs(a.chroma_error) < 1.5 else "stronger" if a.chroma_error > 0 else "greyer"
-    recipe = ", ".join(ingredient_words(i) for i in a.ingredients)
+    recipe = ", ".join(i.said for i in a.ingredients)
     kind = f"{KINDS[a.kind].capitalize()}: " if a.kind else ""
     value = "value right" if abs(a.value_error) < 0.05 else f"value {a.value_error:+.1f}"
     return f"{kind}{recipe}\n{value}, {chroma}, off by {a.de00:.1f}, by eye {a.by_eye:.1f}"

@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QSlider, QVBoxLayout, QWidget
 from ochre_stone.core.colour.reading import chroma_word, hue_word
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.bench import bench as acts
-from ochre_stone.core.mixing.bench.bench import PART_ML, Bench, Dose
+from ochre_stone.core.mixing.bench.bench import PART_ML, Bench
+from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.practice.drill import Answer
@@ -107,7 +108,7 @@ class Answering(QWidget):
             self.on.setText(f"{asked.words[0][0].upper()}{asked.words[0][1:]}")
             self.back.setText(f"{asked.words[1][0].upper()}{asked.words[1][1:]}")
         elif isinstance(asked, Match):
-            doses = [Dose(i, i, ((i, 1.0),), ml) for i, ml in asked.start]
+            doses = [Dose.of_tube(i, ml, name=i) for i, ml in asked.start]
             self.bench, self.before, self.put_in = acts.lay(Bench(), "your pile", doses), [], []
             shown = [ShownSupply(s.id, s.name, self._find(s.id).lab, True) for s in asked.supplies]
             self.supplies.show_supplies(shown, asked.supplies[0].id)
