@@ -42,6 +42,7 @@ from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.session.notes import FILTERS
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.tray import Pages, Stack
 from ochre_stone.desktop.window.window import Window
@@ -144,10 +145,10 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
     session.palettes.in_hand = w.studio.document.mix.palette
     session.sight.set(plain=True, strength=0.5)
     session.sight.view = View()
-    for page in (p for s in w.stations for p in vars(s).values() if hasattr(p, "_made_for")):
-        page._made_for = None
+    for page in (p for s in w.stations for p in vars(s).values() if hasattr(p, "__dict__")):
+        for question in (q for q in vars(page).values() if isinstance(q, Question)):
+            question.forget()
     box = w.at("Paint box")
-    box.fewest_page.smallest = None
     box.fewest_page.keep.clear()
     box.charts_page.chart, box.charts_page._kinds_of = None, None
     box.calibrate_page._gathered.clear()

@@ -32,6 +32,7 @@ from ochre_stone.core.project.benching import (
 from ochre_stone.core.project.document import Document, Note
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.palettes import Palettes
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 
 Size = Literal["tip", "touch", "part"]
@@ -64,6 +65,9 @@ class BenchWork(QObject):
         """Piles of earlier days that are not used up."""
         self.row: Row | None = None
         self.advice: Correction | str | None = None
+        self._nearer: Question[Correction | str] = Question(
+            studio.jobs, "bench-advice", self.pile, self._advised, studio.failed.emit
+        )
         self._looks: dict[object, Look] = {}
         self._supplies: tuple[object, list[Supply]] | None = None
         studio.benched.connect(self._benched)
@@ -307,12 +311,12 @@ class BenchWork(QObject):
             except ValueError as error:
                 return f"{str(error)[0].upper()}{str(error)[1:]}."
 
-        def arrived(found: Correction | str) -> None:
-            if self.pile() == pile:
-                self.advice = found
-                self.advised.emit()
+        self._nearer.forget()
+        self._nearer.ask(work)
 
-        self.studio.jobs.start("bench-advice", work, arrived, self.studio.failed.emit)
+    def _advised(self, found: Correction | str) -> None:
+        self.advice = found
+        self.advised.emit()
 
     def follow(self) -> None:
         """Do what was advised, as one step."""

@@ -1,7 +1,5 @@
 """The Lay in page of Block in: the masses laid in one after another on the chosen ground."""
 
-from typing import Any
-
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QSlider, QWidget
 
@@ -10,6 +8,7 @@ from ochre_stone.core.masses.laying import LAYINGS
 from ochre_stone.core.project.blocking import Stage, stages
 from ochre_stone.core.project.document import WHITE_PRIMED
 from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.layview import LayView
 from ochre_stone.desktop.widgets.parts import Words, button, clear, guard, narrow, quietly
@@ -61,7 +60,9 @@ class LayPage:
         self.thick.setContentsMargins(0, 0, 0, 0)
         tray.rows.addWidget(self.thick_box)
         self.stages: list[Stage] = []
-        self._made_for: object = None
+        self.question: Question[list[Stage]] = Question(
+            self.studio.jobs, "laying", self._key, self._arrived, self.studio.failed.emit
+        )
         self._timer = QTimer(self.slider)
         self._timer.setInterval(_PLAY_MS)
         self._timer.timeout.connect(self._on)
@@ -97,29 +98,24 @@ class LayPage:
         self.reason.setText(LAYINGS[c.laying][1])
         self.view.hint = "Open a picture first: the masses of it are laid in here."
         if picture is None:
-            self.stages, self._made_for = [], None
-            self._show()
+            self.stages = []
+            self.question.forget()
+        elif not self.question.ask(lambda _: stages(document, fine_masses(picture, document))):
             return
-        key = (document.masses, document.light_key, document.harmony, document.notes, c.laying, c.ground)
-        if key == self._made_for:
-            self._show()
-            return
+        self._show()
 
-        def arrived(found: list[Stage]) -> None:
-            if self.studio.document.canvas.laying != c.laying or self.studio.picture is not picture:
-                return
-            fresh = not self.stages
-            self._made_for, self.stages = key, found
-            with quietly(self.slider):
-                self.slider.setRange(0, len(found) - 1)
-                self.slider.setValue(len(found) - 1 if fresh else min(self.slider.value(), len(found) - 1))
-            self._thicknesses()
-            self._show()
+    def _key(self) -> object:
+        d, c = self.studio.document, self.studio.document.canvas
+        return self.studio.picture, d.masses, d.light_key, d.harmony, d.notes, c.laying, c.ground
 
-        def work(_: Any) -> list[Stage]:
-            return stages(document, fine_masses(picture, document))
-
-        self.studio.jobs.start("laying", work, arrived, self.studio.failed.emit)
+    def _arrived(self, found: list[Stage]) -> None:
+        fresh = not self.stages
+        self.stages = found
+        with quietly(self.slider):
+            self.slider.setRange(0, len(found) - 1)
+            self.slider.setValue(len(found) - 1 if fresh else min(self.slider.value(), len(found) - 1))
+        self._thicknesses()
+        self._show()
 
     def _show(self) -> None:
         stage = self.stages[self.slider.value()] if self.slider.value() < len(self.stages) else None

@@ -11,6 +11,7 @@ from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.massing import fine_masses
 from ochre_stone.core.project.planning import Sheet, make_sheet, means_of
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.amountsview import AmountsView
 from ochre_stone.desktop.widgets.parts import Words, allow, button, narrow, quietly
@@ -75,7 +76,9 @@ class SheetPage:
         """Is told the cautions of what the sheet takes."""
         self.sheet: Sheet | None = None
         self.pdf = b""
-        self._made_for: object = None
+        self.question: Question[tuple[Sheet, bytes]] = Question(
+            self.studio.jobs, "sheet", lambda: self.document, self._arrived, self.studio.failed.emit
+        )
 
         self.studio.mixing_progress.connect(lambda _: self._state())
 
@@ -160,13 +163,11 @@ class SheetPage:
     def _make(self) -> None:
         picture, document = self.studio.picture, self.document
         if not self._ready() or picture is None:
-            self.pdf, self._made_for = b"", None
+            self.pdf = b""
+            self.question.forget()
             self.view.show_pdf(b"")
             self._amounts()
             return
-        if document is self._made_for:
-            return
-        self._made_for = document
 
         def work(_: object) -> tuple[Sheet, bytes]:
             today = QDate.currentDate().toString("yyyy-MM-dd")
@@ -175,12 +176,12 @@ class SheetPage:
 
             return sheet, sheet_pdf(sheet)
 
-        def arrived(answer: tuple[Sheet, bytes]) -> None:
-            self.sheet, self.pdf = answer
-            self.view.show_pdf(self.pdf)
-            QTimer.singleShot(0, self._shown)  # the page is drawn in one turn, the tray in the next
+        self.question.ask(work)
 
-        self.studio.jobs.start("sheet", work, arrived, self.studio.failed.emit)
+    def _arrived(self, answer: tuple[Sheet, bytes]) -> None:
+        self.sheet, self.pdf = answer
+        self.view.show_pdf(self.pdf)
+        QTimer.singleShot(0, self._shown)  # the page is drawn in one turn, the tray in the next
 
     def _shown(self) -> None:
         self._amounts()

@@ -1,7 +1,5 @@
 """The Meet page of Harmonise: what two notes share, and whether they go dull or stay lively where they meet."""
 
-from typing import Any
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QListWidgetItem
 
@@ -9,6 +7,7 @@ from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.harmony.thirds import OPPOSITE, shared
 from ochre_stone.core.mixing.technique.meeting import Meeting, meetings
 from ochre_stone.core.project.rows import note_targets
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.meetswatch import MeetSwatch
 from ochre_stone.desktop.widgets.parts import ListBox
@@ -37,41 +36,36 @@ class MeetPage:
         self.swatch = MeetSwatch()
         tray.rows.addWidget(self.swatch)
         self.says = tray.label("")
-        self.found: list[Meeting] = []
-        self._made_for: object = None
-        self._labs: list[tuple[float, float, float]] = []
+        self.question: Question[list[Meeting]] = Question(
+            self.studio.jobs, "meet", self._key, lambda _: self._fill(), self.studio.failed.emit, self._on_the_way
+        )
 
     def refresh(self) -> None:
-        d = self.studio.document
-        goal = [as_lab(g) for g in note_targets(d)]
-        key = (tuple(goal), tuple(n.name for n in d.notes), d.mix.chosen(), d.mix.most_tubes)
-        if key != self._made_for:
-            self._made_for, self.found, self._labs = key, [], goal
-            self._work(goal)
+        d, goal = self.studio.document, self._labs()
+        chosen, most = d.mix.chosen(), d.mix.most_tubes
+        if len(goal) < 2:
+            self.question.forget()
+        else:
+            self.question.ask(lambda told: meetings(goal, chosen.tubes, chosen.name, most, chosen.surface, told))
         self._fill()
 
-    def _work(self, goal: list[tuple[float, float, float]]) -> None:
+    @property
+    def found(self) -> list[Meeting]:
+        """The meetings of the notes as they are now."""
+        return self.question.answer or []
+
+    def _labs(self) -> list[tuple[float, float, float]]:
+        return [as_lab(g) for g in note_targets(self.studio.document)]
+
+    def _key(self) -> object:
         d = self.studio.document
-        chosen, most, key = d.mix.chosen(), d.mix.most_tubes, self._made_for
-        if len(goal) < 2:
-            self.studio.jobs.cancel("meet")
-            return
+        return tuple(self._labs()), tuple(n.name for n in d.notes), d.mix.chosen(), d.mix.most_tubes
 
-        def work(report: Any) -> list[Meeting]:
-            return meetings(goal, chosen.tubes, chosen.name, most, chosen.surface, report)
+    def _on_the_way(self, share: float) -> None:
+        self.words.setText(f"Mixing each note with {self.studio.document.mix.chosen().name}: {share:.0%}…")
 
-        def arrived(found: list[Meeting]) -> None:
-            if key == self._made_for:
-                self.found = found
-                self._fill()
-
-        def on_the_way(share: float) -> None:
-            self.words.setText(f"Mixing each note with {chosen.name}: {share:.0%}…")
-
-        self.studio.jobs.start("meet", work, arrived, self.studio.failed.emit, on_the_way)
-
-    def _wanted(self, m: Meeting) -> bool:
-        notes, labs = self.studio.document.notes, self._labs
+    def _wanted(self, m: Meeting, labs: list[tuple[float, float, float]]) -> bool:
+        notes = self.studio.document.notes
         if self.shows.currentIndex() == 1:
             return self.studio.selected in (notes[m.first].id, notes[m.second].id)
         if self.shows.currentIndex() == 2:
@@ -81,12 +75,11 @@ class MeetPage:
 
     def _fill(self) -> None:
         notes = self.studio.document.notes
-        if len(notes) != len(self._labs):  # notes came or went while they were mixed: made anew when next looked at
-            self.found, self._made_for = [], None
         now = self.list.currentItem()
         old = now.data(Qt.ItemDataRole.UserRole) if now is not None else None
         self.list.clear()
-        shown = [m for m in self.found if self._wanted(m)][:_MOST]
+        labs = self._labs()
+        shown = [m for m in self.found if self._wanted(m, labs)][:_MOST]
         for m in shown:
             item = QListWidgetItem(f"{m.verdict}:  {notes[m.first].name}  and  {notes[m.second].name}")
             item.setToolTip(f"Mixed half and half it keeps {m.kept:.0%} of their chroma")
@@ -114,7 +107,7 @@ class MeetPage:
             self.swatch.clear()
             self.says.setText("")
             return
-        first, second = self._labs[m.first], self._labs[m.second]
+        first, second = (labs := self._labs())[m.first], labs[m.second]
         self.swatch.show_meeting(first, m.lab, second)
         names = [self.studio.document.notes[i].name for i in (m.first, m.second)]
         palette = self.studio.document.mix.chosen()

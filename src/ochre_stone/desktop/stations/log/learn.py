@@ -13,6 +13,7 @@ from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.logkeeper import LogKeeper
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.parts import ListBox, allow, button
 from ochre_stone.desktop.widgets.plot import Line, PlotView
 from ochre_stone.desktop.widgets.tray import Tray
@@ -50,7 +51,10 @@ class LearnPage:
         self.log, self.bench, self.keeper, self.studio = log, bench, keeper, log.studio
         self.learnt: list[Learnt] = []
         self.habits: list[Habit] = []
-        self._made_for: list[Entry] | None = None
+        self._entries: list[Entry] = []
+        self.question: Question[Lessons] = Question(
+            self.studio.jobs, "learn", lambda: self._entries, self._arrived, self.studio.failed.emit
+        )
         """The entries that what is shown was learnt from."""
         self._build_panel()
         tray.label("The tubes, as your piles show them", "head")
@@ -150,17 +154,17 @@ class LearnPage:
             return book.entries(book.read_lately(_MOST)), book.tubes()
 
         def think(found: tuple[list[Entry], dict[str, TubeThen]]) -> None:
-            if found[0] == self._made_for:
+            self._entries = found[0]
+            if self.question.ask(lambda _: _learnt(*found, find, surface)):
                 self.refresh_buttons()
-                return
-            self.says.setText("Looking through the log…")
-            self.studio.jobs.start("learn", lambda _: _learnt(*found, find, surface), arrived, self.studio.failed.emit)
-
-        def arrived(answer: Lessons) -> None:
-            self.learnt, self.habits, self._made_for = answer.tubes, answer.habits, answer.of
-            self._show(answer.courses, answer.weeks)
+            else:
+                self.says.setText("Looking through the log…")
 
         self.log.ask(read, think)
+
+    def _arrived(self, answer: Lessons) -> None:
+        self.learnt, self.habits = answer.tubes, answer.habits
+        self._show(answer.courses, answer.weeks)
 
     def _show(self, course: list[Course], weeks: list[tuple[date, float, int]]) -> None:
         row = max(self.tubes.currentRow(), 0)

@@ -8,6 +8,7 @@ from ochre_stone.core.masses.gradations import Turn, turns
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement, state
 from ochre_stone.core.project.choices import MOST_FOCUS, MOST_PAINTED, Area, MassChoice, PaintedArea, Point
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 
 _COUNTED = ("cuts", "locked", "families", "edges", "swaps")
@@ -29,8 +30,9 @@ class Masses(QObject):
         self.studio = studio
         self.tool_for = ""
         """What an area that is being drawn is for: "focus", "light", "shadow" or "" for no tool in hand."""
-        self.turns: list[Turn] = []
-        self._turns_of: object = None
+        self._turns: Question[list[Turn]] = Question(
+            studio.jobs, "turns", lambda: id(self.plan), lambda _: self.turns_found.emit(), studio.failed.emit
+        )
         self._stated: tuple[MassPlan, Statement] | None = None
         studio.picture_changed.connect(self._forget_turns)
 
@@ -95,14 +97,14 @@ class Masses(QObject):
     def find_turns(self) -> None:
         """Look for gradual turns in the plan, off the main thread, where that was not done."""
         plan, ground = self.plan, self.studio.ground
-        if plan is None or ground is None or plan is self._turns_of:
+        if plan is None or ground is None:
             return
-
-        def arrived(found: list[Turn]) -> None:
-            self.turns, self._turns_of = found, plan
-            self.turns_found.emit()
-
-        self.studio.jobs.start("turns", lambda _: turns(ground.lab, plan), arrived, self.studio.failed.emit)
+        self._turns.ask(lambda _: turns(ground.lab, plan))
 
     def _forget_turns(self) -> None:
-        self.turns, self._turns_of = [], None
+        self._turns.forget()
+
+    @property
+    def turns(self) -> list[Turn]:
+        """Gradual turns in the plan, as far as they were looked for."""
+        return self._turns.answer or []

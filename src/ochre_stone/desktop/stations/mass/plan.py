@@ -9,6 +9,7 @@ from ochre_stone.core.masses.alternatives import Alternative, alternatives
 from ochre_stone.core.masses.render import painted
 from ochre_stone.core.project.massing import painted_map
 from ochre_stone.desktop.session import display
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets.image import to_image
 from ochre_stone.desktop.widgets.parts import allow, button
@@ -35,7 +36,9 @@ class PlanPage:
         tray.rows.addWidget(self.grid_box)
         self.found: list[Alternative] = []
         self.thumbs: list[PlanThumb] = []
-        self._made_for: object = None
+        self.others: Question[list[Alternative]] = Question(
+            self.studio.jobs, "alternatives", self._shared, self._arrived, self.studio.failed.emit
+        )
         tray.label("Carry it over", "head")
         self.svg = button("Outlines as SVG…", "Smooth paths of all masses")
         self.svg.clicked.connect(lambda: outlines())
@@ -66,23 +69,23 @@ class PlanPage:
         if picture is None or ground is None:
             return
         c = document.masses
-        key = (ground, c.smallest, c.outline, c.division, c.apart, c.painted, c.range)
-        if key == self._made_for:
-            return
-        self._made_for = key
         settings, shape = c.settings(), ground.melted.shape
 
         def work(_: Any) -> list[Alternative]:
             return alternatives(ground, settings, painted_map(picture, document, (shape[0], shape[1])))
 
-        def arrived(found: list[Alternative]) -> None:
-            self.found = found
-            self.wait.hide()
-            self._show()
-            self._mark()
+        self.wait.setVisible(not self.others.ask(work))
 
-        self.wait.show()
-        self.studio.jobs.start("alternatives", work, arrived, self.studio.failed.emit)
+    def _shared(self) -> tuple[object, ...]:
+        """What all plans share: the ground, and what is chosen for all."""
+        c = self.studio.document.masses
+        return self.studio.ground, c.smallest, c.outline, c.division, c.apart, c.painted, c.range
+
+    def _arrived(self, found: list[Alternative]) -> None:
+        self.found = found
+        self.wait.hide()
+        self._show()
+        self._mark()
 
     def _show(self) -> None:
         for old in self.thumbs:

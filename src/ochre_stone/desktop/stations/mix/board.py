@@ -8,6 +8,7 @@ from ochre_stone.core.mixing.session.layout import Board
 from ochre_stone.core.project.drying import wet_piles
 from ochre_stone.core.project.palettephoto import laid_out
 from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.boardview import BoardView
 from ochre_stone.desktop.widgets.parts import Words, button, quietly
@@ -39,8 +40,9 @@ class BoardPage:
             "Light above, dark below, warm left, cool right, neutral in the middle; tubes along the edge.", "quiet"
         )
         self.wet = tray.label("Each pile is dry above, wet below.", "quiet")
-        self.board: Board | None = None
-        self._made_for: object = None
+        self.laid: Question[Board] = Question(
+            self.studio.jobs, "board", self._key, lambda _: self.refresh(), self.studio.failed.emit
+        )
 
     def refresh(self) -> None:
         """Lay the piles out; off the main thread where it is new."""
@@ -58,17 +60,20 @@ class BoardPage:
             self.words.setText("")
             return
         tubes = {i: document.mixed.tube(i).lab for i in needed.tubes}
-        key = (document.mixed.fingerprint, tuple(needed.piles.items()), c.board_width, c.board_height)
         both = {**labs, **tubes}
         wet = wet_piles(document)
         self.wet.setVisible(bool(wet))
-        if key == self._made_for and self.board is not None:
+        self.laid.ask(lambda _: laid_out(document, needed))
+        if self.board is not None:
             self.view.show_board(self.board, both, names, self.piles.in_hand, wet)
             self.words.setText(self.board.words)
-            return
 
-        def arrived(board: Board) -> None:
-            self.board, self._made_for = board, key
-            self.refresh()
+    @property
+    def board(self) -> Board | None:
+        """The layout of what is planned now, once it is worked out."""
+        return self.laid.answer
 
-        self.studio.jobs.start("board", lambda _: laid_out(document, needed), arrived, self.studio.failed.emit)
+    def _key(self) -> object:
+        needed, c = self.piles.needed(), self.studio.document.canvas
+        piles = tuple(needed.piles.items()) if needed is not None else ()
+        return self.studio.document.mixed.fingerprint, piles, c.board_width, c.board_height

@@ -20,6 +20,7 @@ from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.loosening import Loosened, brought_words, loosened, suggested, with_loose
 from ochre_stone.core.project.planning import session_terms, session_tubes
 from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.coats import CoatsView
 from ochre_stone.desktop.widgets.parts import Aside, button, narrow, quietly
 from ochre_stone.desktop.widgets.togetherview import TogetherView
@@ -79,8 +80,10 @@ class LoosePage:
         self.coats = CoatsView()
         tray.rows.addWidget(self.coats)
         self.glaze = tray.label("")
-        self._made_for: tuple[object, ...] | None = None
-        self._worked: _Worked | None = None
+        self.question: Question[_Worked] = Question(
+            self.studio.jobs, "loose", self._shown_key, lambda _: self._show(), self.studio.failed.emit
+        )
+        self._shared: tuple[object, ...] = ()
         self._at = 0
         self._at_of = ""
 
@@ -145,13 +148,10 @@ class LoosePage:
         self.head.setText(f"{self.piles.names()[p.id]}: parents of its value")
         if self._at_of != p.id:
             self._at_of, self._at = p.id, 0
-        key = self._key(p)
         at, choice = self._at, self._choice(p)
-        same = self._made_for is not None and self._made_for[:4] == key[:4]
-        before = self._worked if same else None  # bits and glaze do not hang on the parents
-        if key == self._made_for:
-            self._show()
-            return
+        shared = self._key(p)[:4]
+        before = self.question.last if self._shared == shared else None  # bits and glaze do not hang on the parents
+        self._shared = shared
 
         def work(_: Any) -> _Worked:
             terms = session_terms(document)
@@ -164,14 +164,16 @@ class LoosePage:
             glazed = before.glazed if before is not None else _glaze(document, p, how)
             return _Worked(pairs, made, chosen, turned, bits, glazed)
 
-        def arrived(answer: _Worked) -> None:
-            now = self.piles.found()
-            if now is None or self._key(now[1]) != key:
-                return
-            self._made_for, self._worked = key, answer
+        if self.question.ask(work):
             self._show()
 
-        self.studio.jobs.start("loose", work, arrived, self.studio.failed.emit)
+    @property
+    def _worked(self) -> _Worked | None:
+        return self.question.last
+
+    def _shown_key(self) -> object:
+        found = self.piles.found()
+        return None if found is None else self._key(found[1])
 
     def _key(self, p: Pile) -> tuple[object, ...]:
         document = self.studio.document

@@ -14,6 +14,7 @@ from ochre_stone.core.project.steps import steps_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.addingview import AddingView
 from ochre_stone.desktop.widgets.parts import Aside, Words, button
 from ochre_stone.desktop.widgets.swatch import PileSwatch
@@ -43,7 +44,16 @@ class PilePage:
         self.caution.setProperty("kind", "warning")
         self.caution.setWordWrap(True)
         tray.row(self.caution, self.care).setStretch(0, 1)
-        self._finer: tuple[object, Finer | None] = (None, None)
+        jobs, failed = self.studio.jobs, self.studio.failed.emit
+        self.finer: Question[Finer] = Question(jobs, "finer", self._pile_key, lambda _: self._tell_now(), failed)
+        self.steps: Question[list[Step]] = Question(jobs, "steps", self._step_key, self._draw_steps, failed)
+
+    def _pile_key(self) -> object:
+        found = self.piles.found()
+        return (self.studio.document.mixed.fingerprint, found[1].id, found[1].recipe.ingredients) if found else None
+
+    def _step_key(self) -> object:
+        return self._pile_key(), self.studio.document.readings
 
     def begin_or_finish(self) -> None:
         """For the log: the pile in hand is being mixed from here, or is done."""
@@ -62,21 +72,16 @@ class PilePage:
     def _ask_finer(self, p: Pile) -> None:
         """Work out what counting more parts would bring."""
         document, recipe = self.studio.document, p.recipe
-        key = (document.mixed.fingerprint, p.id, recipe.ingredients)
-        if key == self._finer[0] or not self.studio.strings_ready():
-            return
+        if self.studio.strings_ready():
+            self.finer.ask(lambda _: finer(recipe, session_terms(document)))
 
-        def arrived(found: Finer) -> None:
-            self._finer = key, found
-            now = self.piles.found()
-            if now is not None and now[1].id == p.id and now[1].recipe == recipe:
-                self._tell(now[1])
-
-        self.studio.jobs.start("finer", lambda _: finer(recipe, session_terms(document)), arrived)
+    def _tell_now(self) -> None:
+        found = self.piles.found()
+        if found is not None:
+            self._tell(found[1])
 
     def _tell(self, p: Pile) -> None:
-        key = (self.studio.document.mixed.fingerprint, p.id, p.recipe.ingredients)
-        said = by_eye_words(p.recipe, self._finer[1] if key == self._finer[0] else None)
+        said = by_eye_words(p.recipe, self.finer.answer)
         self.result.mark_up(f"{result_words(p)} {said[0].upper()}{said[1:]}.")
 
     def _show_steps(self, document: Document, p: Pile) -> None:
@@ -85,12 +90,13 @@ class PilePage:
             self.adding.show_steps(steps_of(document, p), p.target.lab)
             return
 
-        def arrived(steps: list[Step]) -> None:
-            now = self.piles.found()
-            if now is not None and now[1] == p:
-                self.adding.show_steps(steps, p.target.lab)
+        if self.steps.ask(lambda _: steps_of(document, p)):
+            self._draw_steps(self.steps.answer or [])
 
-        self.studio.jobs.start("steps", lambda _: steps_of(document, p), arrived, self.studio.failed.emit)
+    def _draw_steps(self, steps: list[Step]) -> None:
+        found = self.piles.found()
+        if found is not None:
+            self.adding.show_steps(steps, found[1].target.lab)
 
     def refresh(self) -> None:
         """Show the pile in hand."""

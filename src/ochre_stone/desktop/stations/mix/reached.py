@@ -4,10 +4,12 @@ import numpy as np
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QPushButton
 
-from ochre_stone.core.mixing.reach.slices import Addition, additions
+from ochre_stone.core.mixing.reach.slices import additions
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.coverage import Covered, coverage, coverage_words
 from ochre_stone.core.project.rows import target_by_note
+from ochre_stone.desktop.session.jobs import Report
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 
 _WAIT = 1200
@@ -20,7 +22,13 @@ class Reached:
 
     def __init__(self, button: QPushButton, studio: Studio) -> None:
         self.button, self.studio = button, studio
-        self._help = ("", "")
+        self.question: Question[str] = Question(
+            studio.jobs,
+            "lacking",
+            lambda: self.studio.document.mixed.fingerprint,
+            lambda _: self.refresh(),
+            studio.failed.emit,
+        )
         """What the search for a tube was made for, and what it found, in words."""
         self._waiting = QTimer(button)
         self._waiting.setSingleShot(True)
@@ -34,10 +42,10 @@ class Reached:
         count = f"{sum(c.has_pile for c in found.values())} of {len(found)}" if found else "Reach"
         self.button.setText(f"{count}…")
         said = coverage_words(found) if found else "What this palette reaches."
-        made_for, tubes = self._help
-        if made_for == document.mixed.fingerprint and tubes:
+        tubes = self.question.answer
+        if tubes:
             said = f"{said[:-1]}: {tubes}."
-        elif self._outside(found) and made_for != document.mixed.fingerprint and self.studio.strings_ready():
+        elif self._outside(found) and self.studio.strings_ready():
             self._waiting.start()
         names = {n.id: n.name for n in document.notes}
         lacking = [
@@ -60,18 +68,15 @@ class Reached:
         outside, goal = self._outside(coverage(document)), target_by_note(document)
         if not outside or not self.studio.strings_ready():
             return
-        made_for, chosen, most = document.mixed.fingerprint, document.mix.chosen(), document.mix.most_tubes
+        chosen, most = document.mix.chosen(), document.mix.most_tubes
         labs = np.array([goal[i] for i in outside])
         candidates = [t for t in all_tubes().values() if not t.parts]
 
-        def arrived(found: list[Addition]) -> None:
+        def work(report: Report) -> str:
+            found = additions(labs, chosen.tubes, candidates, most, chosen.surface, report)
             best = [a for a in found[:1] if a.gained]
             all_of = "all" if best and best[0].gained == len(outside) > 1 else f"{best[0].gained}" if best else ""
             what = "it" if len(outside) == 1 else all_of
-            words = f"{best[0].tube.name} would bring {what} in" if best else "no single tube brings one in"
-            self._help = (made_for, words)
-            self.refresh()
+            return f"{best[0].tube.name} would bring {what} in" if best else "no single tube brings one in"
 
-        self.studio.jobs.start(
-            "lacking", lambda report: additions(labs, chosen.tubes, candidates, most, chosen.surface, report), arrived
-        )
+        self.question.ask(work)

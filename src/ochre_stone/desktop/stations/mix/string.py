@@ -1,7 +1,7 @@
 """The String page of Mix: how strings are built, what shapes them, and two ways of building side by side."""
 
 from contextlib import ExitStack
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
@@ -17,6 +17,7 @@ from ochre_stone.core.project.planning import session_terms
 from ochre_stone.core.project.rows import ADDED, LADDERS, lights, string_title, wanted_rows
 from ochre_stone.core.project.standing import stands
 from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
 from ochre_stone.desktop.widgets.stringrows import StringRows
 from ochre_stone.desktop.widgets.tray import Tray
@@ -29,6 +30,15 @@ STAND_WORDS = {
     **{key: words for key, (words, _) in SHAPES.items()},
 }
 APART_WORDS = {"": "one string", "light": "lit and shaded apart", "distance": "near, middle and far apart"}
+
+
+@dataclass(frozen=True)
+class _Compared:
+    """The string in hand by two methods."""
+
+    methods: tuple[str, str]
+    piles: list[list[Any]]
+    verdicts: list[Verdict]
 
 
 class StringPage:
@@ -89,7 +99,9 @@ class StringPage:
         self.rules.setVerticalSpacing(2)
         tray.rows.addWidget(self.rules_box)
         self.rule_boxes: dict[str, QCheckBox] = {}
-        self._compared: object = None
+        self.compared: Question[_Compared] = Question(
+            self.studio.jobs, "compare", self._compare_key, self._show_both, self.studio.failed.emit
+        )
 
     def _set(self, text: str, kind: str = "", **fields: object) -> None:
         self.studio.adjust("mix", text, kind, **fields)
@@ -133,9 +145,8 @@ class StringPage:
         if found is None or not other:
             return
         here = document.mix.of_string(string_id)
-        key = (document.mixed.fingerprint, string_id, other)
 
-        def work(_: Any) -> tuple[list[Any], list[Any], Verdict, Verdict]:
+        def work(_: Any) -> _Compared:
             terms = session_terms(document)
             row = next(r for r in wanted_rows(document) if r.id == string_id)
             made = []
@@ -143,21 +154,23 @@ class StringPage:
                 built = replace(row, method=method, mother=here.mother, first=here.first)
                 made.append([p for s in plan_session([built], terms, mix_on=MixOn(False)).strings for p in s.piles])
             a, b = ([p.recipe for p in m] for m in made)
-            return made[0], made[1], verdict(here.method, a, terms.tubes), verdict(other, b, terms.tubes)
+            verdicts = [verdict(here.method, a, terms.tubes), verdict(other, b, terms.tubes)]
+            return _Compared((here.method, other), made, verdicts)
 
-        def arrived(answer: tuple[list[Any], list[Any], Verdict, Verdict]) -> None:
-            if key != (self.studio.document.mixed.fingerprint, self._string(), other):
-                return
-            self._compared = key
-            names = METHODS[here.method][0], METHODS[other][0]
-            self.rows.show_rows([(names[0], answer[0]), (names[1], answer[1])])
-            self.rows.show()
-            same = [p.recipe.ingredients for p in answer[0]] == [p.recipe.ingredients for p in answer[1]]
-            alike = ["Both come to the same recipes here."] if same else []
-            self.figures.mark_up("<br>".join([*alike, *(self._figures(v) for v in answer[2:])]))
-            self.figures.show()
+        self.compared.forget()
+        self.compared.ask(work)
 
-        self.studio.jobs.start("compare", work, arrived, self.studio.failed.emit)
+    def _compare_key(self) -> object:
+        return self.studio.document.mixed.fingerprint, self._string(), self.beside.currentData()
+
+    def _show_both(self, both: _Compared) -> None:
+        first, second = both.piles
+        self.rows.show_rows([(METHODS[m][0], piles) for m, piles in zip(both.methods, both.piles, strict=True)])
+        self.rows.show()
+        same = [p.recipe.ingredients for p in first] == [p.recipe.ingredients for p in second]
+        alike = ["Both come to the same recipes here."] if same else []
+        self.figures.mark_up("<br>".join([*alike, *(self._figures(v) for v in both.verdicts)]))
+        self.figures.show()
 
     def _figures(self, v: Verdict) -> str:
         warm = warmer_by(v.warmer)
@@ -206,7 +219,7 @@ class StringPage:
         made = self.piles.found()
         kit = f" Here: {made[0].kit}." if made is not None and made[0].kit else ""
         self.about.setText(METHODS[how.method][1] + kit)
-        shown = self._compared == (document.mixed.fingerprint, string_id, self.beside.currentData())
+        shown = self.compared.answer is not None
         self.rows.setVisible(shown)
         self.figures.setVisible(shown)
         self._rules(subject)

@@ -22,6 +22,7 @@ from ochre_stone.core.project.stepping import stepped
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.movesview import MovesView
 from ochre_stone.desktop.widgets.parts import ListBox, button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Tray
@@ -52,7 +53,9 @@ class WaysPage:
         tray.rows.addWidget(self.moves)
         self.step = tray.label("", "quiet")
         self.ways: dict[object, list[Recipe]] = {}
-        self._moved: tuple[object, list[Move]] = (None, [])
+        self.moved: Question[list[Move]] = Question(
+            self.studio.jobs, "moves", self._move_key, self._draw_moves, self.studio.failed.emit
+        )
 
     # Other recipes
 
@@ -153,25 +156,24 @@ class WaysPage:
             return
         s, p = found
         document = self.studio.document
-        key = (document.mixed.fingerprint, p.id, p.recipe.ingredients, goal)
-        if key == self._moved[0]:
-            self._draw_moves(p, self._moved[1])
-            return
 
         def work(_: Any) -> list[Move]:
             here = Source(p.id, f"{s.name.lower()} {p.id.rsplit('-', 1)[1]}", p.recipe.shares)
             beside = [Source(q.id, f"{s.name.lower()} {n}", q.recipe.shares) for n, q in enumerate(s.piles, 1)]
             return moves(here, goal, session_terms(document), beside)
 
-        def arrived(answer: list[Move]) -> None:
-            self._moved = key, answer
-            now = self.piles.found()
-            if now is not None and now[1].id == p.id and self.where.currentData() == goal:
-                self._draw_moves(now[1], answer)
+        if self.moved.ask(work):
+            self._draw_moves(self.moved.answer or [])
 
-        self.studio.jobs.start("moves", work, arrived, self.studio.failed.emit)
+    def _move_key(self) -> object:
+        found = self.piles.found()
+        pile = (found[1].id, found[1].recipe.ingredients) if found is not None else None
+        return self.studio.document.mixed.fingerprint, pile, self.where.currentData()
 
-    def _draw_moves(self, p: Pile, found: Sequence[Move]) -> None:
+    def _draw_moves(self, found: Sequence[Move]) -> None:
+        in_hand = self.piles.found()
+        assert in_hand is not None
+        p = in_hand[1]
         beside = self.where.currentText().startswith("to ")
         said = [does_words(m, p.recipe.lab) + (f", off by {m.off:.0f}" if beside and m.there else "") for m in found]
         self.moves.show_moves(p.recipe.lab, found, said)

@@ -27,8 +27,10 @@ from ochre_stone.core.paint.predict import Prediction, uncertainty
 from ochre_stone.core.project.atomic import write_bytes
 from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.palettes import Palettes
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask_save
 from ochre_stone.desktop.widgets.chartview import ChartView
@@ -57,7 +59,9 @@ class ChartsPage:
         self.view.stepped.connect(self._into_sight)
         self.chart: Chart | None = None
         self.selected = ""
-        self._made_for: object = None
+        self.question: Question[Chart | str] = Question(
+            self.studio.jobs, "palette-chart", self._key, self._arrived, self.studio.failed.emit, outlives=True
+        )
         self._kinds_of: str | None = None
         self.values = QSpinBox()
         self.values.setRange(LEAST_VALUES, MOST_VALUES)
@@ -186,14 +190,16 @@ class ChartsPage:
             self._kinds_of = chosen.id
             for k, box in self.kinds.items():
                 box.setChecked(k in readable_kinds(chosen))
-        key = (chosen.tubes, chosen.name, chosen.surface, self.values.value(), self.same.isChecked(), self.wanted())
-        if key != self._made_for:
-            self._made_for = key
+        if not self.question.ask(self._work(chosen)) and self.chart is not None:
             self.chart, self.near, self._note_found = None, [], None
-            self._work(chosen, key)
+            self.view.hint = "The chart is being worked out."
         self._fill()
 
-    def _work(self, chosen: Palette, key: object) -> None:
+    def _key(self) -> object:
+        chosen = self.palettes.chosen()
+        return chosen.tubes, chosen.name, chosen.surface, self.values.value(), self.same.isChecked(), self.wanted()
+
+    def _work(self, chosen: Palette) -> Callable[[Report], Chart | str]:
         count, kinds = self.values.value(), self.wanted()
         values = steps(count) if self.same.isChecked() else count
 
@@ -203,16 +209,14 @@ class ChartsPage:
             except OchreError as error:
                 return str(error)  # no accident: it is said where the chart would stand
 
-        def arrived(answer: Chart | str) -> None:
-            if key == self._made_for:
-                self.chart = answer if isinstance(answer, Chart) else None
-                self.view.hint = answer if isinstance(answer, str) else ""
-                self._fill()
-                if self._finds:
-                    self.find_soon()
+        return work
 
-        self.view.hint = "The chart is being worked out."
-        self.studio.jobs.start("palette-chart", work, arrived, self.studio.failed.emit, outlives=True)
+    def _arrived(self, answer: Chart | str) -> None:
+        self.chart = answer if isinstance(answer, Chart) else None
+        self.view.hint = answer if isinstance(answer, str) else ""
+        self._fill()
+        if self._finds:
+            self.find_soon()
 
     def _fill(self) -> None:
         chart = self.chart

@@ -12,6 +12,7 @@ from ochre_stone.core.paint.tubes import Tube, all_tubes
 from ochre_stone.core.project.planning import means_of
 from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop.session.palettes import Palettes
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.stations.paint_box.reach import ReachPage
 from ochre_stone.desktop.widgets.parts import ListBox, allow, button
 from ochre_stone.desktop.widgets.tray import Tray
@@ -60,8 +61,14 @@ class FewestPage:
         self.take = button("Make it a palette", "An own palette of these tubes")
         self.take.clicked.connect(self.make_palette)
         tray.rows.addWidget(self.take)
-        self.smallest: Smallest | None = None
-        self._made_for: object = None
+        self.question: Question[Smallest] = Question(
+            self.studio.jobs,
+            "smallest",
+            self._key,
+            lambda _: self._answer(),
+            self.studio.failed.emit,
+            lambda share: self.progress.setValue(round(share * 100)),
+        )
         self.studio.jobs.busy_changed.connect(self._busy)
 
     def _key(self) -> tuple[Any, ...]:
@@ -70,15 +77,10 @@ class FewestPage:
 
     def refresh(self) -> None:
         """Show the choice of tubes, and what was found for it."""
-        if self._made_for != self._key():
-            self._made_for, self.smallest = self._key(), None
         self.reach.refresh()
         self._fill_keep()
         self._answer()
         self._busy()
-
-    def _on_the_way(self, share: float) -> None:
-        self.progress.setValue(round(share * 100))
 
     def _pool_tubes(self) -> list[Tube]:
         which = self.pool.currentData()
@@ -125,21 +127,13 @@ class FewestPage:
             avoid_fugitive=self.lasting.isChecked(),
             surface=self.palettes.chosen().surface,
         )
-        asked = self._key()
+        self.question.forget()
+        self.question.ask(lambda report: smallest_palette(goal, pool, wanted, report))
 
-        def arrived(found: Smallest) -> None:
-            if asked == self._key():
-                self.smallest = found
-                self._answer()
-
-        self.smallest = None
-        self.studio.jobs.start(
-            "smallest",
-            lambda report: smallest_palette(goal, pool, wanted, report),
-            arrived,
-            self.studio.failed.emit,
-            self._on_the_way,
-        )
+    @property
+    def smallest(self) -> Smallest | None:
+        """What was found, for the palette and the notes of now."""
+        return self.question.answer
 
     def make_palette(self) -> None:
         """The tubes found as an own palette."""

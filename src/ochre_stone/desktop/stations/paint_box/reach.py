@@ -1,5 +1,6 @@
 """The Reach page of the Paint box: what a palette can mix, which notes it cannot, and which tube would help."""
 
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -12,12 +13,24 @@ from ochre_stone.core.mixing.recipe.reasons import miss
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.project.rows import note_targets
 from ochre_stone.desktop.session import numbers
+from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.palettes import Palettes
+from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.parts import ListBox, allow, button, plain
 from ochre_stone.desktop.widgets.slices import Dot, SliceView
 from ochre_stone.desktop.widgets.tray import Tray
 
 VALUES = tuple(v / 2 for v in range(2, 19))
+
+
+@dataclass(frozen=True)
+class _Reached:
+    """What a palette reaches."""
+
+    slices: list[Slice]
+    notes: list[NoteReach]
+    ids: list[str]
+    """Of the notes."""
 
 
 class ReachPage:
@@ -29,10 +42,13 @@ class ReachPage:
         self.panel.value_chosen.connect(self.choose_value)
         self.panel.note_chosen.connect(self.studio.select)
         self.value = 5.0
-        self.slices: list[Slice] = []
-        self.found: list[NoteReach] = []
-        self._ids: list[str] = []
-        self._made_for: object = None
+        jobs, failed = self.studio.jobs, self.studio.failed.emit
+        self.reached: Question[_Reached] = Question(
+            jobs, "reach", self._key, lambda _: self._fill(), failed, self._on_the_way
+        )
+        self.tubes: Question[list[Addition]] = Question(
+            jobs, "help", self._key, self._show_tubes, failed, self._on_the_way
+        )
         self.says = tray.label("", "head")
         self.list = ListBox("Notes that this palette does not reach", 96)
         self.list.itemClicked.connect(self._chosen)
@@ -57,34 +73,39 @@ class ReachPage:
         return self.palettes.chosen().tubes, self.palettes.chosen().medium, goal
 
     def refresh(self) -> None:
-        key = self._key()
-        if key != self._made_for:
-            self._made_for = key
-            self.slices, self.found = [], []
+        if self.tubes.answer is None:
             self.helps.setText("")
-            self._work(key)
+        self._work()
         self._fill()
 
-    def _work(self, key: tuple[Any, ...]) -> None:
+    @property
+    def found(self) -> list[NoteReach]:
+        """How the notes are reached."""
+        return self.reached.answer.notes if self.reached.answer is not None else []
+
+    @property
+    def slices(self) -> list[Slice]:
+        """What the palette reaches, value by value."""
+        return self.reached.answer.slices if self.reached.answer is not None else []
+
+    def _work(self) -> None:
         chosen, goal = self.palettes.chosen(), note_targets(self.studio.document)
         ids = [n.id for n in self.studio.document.notes]
 
-        def work(report: Any) -> tuple[list[Slice], list[NoteReach]]:
+        def work(report: Report) -> _Reached:
             nets = Nets(chosen.tubes, chosen.surface)
             slices = []
             for i, v in enumerate(VALUES):
                 slices.append(nets.slice(v))
                 report((i + 1) / len(VALUES) / 2)
             found = reach_of(goal, chosen.tubes, 4, chosen.surface, lambda s: report(0.5 + s / 2)) if len(goal) else []
-            return slices, found
+            return _Reached(slices, found, ids)
 
-        def arrived(answer: tuple[list[Slice], list[NoteReach]]) -> None:
-            if key == self._made_for:
-                self.slices, self.found = answer
-                self._ids = ids
-                self._fill()
+        self.reached.ask(work)
 
-        self.studio.jobs.start("reach", work, arrived, self.studio.failed.emit, self._on_the_way)
+    @property
+    def _ids(self) -> list[str]:
+        return self.reached.answer.ids if self.reached.answer is not None else []
 
     def _on_the_way(self, share: float) -> None:
         self.progress.setValue(round(share * 100))
@@ -106,27 +127,16 @@ class ReachPage:
             self.helps.setText("Your box is empty: put tubes into it on the Tubes page.")
             return
 
-        asked = self._made_for
+        self.tubes.forget()
+        self.tubes.ask(lambda report: additions(outside, chosen.tubes, candidates, 4, chosen.surface, report))
 
-        def arrived(found: list[Addition]) -> None:
-            if asked != self._made_for:
-                return  # another palette, or other notes, meanwhile
-            total = len(outside)
-            words = [f"<b>{a.tube.name}</b> brings {a.gained} of {total} in" for a in found[:4] if a.gained]
-            self.helps.mark_up("<br>".join(words) or "No single tube brings one of them in.")
-
-        self.studio.jobs.start(
-            "help",
-            lambda report: additions(outside, chosen.tubes, candidates, 4, chosen.surface, report),
-            arrived,
-            self.studio.failed.emit,
-            self._on_the_way,
-        )
+    def _show_tubes(self, found: list[Addition]) -> None:
+        total = sum(not r.inside for r in self.found)
+        words = [f"<b>{a.tube.name}</b> brings {a.gained} of {total} in" for a in found[:4] if a.gained]
+        self.helps.mark_up("<br>".join(words) or "No single tube brings one of them in.")
 
     def _stop(self) -> None:
-        if self.studio.jobs.busy("reach"):
-            self._made_for = None  # begun anew on coming back
-        for kind in ("help", "reach"):
+        for kind in ("help", "reach"):  # begun anew on coming back
             self.studio.jobs.cancel(kind)
         self._fill()
 
