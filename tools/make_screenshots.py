@@ -76,7 +76,7 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
         window.session.piles.choose("skin-3" if page != "Correct" else "skin-4")
         if page == "Correct":
             L, a, b = window.session.piles.found()[1].recipe.lab
-            window.at("Mix").correct_page.take_reading((L + 5.0, a - 2.0, b - 4.0), "reader")
+            window.at("Mix").correct_page.work.take_reading((L + 5.0, a - 2.0, b - 4.0), "reader")
         if page == "Bench":
             push_about(window)
         if page == "Photo":

@@ -43,7 +43,7 @@ class LogCase(PictureCase):
         found = self.piles.found()
         assert found is not None
         L, a, b = found[1].recipe.lab
-        self.mix.correct_page.take_reading((L + dL, a - 1, b - 3), "reader")
+        self.mix.correct_page.work.take_reading((L + dL, a - 1, b - 3), "reader")
         self.settle()
 
 

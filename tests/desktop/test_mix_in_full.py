@@ -148,8 +148,8 @@ class Correct(MixCase):
         self.assertEqual(dict(held.amounts), contents(begun(self.studio.document, p)))
         self.assertEqual([b.degree for b in words.values() if b.degree], [])
         self.assertTrue(page.advice.isVisible())
-        self.assertLess(page.now.correction.de00, page.now.correction.now)
-        self.assertLess(page.now.correction.expected[0], held.lab[0])  # it darkens
+        self.assertLess(page.work.answer.correction.de00, page.work.answer.correction.now)
+        self.assertLess(page.work.answer.correction.expected[0], held.lab[0])  # it darkens
         self.studio.undo.undo()
         self.settle()
         self.assertEqual(self.studio.document.readings, ())
@@ -187,7 +187,7 @@ class Correct(MixCase):
             seen.append(
                 float(ciede2000(np.array(last_reading(self.studio.document, p.id).lab), np.array(p.target.lab)))
             )
-            if page.now.correction.verdict == "home":
+            if page.work.answer.correction.verdict == "home":
                 break
             self.assertTrue(page.done.isVisible())
             self.click(page.done)
@@ -221,7 +221,7 @@ class Correct(MixCase):
             box.setValue(v)
         self.click(page.type)
         self.settle()
-        added = sum(v for _, v in page.now.correction.additions) * page.now.correction.keep
+        added = sum(v for _, v in page.work.answer.correction.additions) * page.work.answer.correction.keep
         before = sum(d.volume for d in begun(self.studio.document, p))
         self.click(page.half_done)
         self.click(page.type)
@@ -264,7 +264,7 @@ class Correct(MixCase):
         page = self.page("Correct")
         p = self.take("skin-2")
         L, a, b = p.recipe.lab
-        page.take_reading((L + 7, a - 3, b - 6), "reader")
+        page.work.take_reading((L + 7, a - 3, b - 6), "reader")
         self.settle()
         after = {p.id: p.recipe.shares for s in self.studio.document.mixed.strings for p in s.piles}
         self.assertNotEqual(first, after)

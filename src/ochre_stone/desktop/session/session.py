@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from ochre_stone.desktop.session.benchwork import BenchWork
     from ochre_stone.desktop.session.exports import Exports
     from ochre_stone.desktop.session.logkeeper import LogKeeper
+    from ochre_stone.desktop.session.mendwork import MendWork
     from ochre_stone.desktop.session.practising import Practising
 
 Need = Literal["", "picture", "notes", "note", "piles"]
@@ -70,6 +71,13 @@ class Session(QObject):
         from ochre_stone.desktop.session.logkeeper import LogKeeper
 
         return LogKeeper(self.studio, self.piles, self.bench, self.settings)
+
+    @cached_property
+    def mending(self) -> "MendWork":
+        """Piles brought home: loaded with the first page that does it."""
+        from ochre_stone.desktop.session.mendwork import MendWork
+
+        return MendWork(self.piles, self.reader, self.log)
 
     @cached_property
     def practising(self) -> "Practising":

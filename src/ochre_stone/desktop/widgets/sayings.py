@@ -39,9 +39,9 @@ class SayingsView(QWidget):
 
     changed = pyqtSignal()
 
-    def __init__(self) -> None:
+    def __init__(self, saying: Saying) -> None:
         super().__init__()
-        self.saying = Saying()
+        self.saying = saying
         self.grid = QGridLayout(self)
         self.grid.setContentsMargins(0, 0, 0, 0)
         self.grid.setSpacing(4)
@@ -52,7 +52,7 @@ class SayingsView(QWidget):
             self.grid.addWidget(b, k // _COLUMNS, k % _COLUMNS)
             b.clicked.connect(lambda _, w=word: self.press(w))
             self.words[word] = b
-        self._show()
+        self.refresh()
 
     def add(self, widget: QWidget) -> None:
         """Put what says them in the room that the words leave."""
@@ -62,15 +62,11 @@ class SayingsView(QWidget):
     def press(self, word: str) -> None:
         """Say a word, or more of it."""
         self.saying.press(word)
-        self._show()
+        self.refresh()
         self.changed.emit()
 
-    def clear(self) -> None:
-        """Say nothing."""
-        self.saying.clear()
-        self._show()
-
-    def _show(self) -> None:
+    def refresh(self) -> None:
+        """Show what is said by now."""
         for word, b in self.words.items():
             b.degree = self.saying.degree(word)
             how = self.saying.said.get(word)

@@ -4,24 +4,24 @@ import time
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
+from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QDialog, QWidget
 
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.mixing.correcting.words import WORDS, Saying, said_words
+from ochre_stone.core.mixing.correcting.words import WORDS, said_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.project.advising import additions, kept, makings, verdict_words
 from ochre_stone.core.project.drying import drying
-from ochre_stone.core.project.mending import Advice, advice_or_why, expected_of, with_advice, with_words
+from ochre_stone.core.project.mending import Advice, expected_of
 from ochre_stone.core.project.steps import steps_of
 from ochre_stone.desktop.session import numbers
-from ochre_stone.desktop.session.readpile import read_in_hand
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.stations.mix.allpiles import AllPilesDialog
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import pile, stacked
 from ochre_stone.desktop.window.awake import Awake
+from ochre_stone.desktop.window.easelkeys import EaselKey
 
 WORD_KEYS: dict[str, str] = dict(zip("1234567890WCKM", WORDS, strict=True))
 """The key of each word, while it is said how a pile is off."""
@@ -42,7 +42,7 @@ class EaselPage(QDialog):
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         theme.dress(self)
-        self.session, self.studio, self.piles = session, session.studio, session.piles
+        self.session, self.studio, self.piles, self.work = session, session.studio, session.piles, session.mending
         self.setWindowTitle("At the easel")
         self.setModal(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -51,8 +51,8 @@ class EaselPage(QDialog):
         """0 shows the whole pile, 1... its additions."""
         self.saying = False
         self.advice: Advice | None = None
-        self.said = Saying()
-        self._buttons: list[tuple[QRectF, str]] = []
+        """What is shown of what the pile needs."""
+        self.keys = self._make_keys()
         self._began = time.monotonic()
         self.timing = False
         self._tick = QTimer(self)
@@ -60,14 +60,15 @@ class EaselPage(QDialog):
         self._tick.timeout.connect(self.update)
         self._steps: tuple[object, list[Step]] = (None, [])
         self.studio.changed.connect(self._changed)
-        self._describe()
+        self.work.seen.connect(self._seen)
+        self.work.advised.connect(self._advised)
+        self._shown()
 
     # What is shown
 
     def pile(self) -> Pile | None:
         """The pile in hand."""
-        found = self.piles.found()
-        return found[1] if found is not None else None
+        return self.work.pile()
 
     def steps(self) -> list[Step]:
         """Additions of the pile in hand."""
@@ -96,7 +97,7 @@ class EaselPage(QDialog):
         mixed = ", being mixed" if self.session.log.is_begun(p.id) else ""
         where = f"{p.order} of {len(self.piles.order())}: {self.piles.names()[p.id]}{mixed}"
         if self.saying:
-            said = said_words(self.said.pairs())
+            said = said_words(self.work.saying.pairs())
             ask = [] if said else ["Press a word again for more."]
             return [f"{where} is …", said or "Which way is it off?", *ask]
         value = f"value {numbers.short(p.target.value)}"
@@ -139,7 +140,7 @@ class EaselPage(QDialog):
         """The addition before; before the first, the pile before."""
         if self.advice is not None or self.saying:
             self.advice, self.saying = None, False
-            self.said.clear()
+            self.work.saying.clear()
         elif self.step > 0:
             self.step -= 1
         else:
@@ -147,40 +148,44 @@ class EaselPage(QDialog):
         self._shown()
 
     def _go(self, way: int) -> None:
-        order, p = self.piles.order(), self.pile()
-        if p is None:
-            return
-        at = min(max([q.id for q in order].index(p.id) + way, 0), len(order) - 1)
-        if order[at].id != p.id:
-            self.piles.choose(order[at].id)
+        if self.work.go(way):
             self.step, self.advice = 0, None
-            self.said.clear()
             self._began = time.monotonic()
 
     def _shown(self) -> None:
         self._describe()
+        self._show_keys()
         self.update()
 
     def word(self, word: str) -> None:
         """The pile is off that way; pressed again, by more."""
-        self.said.press(word)
+        self.work.saying.press(word)
         self._shown()
 
     def say(self) -> None:
         """What was pressed is how the pile is off: work out what to add."""
-        p, said = self.pile(), self.said.pairs()
-        if p is None or not said:
-            self.saying = False
-            self._shown()
-            return
         self.saying = False
-        self.said.clear()
-        self.studio.change("Say how a pile is off", with_words(self.studio.document, p.id, said))
-        self._ask()
+        self.work.say()
+        self._shown()
 
-    def read_it(self) -> None:
-        """The pile in hand with the spot reader."""
-        read_in_hand(self.piles, self.session.reader, self._ask)
+    def _seen(self) -> None:
+        if self.isVisible() and self.work.ask():
+            self._advised()
+
+    def _advised(self) -> None:
+        answer = self.work.answer
+        if not self.isVisible():
+            return
+        if isinstance(answer, str):
+            self.studio.failed.emit(answer)
+        else:
+            self.advice = answer
+            self._shown()
+
+    def ask_words(self) -> None:
+        """Say how the pile is off, or not after all."""
+        self.saying = not self.saying
+        self._shown()
 
     def _log_word(self) -> str:
         p = self.pile()
@@ -210,30 +215,11 @@ class EaselPage(QDialog):
         self.step, self.advice = 0, None
         self._shown()
 
-    def _ask(self) -> None:
-        """What to do about the pile in hand, as it was seen last."""
-        p, document = self.pile(), self.studio.document
-        if p is None:
-            return
-        pile_id = p.id
-
-        def arrived(answer: Advice | str) -> None:
-            now = self.pile()
-            if isinstance(answer, str):
-                self.studio.failed.emit(answer)
-            elif now is not None and now.id == pile_id:
-                self.advice = answer
-                self._shown()
-
-        self.studio.jobs.start("advice", lambda _: advice_or_why(document, pile_id), arrived, self.studio.failed.emit)
-
     def _take_advice(self) -> None:
         """What was advised went in."""
-        p, now = self.pile(), self.advice
-        self.advice = None
-        if p is not None and now is not None and now.correction.verdict in ("add", "cut", "again"):
-            share = 0.5 if now.correction.half_first else 1.0
-            self.studio.change("Put into a pile", with_advice(self.studio.document, p.id, now, share))
+        now, self.advice = self.advice, None
+        if now is not None and now.correction.verdict in ("add", "cut", "again"):
+            self.work.put_in(now)
         self._shown()
 
     def toggle_timer(self) -> None:
@@ -257,56 +243,24 @@ class EaselPage(QDialog):
         elif key == Qt.Key.Key_T:
             self.toggle_timer()
         elif key == Qt.Key.Key_R:
-            self.read_it()
+            self.work.read_it()
         elif key == Qt.Key.Key_P:
             self.all_piles()
         elif key == Qt.Key.Key_B:
             self.begin_or_finish()
         elif key == Qt.Key.Key_O:
-            self.saying = not self.saying
-            self._shown()
+            self.ask_words()
         elif key in (Qt.Key.Key_Escape, Qt.Key.Key_F11):
             self.close()
         else:
             super().keyPressEvent(event)
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
-            return
-        for box, name in self._buttons:
-            if box.contains(event.position()):
-                self._press(name)
-                return
-
-    def _press(self, name: str) -> None:
-        if name == "next":
-            self.forward()
-        elif name == "previous":
-            self.back()
-        elif name == "too …":
-            self.saying = not self.saying
-            self._shown()
-        elif name in (_BEGIN, _FINISHED):
-            self.begin_or_finish()
-        elif name == "read":
-            self.read_it()
-        elif name == "all piles":
-            self.all_piles()
-        elif name == "done":
-            self.close()
-        elif name == "say so":
-            self.say()
-        elif name == "back":
-            self.back()
-        else:
-            self.word(name)
-
     def show_it(self) -> None:
         """Full screen, the screen kept awake."""
         self.step, self.saying, self.advice = 0, False, None
-        self.said.clear()
+        self.work.saying.clear()
         self._began = time.monotonic()
-        self._describe()
+        self._shown()
         self.awake.hold()
         parent = self.parentWidget()
         screen = parent.screen() if parent is not None else None
@@ -321,6 +275,54 @@ class EaselPage(QDialog):
         self.timing = False
         super().closeEvent(event)
         self.closed.emit()
+
+    # What can be pressed
+
+    def _make_keys(self) -> list[list[EaselKey]]:
+        """The row that is always there, then two rows of words."""
+        acts = {
+            "previous": self.back,
+            "next": self.forward,
+            _BEGIN: self.begin_or_finish,
+            "too …": self.ask_words,
+            "read": self.work.read_it,
+            "all piles": self.all_piles,
+            "done": self.close,
+        }
+        letters = {word: key for key, word in WORD_KEYS.items()}
+        words = list(WORDS)
+        rows = [[EaselKey(self, name, 24) for name in acts]]
+        for key, act in zip(rows[0], acts.values(), strict=True):
+            key.clicked.connect(lambda _, act=act: act())
+        for part, last, act in ((words[:7], "back", self.back), (words[7:], "say so", self.say)):
+            row = [EaselKey(self, word, 19, letters[word]) for word in part]
+            for key, word in zip(row, part, strict=True):
+                key.clicked.connect(lambda _, word=word: self.word(word))
+            row.append(EaselKey(self, last, 19))
+            row[-1].clicked.connect(lambda _, act=act: act())
+            rows.append(row)
+        return rows
+
+    def _show_keys(self) -> None:
+        usual, *words = self.keys
+        usual[2].setText(self._log_word())
+        usual[2].setAccessibleName(self._log_word())
+        for key in (key for row in words for key in row):
+            key.degree = self.work.saying.degree(key.text()) if key.text() in WORDS else 0
+            times = f", {key.degree} of 3" if key.degree else ""
+            key.setAccessibleName(f"{key.text()}{times}")
+            key.update()
+        shown = words if self.saying else [usual]
+        for row in self.keys:
+            top = self.height() - _BAR * (len(shown) - shown.index(row)) if row in shown else 0
+            wide = self.width() / len(row)
+            for k, key in enumerate(row):
+                key.setGeometry(QRectF(k * wide + 4, top + 2, wide - 8, _BAR - 8).toRect())
+                key.setVisible(row in shown)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._show_keys()
 
     # Painting
 
@@ -340,7 +342,6 @@ class EaselPage(QDialog):
             path = pile(p.id, box) if self.step == 0 and self.advice is None else _block(box)
             stacked(painter, path, [p.target.lab, seen, *self._wet(p)])
         self._write(painter, QRectF(wide * 0.52, high * 0.05, wide * 0.46, high * 0.9))
-        self._bar(painter)
 
     def _wet(self, p: Pile) -> list[Lab]:
         """What the finished pile looks like wet, where that is another colour."""
@@ -386,35 +387,6 @@ class EaselPage(QDialog):
             seconds = int(time.monotonic() - self._began)
             clock = QRectF(room.left(), room.bottom() - head.pixelSize() * 1.4, room.width(), head.pixelSize() * 1.4)
             painter.drawText(clock, Qt.AlignmentFlag.AlignRight, f"{seconds // 60}:{seconds % 60:02d}")
-
-    def _bar(self, painter: QPainter) -> None:
-        self._buttons = []
-        if not self.saying:
-            names = ["previous", "next", self._log_word(), "too …", "read", "all piles", "done"]
-            self._keys(painter, names, self.height() - _BAR, 24)
-            return
-        words = list(WORDS)
-        self._keys(painter, [*words[:7], "back"], self.height() - 2 * _BAR, 19)
-        self._keys(painter, [*words[7:], "say so"], self.height() - _BAR, 19)
-
-    def _keys(self, painter: QPainter, names: list[str], top: float, pixels: int) -> None:
-        """One row of what can be pressed."""
-        face = theme.face(1, bold=True)
-        face.setPixelSize(pixels)
-        painter.setFont(face)
-        wide = self.width() / len(names)
-        keys = {word: key for key, word in WORD_KEYS.items()}
-        for k, name in enumerate(names):
-            box = QRectF(k * wide + 4, top + 2, wide - 8, _BAR - 8)
-            much = self.said.degree(name) if name in keys else 0
-            painter.fillRect(box, theme.colour("accent" if much else "panel"))
-            painter.setPen(theme.colour("accent_text" if much else "text"))
-            words = f"{keys[name]}  {name.removeprefix('too ')}" if name in keys else name
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
-            for dot in range(much):
-                at = QRectF(box.center().x() + (dot - (much - 1) / 2) * 16 - 6, box.bottom() - 8, 12, 4)
-                painter.fillRect(at, theme.colour("accent_text"))
-            self._buttons.append((box, name))
 
 
 def _block(box: QRectF) -> QPainterPath:

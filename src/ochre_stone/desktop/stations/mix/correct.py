@@ -7,24 +7,9 @@ from PyQt6.QtWidgets import QDoubleSpinBox
 from ochre_stone.core.mixing.correcting.words import addition_words
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.project.advising import advice_lines, goal_words, verdict_words
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.mending import (
-    Advice,
-    advice_or_why,
-    expected_of,
-    forget,
-    goal_of,
-    last_reading,
-    put_since,
-    with_advice,
-    with_reading,
-    with_words,
-)
-from ochre_stone.desktop.session.logkeeper import LogKeeper
+from ochre_stone.core.project.mending import Advice, expected_of, goal_of, last_reading, put_since
+from ochre_stone.desktop.session.mendwork import MendWork
 from ochre_stone.desktop.session.photos import opened
-from ochre_stone.desktop.session.piles import Piles
-from ochre_stone.desktop.session.reader import ReaderLink
-from ochre_stone.desktop.session.readpile import read_in_hand
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.mix.allpiles import AllPilesDialog
 from ochre_stone.desktop.stations.mix.photo import PilePhoto
@@ -38,27 +23,18 @@ from ochre_stone.desktop.widgets.tray import Tray
 class CorrectPage:
     """What the pile in hand needs."""
 
-    def __init__(
-        self,
-        tray: Tray,
-        piles: Piles,
-        reader: ReaderLink,
-        settings: Settings,
-        to_bench: Callable[[str], None],
-        log: LogKeeper,
-    ) -> None:
-        self.tray, self.piles, self.studio, self.link, self.settings = tray, piles, piles.studio, reader, settings
-        self.log = log
+    def __init__(self, tray: Tray, work: MendWork, settings: Settings, to_bench: Callable[[str], None]) -> None:
+        self.tray, self.work, self.piles, self.studio, self.settings = tray, work, work.piles, work.studio, settings
         self.learnt = Aside("What was learnt of the tubes")
         self.head = tray.head("", self.learnt)
         self.swatch, self.half = HalvesSwatch(62), HalvesSwatch(62)
         tray.row(self.swatch, self.half).setSpacing(6)
-        self.words = SayingsView()
+        self.words = SayingsView(self.work.saying)
         tray.rows.addWidget(self.words)
         self.say = button("Say so", "Work out what to add", "main")
         self.say.clicked.connect(self.say_it)
         self.reader = button("Read it", "With the spot reader", "small")
-        self.reader.clicked.connect(self.read_it)
+        self.reader.clicked.connect(self.work.read_it)
         self.fits = button("It matches", "Nothing is off: go on to the next pile", "small")
         self.fits.clicked.connect(self.it_matches)
         self.words.add(self.say)
@@ -96,8 +72,8 @@ class CorrectPage:
         self.type.clicked.connect(self._typed)
         tray.row(*self.typed, self.type).setSpacing(4)
         self._show_figures(False)
-        self.now: Advice | None = None
-        self._asked: object = None
+        self.work.seen.connect(self.refresh)
+        self.work.advised.connect(self._advised)
         self.dialog: PilePhoto | None = None
         self.photo_of_all: AllPilesDialog | None = None
 
@@ -110,59 +86,20 @@ class CorrectPage:
         for w in (*self.typed, self.type):
             w.setVisible(on)
 
-    def _seen(self, text: str, new: Document) -> None:
-        self.studio.change(text, new)
-        self._was_seen()
-
     def say_it(self) -> None:
         """The pile in words."""
-        found = self.piles.found()
-        said = self.words.saying.pairs()
-        if found is None:
-            return
-        if not said:
+        if self.work.pile() is not None and not self.work.say():
             self.studio.told.emit("Press one or more of the words first: again for more of it.")
-            return
-        new = with_words(self.studio.document, found[1].id, said)
-        self._seen("Say how a pile is off", new)
 
     def it_matches(self) -> None:
         """It is what it should be, as the painter sees it: on to the next pile in the order of mixing."""
-        found = self.piles.found()
-        if found is None:
-            return
-        self.words.clear()
-        self.log.finish(found[1].id)
-        order = [p.id for p in self.piles.order()]
-        at = order.index(found[1].id)
-        if at + 1 < len(order):
-            self.piles.choose(order[at + 1])
-        else:
+        if self.work.pile() is not None and not self.work.finish():
             self.studio.told.emit("That was the last pile.")
-
-    def take_reading(self, lab: tuple[float, float, float], how: str, noise: float | None = None) -> None:
-        """The pile as it was read."""
-        found = self.piles.found()
-        if found is None:
-            return
-        try:
-            new = with_reading(self.studio.document, found[1].id, lab, how, noise=noise)
-        except ValueError as error:
-            self.studio.failed.emit(f"{str(error)[0].upper()}{str(error)[1:]}.")
-            return
-        self._seen("Read a pile", new)
+        self.words.refresh()
 
     def _typed(self) -> None:
         L, a, b = (box.value() for box in self.typed)
-        self.take_reading((L, a, b), "typed")
-
-    def read_it(self) -> None:
-        """With the spot reader."""
-        read_in_hand(self.piles, self.link, self._was_seen)
-
-    def _was_seen(self) -> None:
-        self.words.clear()
-        self.refresh()
+        self.work.take_reading((L, a, b), "typed")
 
     def from_photo(self) -> None:
         """From a photo of the palette."""
@@ -184,7 +121,7 @@ class CorrectPage:
         found = self.piles.found()
         read = self.dialog.found if self.dialog is not None else None
         if read is not None and found is not None and found[1].id == pile_id:
-            self.take_reading(read.lab, "photo", read.noise)
+            self.work.take_reading(read.lab, "photo", read.noise)
 
     def all_from_photo(self) -> None:
         """All piles at once."""
@@ -204,26 +141,23 @@ class CorrectPage:
 
     def put_in(self, share: float) -> None:
         """The addition went in, all of it or half: it counts from here on."""
-        found = self.piles.found()
-        if found is None or self.now is None:
+        now = self.work.answer
+        if not isinstance(now, Advice):
             return
-        again = self.now.correction.verdict == "again"
-        what = "Begun anew" if again else "Noted what is in the pile now"
+        what = "Begun anew" if now.correction.verdict == "again" else "Noted what is in the pile now"
         self.studio.told.emit(f"{what}: read it, or say how it is off.")
-        new = with_advice(self.studio.document, found[1].id, self.now, share)
-        self.studio.change("Put into a pile", new)
+        self.work.put_in(now, share)
         self.refresh()
 
     def forget_it(self) -> None:
         """Take the readings of this pile back."""
-        found = self.piles.found()
-        if found is not None:
-            self.studio.change("Forget a pile's readings", forget(self.studio.document, found[1].id))
-            self.refresh()
+        self.work.forget()
+        self.refresh()
 
     def refresh(self) -> None:
         """Show the pile in hand as it was seen, and what to do."""
         found = self.piles.found()
+        self.words.refresh()
         buttons = (self.say, self.reader, self.fits, self.all, self.spot, self.figures)
         for w in (self.head, self.swatch, self.words, *buttons):
             w.setVisible(found is not None)
@@ -256,29 +190,16 @@ class CorrectPage:
         if put_since(document, p.id) is not None:
             self.verdict.mark_up("<b>Mixed in: now look.</b> Read it or say how it is off; if it matches, go on.")
             self.verdict.show()
-        elif last is not None:
-            self._ask(document, p.id)
+        elif last is not None and self.work.ask():
+            self._advised()
 
-    def _ask(self, document: Document, pile_id: str) -> None:
-        key = (document.readings, document.mix, pile_id)
-        if self._asked == key and self.now is not None:
-            self._show(self.now)
-            return
-
-        def arrived(answer: Advice | str) -> None:
-            found = self.piles.found()
-            if found is None or found[1].id != pile_id or self.studio.document.readings != document.readings:
-                return
-            if isinstance(answer, str):
-                self.verdict.setText(answer)
-                self.verdict.show()
-                return
-            self._asked, self.now = key, answer
-            if put_since(self.studio.document, pile_id) is None:
-                self._show(answer)
-
-        self.now = None
-        self.studio.jobs.start("advice", lambda _: advice_or_why(document, pile_id), arrived, self.studio.failed.emit)
+    def _advised(self) -> None:
+        answer = self.work.answer
+        if isinstance(answer, str):
+            self.verdict.setText(answer)
+            self.verdict.show()
+        elif answer is not None:
+            self._show(answer)
 
     def _show(self, now: Advice) -> None:
         c = now.correction

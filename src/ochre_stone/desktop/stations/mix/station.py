@@ -67,7 +67,7 @@ class Mix(Station):
         from ochre_stone.desktop.stations.mix.correct import CorrectPage
 
         self.correct_page = pages.fill(
-            "Correct", lambda tray: CorrectPage(tray, piles, session.reader, settings, self.open_on_bench, session.log)
+            "Correct", lambda tray: CorrectPage(tray, session.mending, settings, self.open_on_bench)
         )
         yield
         from ochre_stone.desktop.stations.mix.string import StringPage
