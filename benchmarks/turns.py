@@ -67,7 +67,7 @@ class Walk:
 
     def idle(self) -> bool:
         studio = self.window.studio
-        return not studio.jobs.busy(*self.idle_kinds) and not studio.strings_waiting
+        return not studio.jobs.busy(*self.idle_kinds) and not studio.strings.waiting
 
     def settle(self) -> None:
         quiet = 0

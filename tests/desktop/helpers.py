@@ -247,7 +247,7 @@ class WindowCase(unittest.TestCase):
         """The small project with two strings, as an untitled copy."""
         path = self.folder / "small.ochre"
         path.write_bytes(small_project())
-        self.window.studio.load(path, as_copy=True)
+        self.window.studio.files.load(path, as_copy=True)
         self.settle()
 
     def click(self, widget: QWidget, at: QPoint | QPointF | None = None) -> None:

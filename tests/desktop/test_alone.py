@@ -46,7 +46,7 @@ class AloneCase(unittest.TestCase):
         self.studio = self.session.studio
         path = folder / "small.ochre"
         path.write_bytes(small_project())
-        self.studio.load(path, as_copy=True)
+        self.studio.files.load(path, as_copy=True)
         self.settle()
 
     def settle(self) -> None:
@@ -69,7 +69,7 @@ class Sessions(AloneCase):
             log = self.session.log
             while not log.idle:
                 self.settle()
-        self.assertEqual(self.session.bench.leftovers(), ("yesterday's grey",))
+        self.assertEqual(self.session.bench.paints.leftovers(), ("yesterday's grey",))
 
     def test_the_document_its_history_and_what_is_in_hand(self):
         notes, piles = self.session.notes, self.session.piles

@@ -49,7 +49,7 @@ class WithoutPhoto(Bench):
         pile = self.work.pile()
         assert pile is not None
         self.assertAlmostEqual(pile.ml, 0.9)
-        seen = self.work.look_at(pile)
+        seen = self.work.paints.look_at(pile)
         assert seen is not None
         said = predict(
             {"titanium-white": 6, "yellow-ochre": 2, "cadmium-red-light": 1}, surface=self.work.palette.surface
@@ -148,14 +148,14 @@ class WithoutPhoto(Bench):
         self.click(self.page.target.nearer)
         self.settle()
         self.assertIn("Add", self.page.target.advice.text())
-        now = self.work.look_at(self.work.bench.piles[0])
+        now = self.work.paints.look_at(self.work.bench.piles[0])
         self.click(self.page.target.follow)
-        then = self.work.look_at(self.work.bench.piles[0])
+        then = self.work.paints.look_at(self.work.bench.piles[0])
         assert now is not None and then is not None
         goal = np.array([58, 20, 26])
         self.assertLess(ciede2000(np.array(then.lab), goal), ciede2000(np.array(now.lab), goal) - 1)
         self.window.studio.undo.undo()
-        again = self.work.look_at(self.work.bench.piles[0])
+        again = self.work.paints.look_at(self.work.bench.piles[0])
         assert again is not None
         self.assertEqual(again.lab, now.lab)
         self.page.target.take_typed("nonsense")
@@ -173,9 +173,9 @@ class WithoutPhoto(Bench):
     def test_a_mixture_becomes_a_tube_that_can_be_mixed_with(self) -> None:
         self.some()
         self.work.rename("peach")
-        self.assertTrue(self.work.keep_as_tube("Orchard peach"))
+        self.assertTrue(self.window.session.bench_keeping.keep_as_tube("Orchard peach"))
         own = self.window.session.keeper.box.tubes[-1]
-        seen = self.work.look_at(self.work.bench.piles[0])
+        seen = self.work.paints.look_at(self.work.bench.piles[0])
         assert seen is not None
         self.assertLess(ciede2000(np.array(own.tube().lab), np.array(seen.lab)), 0.3)
 
@@ -207,15 +207,15 @@ class WithAPlan(PictureCase):
         assert pile is not None
         planned = self.window.session.piles.found()
         assert planned is not None
-        seen = self.work.look_at(pile)
+        seen = self.work.paints.look_at(pile)
         assert seen is not None
         self.assertLess(ciede2000(np.array(seen.lab), np.array(planned[1].recipe.lab)), 0.2)
         self.assertEqual(self.window.studio.document.bench.target, planned[1].target.lab)
         self.work.choose_supply("viridian")
         self.work.add("part")
-        pushed = self.work.look_at(self.work.bench.piles[-1])
+        pushed = self.work.paints.look_at(self.work.bench.piles[-1])
         assert pushed is not None
-        note = self.work.keep_in_plan("skin")
+        note = self.window.session.bench_keeping.keep_in_plan("skin")
         assert note is not None
         self.settle()
         self.window.go_to("Mix", "Pile")
@@ -249,7 +249,7 @@ class WithAPlan(PictureCase):
         self.click(charts.bench)
         self.assertEqual(self.window.at("Paint box").pages.here, "Bench")
         cell = next(c for c in charts.chart.cells if c.label == "B2")
-        seen = self.work.look_at(self.work.bench.piles[-1])
+        seen = self.work.paints.look_at(self.work.bench.piles[-1])
         assert seen is not None
         self.assertLess(ciede2000(np.array(seen.lab), np.array(cell.lab)), 0.2)
 

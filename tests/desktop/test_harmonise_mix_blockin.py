@@ -138,7 +138,7 @@ class MixStation(PictureCase):
         self.click(w.ways_page.take)
         now = next(p for p in self.studio.document.mixed.strings[0].piles if p.id == free.id)
         self.assertEqual(now.recipe, wanted)
-        self.assertTrue(self.studio.strings_ready())
+        self.assertTrue(self.studio.strings.ready())
         self.studio.undo.undo()
         self.assertEqual(next(p for p in self.studio.document.mixed.strings[0].piles if p.id == free.id), free)
 
@@ -152,11 +152,11 @@ class MixStation(PictureCase):
         self.wait(lambda: self.studio.jobs.busy("mix"), 30)
         self.click(w.cancel)
         self.assertFalse(self.studio.jobs.busy("mix"))
-        self.assertFalse(self.studio.strings_ready())
+        self.assertFalse(self.studio.strings.ready())
         self.assertTrue(w.again.isVisible())
         self.click(w.again)
         self.settle()
-        self.assertTrue(self.studio.strings_ready())
+        self.assertTrue(self.studio.strings.ready())
 
 
 class BlockInStation(PictureCase):

@@ -146,10 +146,10 @@ class ByItself(LogCase):
         work.choose_supply("yellow-ochre")
         for _ in range(3):
             work.add("part")
-        work.keep_as_leftover()
+        self.window.session.bench_keeping.keep_as_leftover()
         (e,) = self.entries()
         self.assertEqual((e.origin, e.left_ml), ("bench", 1.2))
-        left = [s for s in work.supplies() if s.kind == "leftover"]
+        left = [s for s in work.paints.supplies() if s.kind == "leftover"]
         self.assertEqual([round(s.ml, 2) for s in left], [1.2])
         self.window.go_to("Log", "Left")
         self.settle()
@@ -298,7 +298,7 @@ class AtTheStation(LogCase):
         for path in log_file().parent.iterdir():
             path.unlink() if path.is_file() else None
         log_file().write_bytes(b"not a database " * 1000)
-        self.log._books.clear()
+        self.log.file._books.clear()
         self.read("sky-1")
         self.settle()
         self.assertIn("cannot be used", self.window.last_told)

@@ -41,7 +41,7 @@ class Monitor(WindowCase):
         self.assertNotIn("no profile", w.display_words.text())
         self.assertIn("monitor.icc", display.details())
         self.assertGreater(np.abs(shown(w).astype(int) - plain).max(), 10)
-        np.testing.assert_array_equal(linear_to_code(w.studio.screen), plain)
+        np.testing.assert_array_equal(linear_to_code(w.studio.measuring.screen), plain)
         self.assertEqual(memory.load().monitor_profile, str(file))
         w.session.preferences.choose_profile("")
         self.settle()
@@ -97,8 +97,8 @@ class Opening(WindowCase):
         Image.fromarray(big).resize((5600, 4000), Image.Resampling.BICUBIC).save(path, quality=85)
         seen: list[tuple[int, int]] = []
         steps: list[float] = []
-        w.studio.glimpsed.connect(lambda code: seen.append((code.shape[1], w.studio.picture.width)))
-        w.studio.opening.connect(steps.append)
+        w.studio.files.glimpsed.connect(lambda code: seen.append((code.shape[1], w.studio.picture.width)))
+        w.studio.files.opening.connect(steps.append)
         w.files.open(path, asked=True)
         self.wait(lambda: bool(seen))
         self.assertEqual(seen[0][1], 320, "the glimpse comes before the picture")
@@ -265,7 +265,7 @@ class SceneAlone(WindowCase):
             self.settle()
         self.assertGreater(len(w.studio.document.mixed.strings[0].piles), 3)
         path = self.folder / "scene.ochre"
-        self.assertEqual(w.studio.save(path), "")
+        self.assertEqual(w.studio.files.save(path), "")
         before = w.studio.document
         self.open(path)
         self.assertEqual(w.studio.document.notes, before.notes)

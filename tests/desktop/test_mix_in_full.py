@@ -456,7 +456,7 @@ class LoosePage(MixCase):
             self.settle()
         chosen = self.studio.document.mix.loose[0]
         self.assertEqual(chosen.parents, ("cadmium-red-light", "viridian", "sky-2"))
-        self.assertTrue(self.studio.strings_ready(), "the strings stay")
+        self.assertTrue(self.studio.strings.ready(), "the strings stay")
         page.parts[1].setValue(5)
         self.settle()
         self.assertEqual(self.studio.document.mix.loose[0].parts[1], 5.0)

@@ -103,7 +103,7 @@ class Demo(MixCase):
         self.assertLess(shown.index(glimpsed[0]), shown.index(new), "it comes before the whole")
         for s in glimpsed[0].strings:
             self.assertEqual(s == before[s.id], note.id not in {i for p in s.piles for i in p.target.notes}, s.id)
-        self.assertTrue(self.studio.strings_ready(), "the whole came after it")
+        self.assertTrue(self.studio.strings.ready(), "the whole came after it")
 
     def test_a_touch_is_chosen(self):
         page = self.page("All")

@@ -232,7 +232,7 @@ class Belonging(UnsavedCase):
         project, other = self.folder / "x.ochre", self.folder / "other.png"
         other.write_bytes(encoded(blocks((10, 200, 90), (200, 10, 90))))
         w.files.open(other, asked=True)
-        with mock.patch("ochre_stone.desktop.session.studio.save", side_effect=self.slowly):
+        with mock.patch("ochre_stone.desktop.session.projectfiles.save", side_effect=self.slowly):
             w.files.save_to(project)
         self.settle()
         self.assertEqual(w.studio.picture.name, "other.png")
@@ -377,7 +377,7 @@ class ActingEarly(WindowCase):
         self.assertEqual(page.list.count(), 0)
         w.go_to("Harmonise", "Meet")
         self.settle()
-        self.assertEqual(len(page._labs), 2)
+        self.assertEqual(len(page._labs()), 2)
 
 
 class PlainWords(WindowCase):

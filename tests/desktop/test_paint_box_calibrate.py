@@ -61,10 +61,10 @@ class Calibration(BoxCase):
         self.assertEqual(self.studio.document.mix.laid.palette.id, self.window.session.palettes.in_hand)
         self.window.go_to("Mix")
         self.settle()
-        self.assertTrue(self.studio.strings_ready())
+        self.assertTrue(self.studio.strings.ready())
         self.assertIn("your own calibrated tubes", self.window.at("Mix").pile_page.trust.text())
         path = self.folder / "mine.ochre"
-        self.assertEqual(self.studio.save(path), "")
+        self.assertEqual(self.studio.files.save(path), "")
         # Versions: back to the generic figures, and the picture may follow.
         self.window.go_to("Paint box")
         tubes = self.page("Tubes")
@@ -91,7 +91,7 @@ class Calibration(BoxCase):
         page.lay_on("own-blue")
         self.station.use_it()
         path = self.folder / "there.ochre"
-        self.assertEqual(self.studio.save(path), "")
+        self.assertEqual(self.studio.files.save(path), "")
         self.keeper.change("Empty", type(self.keeper.box)())
         self.window.files.open(path, asked=True)
         self.settle()
@@ -214,9 +214,9 @@ class OtherWays(BoxCase):
         mix.all_page.order.setCurrentIndex(mix.all_page.order.findData("even"))
         mix.all_page.order.activated.emit(mix.all_page.order.currentIndex())
         self.assertEqual(self.studio.document.mix.order, "even")
-        self.assertFalse(self.studio.strings_ready())
+        self.assertFalse(self.studio.strings.ready())
         self.settle()
-        self.assertTrue(self.studio.strings_ready())
+        self.assertTrue(self.studio.strings.ready())
         self.click(mix.reach)
         self.assertIs(self.window.station, self.station)
         self.assertEqual(self.station.pages.here, "Reach")

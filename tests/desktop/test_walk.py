@@ -61,7 +61,7 @@ class Walk(WindowCase):
         w.at("Mix").palette_box.setCurrentIndex(w.at("Mix").palette_box.findData("four-tube-earth"))
         w.at("Mix").palette_box.activated.emit(0)
         self.settle()
-        self.assertTrue(w.studio.strings_ready())
+        self.assertTrue(w.studio.strings.ready())
         strings = w.studio.document.mixed.strings
         self.assertTrue(strings)
         pile = [p.id for s in strings for p in s.piles][1]
@@ -89,7 +89,7 @@ class Walk(WindowCase):
         self.assertEqual(open_project(project).document, before)
         self.open(project)
         self.assertEqual(w.studio.document.notes, before.notes)
-        self.assertTrue(w.studio.strings_ready())
+        self.assertTrue(w.studio.strings.ready())
         self.assertIn("walk", w.windowTitle())
         self.assertEqual(self.complaint(), "")
 
@@ -98,7 +98,7 @@ class Walk(WindowCase):
         w.files.open_demo()
         self.settle()
         self.assertIsNone(w.studio.path)
-        self.assertTrue(w.studio.strings_ready())
+        self.assertTrue(w.studio.strings.ready())
         self.assertGreater(len(w.studio.document.notes), 15)
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")) as asked:
             self.assertFalse(w.files.save())

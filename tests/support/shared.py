@@ -15,7 +15,7 @@ from ochre_stone.core.boardphoto.square import propose_corners
 from ochre_stone.core.mixing.reach.slices import additions
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.project import files
-from ochre_stone.desktop.session import studio
+from ochre_stone.desktop.session import projectfiles, stringwork
 from ochre_stone.desktop.stations.mix import allpiles, checkphoto, reached
 
 _made: dict[Hashable, Any] = {}
@@ -66,9 +66,9 @@ def _additions(outside: Any, tubes: Any, candidates: Any, most: int, surface: An
 _REAL_OPEN = files.open_project
 PATCHES = (
     (files, "load_bytes", _load_bytes),
-    (studio, "load_bytes", _load_bytes),
-    (studio, "open_project", _open_project),
-    (studio, "REMEMBERED", 400),
+    (projectfiles, "load_bytes", _load_bytes),
+    (projectfiles, "open_project", _open_project),
+    (stringwork, "REMEMBERED", 400),
     (reached, "additions", _additions),
     (checkphoto, "BoardPhoto", _Boards),
     (allpiles, "propose_corners", _propose_corners),

@@ -122,7 +122,7 @@ class User:
             if box.isVisible():
                 box.close()
         name = "small.ochre" if self.rng.random() < 0.7 else "photo.png"
-        self.window.studio.load(self.folder / name, as_copy=True)
+        self.window.studio.files.load(self.folder / name, as_copy=True)
         self.settle()
         self.begun = self.window.studio.document
 
@@ -236,7 +236,7 @@ class User:
         if painted(s.document) != last:
             self.tally.wrong(f"action {self.tally.done}: done again is another: {self._off(last)}")
         path = self.folder / "kept.ochre"
-        wrong = s.save(path)
+        wrong = s.files.save(path)
         found = None if wrong else open_project(path)
         if found is None or found.document != s.document or (found.picture is None) != (s.picture is None):
             self.tally.wrong(f"action {self.tally.done}: saved and opened again is another: {wrong}")

@@ -13,7 +13,7 @@ from ochre_stone.core.picture.picture import Floats, Picture, lab_to_linear
 from ochre_stone.core.picture.views import View, show
 from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.session import display
-from ochre_stone.desktop.session.studio import SCREEN_PIXELS
+from ochre_stone.desktop.session.measuring import SCREEN_PIXELS
 from ochre_stone.desktop.widgets.image import to_image
 
 if TYPE_CHECKING:

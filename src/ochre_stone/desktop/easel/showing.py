@@ -47,11 +47,11 @@ class Showing(QObject):
         """The frame that the easel shows and its linear copy, for the pointer."""
         self._glimpse = False
         session.sight.changed.connect(self._seen_otherwise)
-        self.studio.light_changed.connect(self.repaint)
+        self.studio.measuring.light_changed.connect(self.repaint)
         self.studio.masses_changed.connect(self.repaint)
         self.studio.masses_refined.connect(self.repaint)
-        self.studio.lost_changed.connect(self._lost_changed)
-        self.studio.glimpsed.connect(self._glimpsed)
+        self.studio.measuring.lost_changed.connect(self._lost_changed)
+        self.studio.files.glimpsed.connect(self._glimpsed)
         easel.clicked.connect(self._clicked)
         easel.drawn.connect(self._drawn)
         easel.mark_moved.connect(self._mark_moved)
@@ -136,7 +136,7 @@ class Showing(QObject):
         if self._glimpse and self.studio.jobs.busy("load"):
             return  # the photo that is being opened is looked at already
         self._glimpse = False
-        seen, screen = self.seen, self.studio.screen
+        seen, screen = self.seen, self.studio.measuring.screen
         if seen is None or screen is None:
             self._shown = None
             self.easel.show_image(None)
@@ -144,11 +144,11 @@ class Showing(QObject):
             return
         full, frame = (seen.width, seen.height), seen.frame
         whole = frame == self.studio.document.frame
-        if whole and self.studio.screen_is_coming:
+        if whole and self.studio.measuring.screen_is_coming:
             return  # painted when it is there
         draw = self.place.drawing(screen, self.view) if self.place is not None and whole else None
         if draw is None:
-            lost = self.studio.losses if self.view.lost and whole else None
+            lost = self.studio.measuring.losses if self.view.lost and whole else None
             draw = the_picture(seen, screen if whole else None, self.studio.document, self.view, lost)
 
         def arrived(found: Drawn) -> None:

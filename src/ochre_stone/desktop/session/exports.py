@@ -59,7 +59,7 @@ class Exports(QObject):
     def board(self, path: Path, surface: str) -> None:
         """Write the palette laid out on a ``surface``, one of those of the painter's settings."""
         picture, document = self.studio.picture, self.studio.document
-        if picture is None or not self.studio.strings_ready() or not document.mixed.strings:
+        if picture is None or not self.studio.strings.ready() or not document.mixed.strings:
             self.studio.failed.emit("There are no piles to lay out yet: open a picture, take notes, and come to Mix.")
             return
 

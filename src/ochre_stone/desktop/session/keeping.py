@@ -9,7 +9,8 @@ from ochre_stone.core.picture.picture import Floats
 from ochre_stone.core.project import safecopy
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.safecopy import Brought, Left, SafeCopy
-from ochre_stone.desktop.session.studio import SCREEN_PIXELS, Studio
+from ochre_stone.desktop.session.measuring import SCREEN_PIXELS
+from ochre_stone.desktop.session.studio import Studio
 
 _AFTER_MS = 8_000
 """From the first change that is not kept yet: with the writing, a safe copy is at most 15 s old."""
@@ -82,21 +83,21 @@ class Keeping(QObject):
             return brought, document.seen(picture, SCREEN_PIXELS) if picture is not None else None
 
         def arrived(answer: tuple[Brought, Floats | None]) -> None:
-            studio.opening.emit(1.0)
+            studio.files.opening.emit(1.0)
             mine = SafeCopy()
             if not mine.take_over(left):
                 studio.failed.emit(f"The unsaved work “{left.title}” is open in another window by now.")
                 return
-            studio.bring(*answer)
+            studio.files.bring(*answer)
             self.copy.close()
             self.copy = mine
             done()
 
-        studio.opening.emit(0.05)
+        studio.files.opening.emit(0.05)
         studio.jobs.start("load", work, arrived, self._not_brought, outlives=True)
 
     def _not_brought(self, words: str) -> None:
-        self.studio.opening.emit(1.0)
+        self.studio.files.opening.emit(1.0)
         self.studio.failed.emit(words)
 
     def stop(self) -> None:

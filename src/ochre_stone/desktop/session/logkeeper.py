@@ -2,32 +2,28 @@
 
 import time
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
-from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.bench.bench import BenchPile, Supply
 from ochre_stone.core.project.document import Document
 from ochre_stone.core.project.mending import SAME, begun, put
 from ochre_stone.core.project.pinning import pile_of
-from ochre_stone.desktop.session.benchwork import BenchWork
+from ochre_stone.desktop.session.benchkeeping import BenchKeeping
+from ochre_stone.desktop.session.logthread import Answered, LogThread
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings, store
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.logbook.again import Leftover, as_supplies, leftovers
 from ochre_stone.logbook.book import Book, log_file
-from ochre_stone.logbook.demo import DEMO, demo_log
+from ochre_stone.logbook.demo import DEMO
 from ochre_stone.logbook.entry import Answer, Entry
-from ochre_stone.logbook.exchange import take_in
 from ochre_stone.logbook.following import bench_entry, numbers_of, planned_entry, tubes_in
 
-Answered = TypeVar("Answered")
 _FRESH_S = 1800.0
 """A pile counts as begun when it was taken in hand, where that is not longer ago than this."""
 
@@ -51,35 +47,29 @@ class LogKeeper(QObject):
 
     changed = pyqtSignal()
     """Something was written, or another log is shown."""
-    _arrived = pyqtSignal(object, object)
 
-    def __init__(self, studio: Studio, piles: Piles, bench: BenchWork, settings: Settings) -> None:
+    def __init__(self, studio: Studio, piles: Piles, keeping: BenchKeeping, settings: Settings) -> None:
         super().__init__(studio)
+        bench, self.keeping = keeping.work, keeping
         self.studio, self.piles, self.bench, self.settings = studio, piles, bench, settings
         self.undo = QUndoStack(self)
         self.left: list[Leftover] = []
         """What is left and not dried out, as far as it is known."""
         self._supplies: list[Supply] = []
-        self._pool = ThreadPoolExecutor(1, thread_name_prefix="ochre-stone-log")
-        self._books: dict[Path | None, Book] = {}
-        """By their files; None for the demo's."""
-        self._nothing: Book | None = None
-        self._stopped = False
+        self.file = LogThread(self, lambda: None if self.is_demo else log_file(), lambda: studio.era)
+        self.file.failed.connect(studio.failed)
         self._era = studio.era
         self._taken: dict[str, float] = {}
         self._started: set[tuple[str, int]] = set()
         self._own: dict[tuple[str, int], tuple[str, bool]] = {}
         """Of piles that were worked on while this project is shown: the entry's uid, and whether it was begun since; on
         the log's own thread alone."""
-        self._told: set[str] = set()
-        self._waiting = 0
-        self._arrived.connect(self._deliver)
         studio.changed.connect(self._follow)
         studio.replaced.connect(self._replaced)
         piles.chosen.connect(self._was_taken)
-        bench.leftovers = lambda: tuple(self._supplies)
-        bench.left_over.connect(self.keep_leftover)
-        bench.really_mixed.connect(lambda pile_id: self.keep_bench(bench.bench.pile(pile_id), None))
+        bench.paints.leftovers = lambda: tuple(self._supplies)
+        keeping.left_over.connect(self.keep_leftover)
+        keeping.really_mixed.connect(lambda pile_id: self.keep_bench(bench.bench.pile(pile_id), None))
         self.read_left()  # a project may be shown already
 
     # The file
@@ -103,58 +93,15 @@ class LogKeeper(QObject):
     @property
     def idle(self) -> bool:
         """Whether nothing is being written or asked."""
-        return self._waiting == 0
+        return self.file.idle
 
-    def _book(self, path: Path | None, makes: bool) -> Book:
-        """On the log's own thread alone."""
-        if path is not None and not makes and not path.exists():
-            return self._empty()
-        if path not in self._books:
-            book = Book.in_memory() if path is None else Book(path)
-            if path is None:
-                take_in(book, demo_log(time.time()))
-            self._books[path] = book
-        return self._books[path]
+    def ask(self, work: Callable[[Book], Answered], done: Callable[[Answered], None] = lambda _: None) -> None:
+        """Look something up in the log, as :meth:`LogThread.ask`."""
+        self.file.ask(work, done)
 
-    def _empty(self) -> Book:
-        if self._nothing is None:
-            self._nothing = Book.in_memory()
-        return self._nothing
-
-    def ask(
-        self, work: Callable[[Book], Answered], done: Callable[[Answered], None] = lambda _: None, makes: bool = False
-    ) -> None:
-        """Work on the log, in the order asked, off the main thread; the answer goes to ``done`` on the main thread.
-        What goes wrong is told once. ``makes``: where there is no log yet one is begun; looking begins none."""
-        if self._stopped:
-            return
-        path, era = None if self.is_demo else log_file(), self.studio.era
-        self._waiting += 1
-
-        def run() -> None:
-            answer: Any = None
-            wrong = ""
-            try:
-                answer = work(self._book(path, makes))
-            except OchreError as error:
-                wrong = str(error)
-            except Exception as error:
-                wrong = f"The log could not be used ({error}): what you mix is not written down now."
-            self._arrived.emit(lambda a: self._answered(a, wrong, era, done), answer)
-
-        self._pool.submit(run)
-
-    def _deliver(self, call: Callable[[Any], None], answer: Any) -> None:
-        call(answer)
-
-    def _answered(self, answer: Any, wrong: str, era: int, done: Callable[[Any], None]) -> None:
-        self._waiting -= 1
-        if wrong:
-            if wrong not in self._told:
-                self._told.add(wrong)
-                self.studio.failed.emit(wrong)
-        elif era == self.studio.era:
-            done(answer)
+    def stop(self) -> None:
+        """Before the window goes: what is to be written is written."""
+        self.file.stop()
 
     def write(self, work: Callable[[Book], Any], done: Callable[[Any], None] = lambda _: None) -> None:
         """The same for work that changes the log."""
@@ -164,19 +111,7 @@ class LogKeeper(QObject):
             self.changed.emit()
             done(answer)
 
-        self.ask(work, written, makes=True)
-
-    def stop(self) -> None:
-        """Before the window goes: what is to be written is written."""
-        if self._stopped:
-            return
-        self._stopped = True
-        self._pool.submit(self._close)
-        self._pool.shutdown(wait=True)
-
-    def _close(self) -> None:
-        for book in (*self._books.values(), *([self._nothing] if self._nothing is not None else [])):
-            book.close()
+        self.file.ask(work, written, makes=True)
 
     # Following the project
 
@@ -281,13 +216,13 @@ class LogKeeper(QObject):
 
     def keep_bench(self, pile: BenchPile, left_ml: float | None) -> None:
         """A pile of the bench was really mixed; ``left_ml``: of one that is kept as a leftover."""
-        seen = self.bench.look_at(pile)
+        seen = self.bench.paints.look_at(pile)
         if seen is None:
             return
         if not self.on:
             self.studio.told.emit("The log is switched off: switch it on at Log to keep a pile.")
             return
-        document, palette, find = self.studio.document, self.bench.palette, self.bench.find_tube
+        document, palette, find = self.studio.document, self.bench.palette, self.bench.paints.find_tube
         entry = bench_entry(document, pile, seen.lab, find, palette, time.time(), left_ml)
         tubes = tubes_in(entry, find)
 
@@ -340,7 +275,7 @@ class LogKeeper(QObject):
 
     def answer(self, answer: Answer) -> None:
         """Keep an answer of practice."""
-        self.ask(lambda book: book.answer(answer), makes=True)
+        self.file.ask(lambda book: book.answer(answer), makes=True)
 
     # What is left
 
@@ -355,7 +290,7 @@ class LogKeeper(QObject):
             same = [(x.id, x.ml) for x in answer[0]] == [(x.id, x.ml) for x in self.left]
             self.left, self._supplies = answer
             if not same:
-                self.bench.supplied.emit()
+                self.bench.paints.supplied.emit()
                 self.changed.emit()
 
         self.ask(work, arrived)

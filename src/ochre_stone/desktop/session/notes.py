@@ -62,7 +62,7 @@ class Notes(QObject):
         """For each note the pile of its string that stands nearest in value; empty while strings are out of date."""
         from ochre_stone.core.project.rows import mixture_by_note
 
-        return mixture_by_note(self.studio.document) if self.studio.strings_ready() else {}
+        return mixture_by_note(self.studio.document) if self.studio.strings.ready() else {}
 
     def without_pile(self, mixtures: dict[str, Lab]) -> frozenset[str]:
         """The notes that no pile stands for: none of their subject, or none nearer than a touch of paint is seen."""

@@ -60,9 +60,9 @@ class Piles(QObject):
         studio = self.studio
         if not self._document.notes:
             return "Take notes first: strings are built from them."
-        if studio.jobs.busy("mix") or studio.strings_waiting:
+        if studio.jobs.busy("mix") or studio.strings.waiting:
             return "The strings are being worked out."
-        if studio.strings_ready():
+        if studio.strings.ready():
             return "No string is wanted: choose some on the page All."
         return "The strings are not worked out: press Work out the strings."
 
@@ -81,7 +81,7 @@ class Piles(QObject):
     def needed(self) -> "Amounts | None":
         """How much paint the plan takes; None until it is worked out, off the main thread."""
         document, picture = self._document, self.studio.picture
-        if not document.mixed.strings or not self.studio.strings_ready():
+        if not document.mixed.strings or not self.studio.strings.ready():
             return None
         hand = document.mix.hand
         key = (document.mixed, document.canvas, document.light_key, document.masses, document.notes, hand)

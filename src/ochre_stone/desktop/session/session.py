@@ -21,6 +21,7 @@ from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.session.watch import Watch
 
 if TYPE_CHECKING:
+    from ochre_stone.desktop.session.benchkeeping import BenchKeeping
     from ochre_stone.desktop.session.benchwork import BenchWork
     from ochre_stone.desktop.session.exports import Exports
     from ochre_stone.desktop.session.logkeeper import LogKeeper
@@ -66,11 +67,18 @@ class Session(QObject):
         return BenchWork(self.studio, self.palettes, self.keeper)
 
     @cached_property
+    def bench_keeping(self) -> "BenchKeeping":
+        """What is opened on the bench, and kept of it."""
+        from ochre_stone.desktop.session.benchkeeping import BenchKeeping
+
+        return BenchKeeping(self.bench)
+
+    @cached_property
     def log(self) -> "LogKeeper":
         """What is really mixed: loaded with the first page on which something can be."""
         from ochre_stone.desktop.session.logkeeper import LogKeeper
 
-        return LogKeeper(self.studio, self.piles, self.bench, self.settings)
+        return LogKeeper(self.studio, self.piles, self.bench_keeping, self.settings)
 
     @cached_property
     def mending(self) -> "MendWork":

@@ -147,7 +147,7 @@ class Station(QWidget):
 
     def enter(self) -> None:
         """The painter comes here; all of it is built."""
-        self.studio.want_strings(self.needs_strings)
+        self.studio.strings.want(self.needs_strings)
         self.refresh()
 
     def leave(self) -> None:

@@ -60,4 +60,6 @@ class Drops:
             return
         self._held.append(held)
         studio = self.files.studio
-        studio.load(path, lambda: studio.told.emit("This picture came without a file: Save asks where to keep it."))
+        studio.files.load(
+            path, lambda: studio.told.emit("This picture came without a file: Save asks where to keep it.")
+        )

@@ -60,7 +60,7 @@ class Files(QObject):
         if left is not None and self._wants(left):
             self.keeping.bring(left, done)
             return
-        self.studio.load(path, done, may_replace=self.may_go_on)
+        self.studio.files.load(path, done, may_replace=self.may_go_on)
 
     def no_address(self, address: str) -> None:
         """An address was dropped that is no file here."""
@@ -115,7 +115,9 @@ class Files(QObject):
     def open_demo(self) -> None:
         """Open the demo project as an untitled copy: the shipped one is never written to."""
         words = "This is a copy of the demo: try anything; Save asks where to keep it."
-        self.studio.load(resource("demo", "orchard-keeper.ochre"), lambda: self.studio.told.emit(words), as_copy=True)
+        self.studio.files.load(
+            resource("demo", "orchard-keeper.ochre"), lambda: self.studio.told.emit(words), as_copy=True
+        )
 
     def save(self) -> bool:
         """Save; asks where when that is not known."""
@@ -136,7 +138,7 @@ class Files(QObject):
             words = f"“{path.stem}” was saved by another window or program since it was opened here. Save over it?"
             if ask(self.window_, words, (OVER, CANCEL)) != OVER:
                 return False
-        wrong = studio.save(path)
+        wrong = studio.files.save(path)
         if wrong:
             self.studio.failed.emit(wrong)
             return False

@@ -69,7 +69,7 @@ class Window(QMainWindow):
         super().__init__()
         self.session = Session(chosen if chosen is not None else settings.load(), self)
         self.settings, self.studio = self.session.settings, self.session.studio
-        self.studio.prepare = warm_strings
+        self.studio.strings.prepare = warm_strings
         self.last_told = ""
         self._follows = False
         self.guide: Guide | None = None
@@ -185,7 +185,7 @@ class Window(QMainWindow):
         self.progress.hide()
         self.stop_opening = QPushButton("Cancel")
         self.stop_opening.setProperty("kind", "small")
-        self.stop_opening.clicked.connect(self.studio.cancel_opening)
+        self.stop_opening.clicked.connect(self.studio.files.cancel_opening)
         self.stop_opening.hide()
         bar.addPermanentWidget(self.progress)
         bar.addPermanentWidget(self.stop_opening)
@@ -222,9 +222,9 @@ class Window(QMainWindow):
         s.masses_changed.connect(self._words)
         s.selected_changed.connect(self.show_notes)
         s.selected_changed.connect(self._words)
-        s.opening.connect(self._opening)
-        s.notes_measured.connect(self._words)
-        s.mixed_changed.connect(self._words)
+        s.files.opening.connect(self._opening)
+        s.measuring.notes_measured.connect(self._words)
+        s.strings.changed.connect(self._words)
         s.told.connect(self.tell)
         s.failed.connect(self.complain)
         s.path_changed.connect(self.show_title)

@@ -30,7 +30,7 @@ class AroundPart:
         """Offer what can lie around."""
         self._offer()
         pile = self.work.pile()
-        seen = self.work.look_at(pile) if pile is not None else None
+        seen = self.work.paints.look_at(pile) if pile is not None else None
         ground = self.colour()
         for w in (self.ground, self.around):
             w.setVisible(shown)
@@ -63,5 +63,5 @@ class AroundPart:
         if kind == "note":
             return next((n.lab for n in self.studio.document.notes if n.id == what), None)
         pile = next((p for p in self.work.bench.piles if p.id == what), None)
-        seen = self.work.look_at(pile) if pile is not None else None
+        seen = self.work.paints.look_at(pile) if pile is not None else None
         return seen.lab if seen is not None else None

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from ochre_stone.desktop.session.benchwork import BenchWork
+from ochre_stone.desktop.session.benchkeeping import BenchKeeping
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.bench.around import AroundPart
 from ochre_stone.desktop.stations.bench.paint import AROUND, ROW, PaintPart
@@ -17,20 +17,21 @@ from ochre_stone.desktop.widgets.tray import Tray
 class BenchPage:
     """The bench in the centre, paint and acts in the tray."""
 
-    def __init__(self, tray: Tray, work: BenchWork, piles: Piles) -> None:
+    def __init__(self, tray: Tray, keeping: BenchKeeping, piles: Piles) -> None:
+        work = keeping.work
         self.tray, self.work, self.studio = tray, work, work.studio
         self.view = self.panel = BenchView()
         self.view.hint = "Take a paint in hand at the right and press: each press is a touch, held for more."
         self.view.pile_taken.connect(work.take)
         self.view.rung_opened.connect(work.keep_rung)
-        self.paint = PaintPart(tray, work, piles, self.refresh)
+        self.paint = PaintPart(tray, keeping, piles, self.refresh)
         self.rows = RowPart(tray, work, self.refresh)
         self.around = AroundPart(tray, work, self.refresh)
-        self.pile = PilePart(tray, work)
+        self.pile = PilePart(tray, keeping)
         self.target = TargetPart(tray, work, piles, self.refresh)
         self.shown = False
         """Whether the page is looked at."""
-        for signal in (work.changed, work.supplied, work.row_made, work.advised):
+        for signal in (work.changed, work.paints.supplied, work.row_made, work.advised):
             signal.connect(self._refresh_if_shown)
 
     def _refresh_if_shown(self) -> None:
@@ -50,7 +51,7 @@ class BenchPage:
         work, choice = self.work, self.studio.document.bench
         piles = []
         for p in work.bench.piles:
-            seen = work.look_at(p)
+            seen = work.paints.look_at(p)
             if seen is not None:
                 wet = seen.drying.wet if seen.drying.differs else None
                 inside = contents_words(p, choice.part_ml)
@@ -62,6 +63,6 @@ class BenchPage:
         self.view.show_bench(piles, work.in_hand, rungs, title, target)
 
 
-def bench_page(work: BenchWork, piles: Piles) -> Callable[[Tray], BenchPage]:
+def bench_page(keeping: BenchKeeping, piles: Piles) -> Callable[[Tray], BenchPage]:
     """Makes the page on a tray."""
-    return lambda tray: BenchPage(tray, work, piles)
+    return lambda tray: BenchPage(tray, keeping, piles)

@@ -5,7 +5,8 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QPushButton
 
 from ochre_stone.core.mixing.bench.bench import Supply
-from ochre_stone.desktop.session.benchwork import BenchWork, Size
+from ochre_stone.desktop.session.benchkeeping import BenchKeeping
+from ochre_stone.desktop.session.benchwork import Size
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.bench.supplies import ShownSupply, SuppliesView
 from ochre_stone.desktop.stations.bench.words import with_menu
@@ -34,7 +35,8 @@ class PaintPart:
     """Which paint is at hand, how large a part is, and what puts a dose in; its list also leads to rows and
     surrounds."""
 
-    def __init__(self, tray: Tray, work: BenchWork, piles: Piles, turned: Callable[[], None]) -> None:
+    def __init__(self, tray: Tray, keeping: BenchKeeping, piles: Piles, turned: Callable[[], None]) -> None:
+        self.keeping, work = keeping, keeping.work
         self.work, self.piles, self.studio = work, piles, work.studio
         self.kind = narrow(QComboBox())
         self.kind.setAccessibleName("Paint at hand, rows, or what lies around")
@@ -85,15 +87,15 @@ class PaintPart:
         found = self.piles.found()
         if found is not None:
             name, pile_id = self.piles.names()[found[1].id], found[1].id
-            self.begins.addAction(f"{name}, as planned", lambda: self.work.open_planned(pile_id))
-            self.begins.addAction(f"{name}, as it is by now", lambda: self.work.open_planned(pile_id, True))
+            self.begins.addAction(f"{name}, as planned", lambda: self.keeping.open_planned(pile_id))
+            self.begins.addAction(f"{name}, as it is by now", lambda: self.keeping.open_planned(pile_id, True))
 
     def refresh(self) -> None:
         """Show what is at hand."""
         work = self.work
         with quietly(self.part):
             self.part.setValue(self.studio.document.bench.part_ml)
-        there = work.supplies()
+        there = work.paints.supplies()
         paint = self.chosen not in (ROW, AROUND)
         shown = [s for s in there if s.kind == self.chosen]
         if paint and not shown and self.chosen != "tube":
@@ -111,6 +113,6 @@ class PaintPart:
             w.setVisible(paint)
 
     def _drawn(self, s: Supply) -> ShownSupply | None:
-        lab, left = self.work.lab_of(s), self.work.bench.left(s)
+        lab, left = self.work.paints.lab_of(s), self.work.bench.left(s)
         words = f"{left:.1f} ml" if left < _ENDLESS else ""
         return ShownSupply(s.id, s.name, lab, s.kind == "tube", words) if lab is not None else None

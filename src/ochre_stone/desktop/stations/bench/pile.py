@@ -8,7 +8,7 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.bench.bench import BenchPile
 from ochre_stone.core.project.document import STRING_ORDER, SUBJECTS
 from ochre_stone.desktop.session import numbers
-from ochre_stone.desktop.session.benchwork import BenchWork
+from ochre_stone.desktop.session.benchkeeping import BenchKeeping
 from ochre_stone.desktop.stations.bench.words import TAKE_ONE, contents_words, with_menu
 from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
@@ -18,7 +18,8 @@ from ochre_stone.desktop.widgets.tray import Tray
 class PilePart:
     """Its name, its colour and its words, and the acts of the knife."""
 
-    def __init__(self, tray: Tray, work: BenchWork) -> None:
+    def __init__(self, tray: Tray, keeping: BenchKeeping) -> None:
+        self.door, work = keeping, keeping.work
         self.tray, self.work, self.studio = tray, work, work.studio
         self.name = QLineEdit()
         self.name.setAccessibleName("Name of the pile")
@@ -70,11 +71,11 @@ class PilePart:
         if strings is not None:
             for s in (s for s in STRING_ORDER if s in SUBJECTS):
                 words = there[s] if s in there else f"{s.capitalize()} (an accent)"
-                strings.addAction(words, lambda i=s: self.work.keep_in_plan(i))
-        self.keeping.addAction("In the log: mixed like this", self.work.say_mixed)
-        self.keeping.addAction("Among the leftovers", self.work.keep_as_leftover)
+                strings.addAction(words, lambda i=s: self.door.keep_in_plan(i))
+        self.keeping.addAction("In the log: mixed like this", self.door.say_mixed)
+        self.keeping.addAction("Among the leftovers", self.door.keep_as_leftover)
         self.keeping.addAction("As a tube of my own…", self.ask_tube)
-        self.keeping.addAction("As a note", self.work.keep_as_note)
+        self.keeping.addAction("As a note", self.door.keep_as_note)
 
     def ask_tube(self) -> None:
         """Ask what the tube is to be called, and keep it."""
@@ -84,7 +85,7 @@ class PilePart:
             return
         name, said = QInputDialog.getText(self.tray.widget, "A tube of my own", "What is it called?", text=pile.name)
         if said and name.strip():
-            self.work.keep_as_tube(name)
+            self.door.keep_as_tube(name)
 
     # Showing
 
@@ -97,7 +98,7 @@ class PilePart:
 
     def before(self, pile: BenchPile) -> Lab | None:
         """What a pile was before the last act."""
-        seen = self.work.look_of(pile.before) if pile.before else None
+        seen = self.work.paints.look_of(pile.before) if pile.before else None
         return seen.lab if seen is not None else None
 
     def refresh(self) -> None:
@@ -109,7 +110,7 @@ class PilePart:
             allow(b, "" if pile is not None else TAKE_ONE)
         allow(self.scrape, "" if work.bench.piles else "There is no pile on the bench.")
         self.amount.setText(f"{pile.ml:.2f} ml" if pile is not None else "")
-        seen = work.look_at(pile) if pile is not None else None
+        seen = work.paints.look_at(pile) if pile is not None else None
         if pile is None or seen is None:
             self.swatch.clear()
             self.says.setText("" if pile is None else "It holds a tube that is nowhere any more: scrape it off.")

@@ -55,7 +55,7 @@ class RowPart:
         if not shown:
             return
         choices = [(p.name, p.id) for p in work.bench.piles]
-        choices += [(s.name, s.id) for s in work.supplies() if s.kind != "tint"]
+        choices += [(s.name, s.id) for s in work.paints.supplies() if s.kind != "tint"]
         wanted = [pile.id if pile is not None else work.supply, work.supply if pile is not None else "", ""]
         used: set[str] = set()
         for k, box in enumerate(self.corners):

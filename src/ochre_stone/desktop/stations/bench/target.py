@@ -49,7 +49,7 @@ class TargetPart:
             self.work.mix_toward_pile(key)
         elif kind == "bench":
             pile = self.work.bench.pile(key)
-            seen = self.work.look_at(pile)
+            seen = self.work.paints.look_at(pile)
             if seen is not None:
                 self.work.mix_toward(seen.lab, pile.name)
         self._turned()

@@ -80,7 +80,7 @@ class SheetPage:
             self.studio.jobs, "sheet", lambda: self.document, self._arrived, self.studio.failed.emit
         )
 
-        self.studio.mixing_progress.connect(lambda _: self._state())
+        self.studio.strings.progress.connect(lambda _: self._state())
 
     @property
     def document(self) -> Document:
@@ -135,7 +135,7 @@ class SheetPage:
 
     def _ready(self) -> bool:
         d = self.document
-        return self.studio.picture is not None and bool(d.mixed.strings) and self.studio.strings_ready()
+        return self.studio.picture is not None and bool(d.mixed.strings) and self.studio.strings.ready()
 
     def _state(self) -> None:
         making = self.studio.jobs.busy("sheet")

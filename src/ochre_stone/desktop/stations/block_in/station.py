@@ -48,7 +48,7 @@ class BlockIn(Station):
         self.panels.addWidget(self.sheet_page.view)
         self.panels.addWidget(self.lay_page.view)
         pages.changed = self.refresh
-        self.studio.mixed_changed.connect(self.refresh_if_here)
+        self.studio.strings.changed.connect(self.refresh_if_here)
         self.studio.masses_changed.connect(self.refresh_if_here)
 
     def commands(self) -> list[Command]:

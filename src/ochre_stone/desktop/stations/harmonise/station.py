@@ -74,7 +74,7 @@ class Harmonise(Station):
         }
         pages.changed = self.refresh
         self.wheel.turned.connect(self.scheme_page.turned)
-        self.studio.notes_measured.connect(self.refresh_if_here)
+        self.studio.measuring.notes_measured.connect(self.refresh_if_here)
         self.studio.selected_changed.connect(self.refresh_if_here)
         self.studio.masses_changed.connect(self.refresh_if_here)
 

@@ -76,7 +76,7 @@ class FindPage(QObject):
 
     def find(self, lab: Lab, name: str) -> None:
         """The piles nearest to a colour."""
-        find, palette = self.bench.find_tube, self.bench.palette
+        find, palette = self.bench.paints.find_tube, self.bench.palette
 
         def work(book: Book) -> list[Found]:
             return find_again(book, lab, find, palette.surface, 8)

@@ -148,7 +148,7 @@ class LearnPage:
 
     def refresh(self) -> None:
         """Learn anew, off the main thread."""
-        find, surface = self.bench.find_tube, self.bench.palette.surface
+        find, surface = self.bench.paints.find_tube, self.bench.palette.surface
 
         def read(book: Book) -> tuple[list[Entry], dict[str, TubeThen]]:
             return book.entries(book.read_lately(_MOST)), book.tubes()

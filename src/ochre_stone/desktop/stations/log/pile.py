@@ -150,7 +150,7 @@ class LogPilePage:
             return
         doses = [Dose.of_tube(k.partition("@")[0], ml) for k, ml in e.inside().items() if ml > 0]
         try:
-            tubes = [self.bench.find_tube(d.shares[0][0]) for d in doses]
+            tubes = [self.bench.paints.find_tube(d.shares[0][0]) for d in doses]
         except OchreError as error:
             self.studio.failed.emit(str(error))
             return
@@ -186,7 +186,7 @@ class LogPilePage:
         entry, ml = self.entry, self.amount.value()
         if entry is None:
             return
-        find, surface, opened = self.bench.find_tube, self.bench.palette.surface, self.bench.opened()
+        find, surface, opened = self.bench.paints.find_tube, self.bench.palette.surface, self.bench.paints.opened()
         hand = self.studio.document.mix.hand.made()
 
         def work(book: Book) -> Remix:
@@ -219,7 +219,7 @@ class LogPilePage:
 
     def _lay(self) -> None:
         if self.remix is not None and self.entry is not None:
-            self.bench.lay_doses(self.entry.name, self.remix.doses, self.entry.target)
+            self.log.keeping.lay_doses(self.entry.name, self.remix.doses, self.entry.target)
             self.studio.told.emit(f"{self.entry.name} is on the bench, at the Paint box and at Mix.")
 
     def ask_remove(self) -> None:

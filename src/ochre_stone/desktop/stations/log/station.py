@@ -177,7 +177,7 @@ class LogStation(Station):
         tubes = []
         for key in found.inside() if found is not None else ():
             try:
-                t = self.bench.find_tube(key.partition("@")[0])
+                t = self.bench.paints.find_tube(key.partition("@")[0])
             except OchreError:
                 continue  # a tube that is nowhere any more has no place on the scale
             tubes.append(OnScale(t.id, t.name, t.lab))

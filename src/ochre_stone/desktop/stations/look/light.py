@@ -109,11 +109,13 @@ class LightPage:
         self.arm(None)
         told = f"a {'grey card' if kind == 'card' else kind} at {x:.0f}, {y:.0f}"
         changed = {"balance": balance.matrix, "balance_from": told, "balance_words": "", "light": self._kept(str(kind))}
-        self.studio.relight(f"Set the light by {told}", self.studio.latest.model_copy(update=changed))
+        self.studio.measuring.relight(
+            f"Set the light by {told}", self.studio.measuring.latest.model_copy(update=changed)
+        )
 
     def _kept(self, kind: str) -> LightChoice:
         """A known neutral replaces temperature and tint; the lift stays, exposure too where only hue was set."""
-        light = self.studio.latest.light
+        light = self.studio.measuring.latest.light
         exposure = 0.0 if kind in ("white", "card") else light.stops
         return LightChoice(stops=exposure, lift=light.lift)
 
@@ -131,16 +133,20 @@ class LightPage:
                 "balance": found.matrix,
                 "balance_from": "a colour chart",
                 "balance_words": found.words,
-                "light": LightChoice(lift=self.studio.latest.light.lift),
+                "light": LightChoice(lift=self.studio.measuring.latest.light.lift),
             }
-            self.studio.relight("Set the light by a colour chart", self.studio.latest.model_copy(update=changed))
+            self.studio.measuring.relight(
+                "Set the light by a colour chart", self.studio.measuring.latest.model_copy(update=changed)
+            )
 
         self.arm(None)
         self.studio.jobs.start("chart", work, arrived, self.studio.failed.emit)
 
     def _reset(self) -> None:
         changed = {"balance": IDENTITY, "balance_from": "", "balance_words": "", "light": LightChoice()}
-        self.studio.relight("Take the light as photographed", self.studio.latest.model_copy(update=changed))
+        self.studio.measuring.relight(
+            "Take the light as photographed", self.studio.measuring.latest.model_copy(update=changed)
+        )
 
     def _moved(self) -> None:
         mired = self.field.mired
@@ -150,9 +156,9 @@ class LightPage:
             stops=self.stops.value() / 10,
             lift=self.lift.value() / 100,
         )
-        latest = self.studio.latest
+        latest = self.studio.measuring.latest
         if light != latest.light:
-            self.studio.relight("Set the light", latest.model_copy(update={"light": light}), "light")
+            self.studio.measuring.relight("Set the light", latest.model_copy(update={"light": light}), "light")
         self._show(light)
 
     def _show(self, light: LightChoice) -> None:
@@ -163,7 +169,7 @@ class LightPage:
     def refresh(self) -> None:
         """Show the document's light."""
         has = self.studio.picture is not None
-        document = self.studio.latest
+        document = self.studio.measuring.latest
         for w in (*self.picks.values(), self.chart, self.field, self.stops, self.lift):
             allow(w, "" if has else "Open a photo first.")
         as_taken = "The light is as photographed." if has else "Open a photo first."
@@ -184,7 +190,7 @@ class LightPage:
         self.honest.setVisible(bool(self.honest.text()))
 
     def _grain_words(self, document: Document) -> str:
-        found = self.studio.losses
+        found = self.studio.measuring.losses
         if found is None or document.light.lift == 0:
             return ""
         if found.grain <= 0:

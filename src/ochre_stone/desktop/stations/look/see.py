@@ -66,4 +66,4 @@ class SeePage:
             self.grid.setCurrentIndex(list(GRIDS).index(view.grid))
         allow(self.strength, "Open a photo first." if picture is None else "" if view.squint else "Squint first (S).")
         self.strength_shown.setText(f"{view.strength * 100:.0f} %")
-        self.lost.setText(self.studio.losses.words if self.studio.losses is not None else "")
+        self.lost.setText(self.studio.measuring.losses.words if self.studio.measuring.losses is not None else "")

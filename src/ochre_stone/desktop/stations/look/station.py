@@ -36,7 +36,7 @@ class Look(Station):
             "Scene", lambda tray: ScenePage(tray, session.reader, session.notes, showing.read_with_reader)
         )
         pages.changed = self._page_changed
-        studio.lost_changed.connect(self.refresh_if_here)
+        studio.measuring.lost_changed.connect(self.refresh_if_here)
         studio.masses_changed.connect(self.refresh_if_here)
         session.sight.changed.connect(lambda old, new: self.refresh_if_here())
         session.reader.changed.connect(self._reader_changed)
@@ -137,7 +137,7 @@ class Look(Station):
         self.fill_scale()
 
     def fill_scale(self) -> None:
-        ground, lost = self.studio.ground, self.studio.losses
+        ground, lost = self.studio.ground, self.studio.measuring.losses
         if self.studio.picture is None or ground is None:
             self.desk.scale.show_curve(None)
         elif lost is None:

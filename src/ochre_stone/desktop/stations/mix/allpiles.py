@@ -45,7 +45,7 @@ class AllPilesDialog(QDialog):
         """Look at a photo of the palette."""
         needed = self.piles.needed()
         if needed is None:
-            ready = self.studio.strings_ready() and bool(self.studio.document.mixed.strings)
+            ready = self.studio.strings.ready() and bool(self.studio.document.mixed.strings)
             self._waiting = path if ready else None
             self.how.says.setText("Laying the palette out …" if ready else self.piles.none_words())
             return

@@ -72,7 +72,7 @@ class PilePage:
     def _ask_finer(self, p: Pile) -> None:
         """Work out what counting more parts would bring."""
         document, recipe = self.studio.document, p.recipe
-        if self.studio.strings_ready():
+        if self.studio.strings.ready():
             self.finer.ask(lambda _: finer(recipe, session_terms(document)))
 
     def _tell_now(self) -> None:

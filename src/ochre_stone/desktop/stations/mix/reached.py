@@ -45,7 +45,7 @@ class Reached:
         tubes = self.question.answer
         if tubes:
             said = f"{said[:-1]}: {tubes}."
-        elif self._outside(found) and self.studio.strings_ready():
+        elif self._outside(found) and self.studio.strings.ready():
             self._waiting.start()
         names = {n.id: n.name for n in document.notes}
         lacking = [
@@ -66,7 +66,7 @@ class Reached:
         """Which single tube would bring most of the notes in that are out of reach, off the main thread."""
         document = self.studio.document
         outside, goal = self._outside(coverage(document)), target_by_note(document)
-        if not outside or not self.studio.strings_ready():
+        if not outside or not self.studio.strings.ready():
             return
         chosen, most = document.mix.chosen(), document.mix.most_tubes
         labs = np.array([goal[i] for i in outside])

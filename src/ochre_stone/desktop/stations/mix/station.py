@@ -47,11 +47,11 @@ class Mix(Station):
         self.progress.setRange(0, 1000)
         self.progress.setFormat("mixing %p %")
         self.cancel = button("Stop", "Stop working out the strings")
-        self.cancel.clicked.connect(self.studio.cancel_mixing)
+        self.cancel.clicked.connect(self.studio.strings.cancel)
         line = self.tray.row(self.progress, self.cancel)
         line.setStretch(0, 1)
         self.again = button("Work out the strings", "", "main")
-        self.again.clicked.connect(self.studio.refresh_strings)
+        self.again.clicked.connect(self.studio.strings.refresh)
         self.tray.rows.addWidget(self.again)
         names = ("Pile", "Ways", "Correct", "String", "All", "Plan", "Palette", "Loose", "Bench")
         self.pages = pages = Pages(self.tray, *names)
@@ -92,7 +92,7 @@ class Mix(Station):
         yield
         from ochre_stone.desktop.stations.bench.page import bench_page
 
-        self.bench_page = pages.fill("Bench", bench_page(session.bench, piles))
+        self.bench_page = pages.fill("Bench", bench_page(session.bench_keeping, piles))
         self.panels.addWidget(self.plan_page.panel)
         self.panels.addWidget(self.bench_page.panel)
         self.panels.addWidget(self.board_page.panel)
@@ -106,8 +106,8 @@ class Mix(Station):
         piles.chosen.connect(self.refresh_if_here)
         piles.measured.connect(self.refresh_if_here)
         keeper.changed.connect(self.refresh_if_here)
-        self.studio.mixing_progress.connect(self._progress)
-        self.studio.mixed_changed.connect(self._busy)  # what is in the strings comes with the document
+        self.studio.strings.progress.connect(self._progress)
+        self.studio.strings.changed.connect(self._busy)  # what is in the strings comes with the document
         self.studio.jobs.busy_changed.connect(self._busy)
 
     def _build_side(self) -> None:
@@ -143,7 +143,7 @@ class Mix(Station):
 
     def open_on_bench(self, pile_id: str) -> None:
         """A pile of the plan as it is by now, on the bench."""
-        self.session.bench.open_planned(pile_id, True)
+        self.session.bench_keeping.open_planned(pile_id, True)
         if self.pages is not None:
             self.pages.show("Bench")
 
@@ -181,13 +181,13 @@ class Mix(Station):
             self.strings.hint = self.board_page.view.hint = self.piles.none_words()
             self.strings.update()
             self.board_page.view.update()
-        stale = not self.studio.strings_ready() and bool(self.document.notes)
-        self.again.setVisible(stale and not busy and not self.studio.strings_waiting)
+        stale = not self.studio.strings.ready() and bool(self.document.notes)
+        self.again.setVisible(stale and not busy and not self.studio.strings.waiting)
 
     def document_changed(self, old: Document, new: Document) -> None:
         super().document_changed(old, new)
         moved = (old.notes, old.masses, old.harmony, old.mix) != (new.notes, new.masses, new.harmony, new.mix)
-        if self.active and moved and not self.studio.strings_ready():
+        if self.active and moved and not self.studio.strings.ready():
             self._glimpse()
 
     def _glimpse(self) -> None:
@@ -197,7 +197,7 @@ class Mix(Station):
         document = self.document
 
         def arrived(mixed: Mixed | None) -> None:
-            if mixed is not None and self.active and self.document is document and not self.studio.strings_ready():
+            if mixed is not None and self.active and self.document is document and not self.studio.strings.ready():
                 self.strings.show_strings(mixed, self.piles.in_hand, True)
 
         self.studio.jobs.start("glimpse", lambda _: glimpse(document), arrived)
@@ -217,7 +217,7 @@ class Mix(Station):
         self.panels.setCurrentWidget(panels.get(here, self.strings_area))
         if here not in panels:
             self.strings.hint = self.piles.none_words()
-            ready = self.studio.strings_ready()
+            ready = self.studio.strings.ready()
             steps = [stepped(self.document, p.id) for p in found[0].piles] if found is not None and ready else []
             down = {s.pile: s.short for s in steps if s is not None}
             wet = wet_piles(self.document)
@@ -240,4 +240,4 @@ class Mix(Station):
         piles = sum(len(s.piles) for s in strings)
         if not strings:
             return "no strings yet"
-        return f"{len(strings)} strings, {piles} piles" if self.studio.strings_ready() else "strings out of date"
+        return f"{len(strings)} strings, {piles} piles" if self.studio.strings.ready() else "strings out of date"

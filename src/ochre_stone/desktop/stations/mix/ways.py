@@ -99,7 +99,7 @@ class WaysPage:
     def _ask_ways(self, p: Pile) -> None:
         """Work out the best of each kind for the pile in hand."""
         key = self._key(p)
-        if key in self.ways or not self.studio.strings_ready():
+        if key in self.ways or not self.studio.strings.ready():
             return
         document = self.studio.document
         means, target = means_of(self.keeper.box), np.array(p.target.lab)

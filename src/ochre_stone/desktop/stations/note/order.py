@@ -42,7 +42,7 @@ class OrderPage:
 
     def refresh(self) -> None:
         """Show how the notes stand."""
-        rest, document = self.studio.rest, self.studio.document
+        rest, document = self.studio.measuring.rest, self.studio.document
         notes = document.notes
         self.covered.setText(rest.words(len(notes)) if rest is not None and notes else "No notes yet.")
         with quietly(self.order):

@@ -65,7 +65,7 @@ class NoteStation(Station):
         self.order_page = pages.fill("Order", lambda tray: OrderPage(tray, notes, self.session.preferences))
         pages.changed = self.refresh
         self.studio.selected_changed.connect(self.refresh_if_here)
-        self.studio.notes_measured.connect(self.refresh_if_here)
+        self.studio.measuring.notes_measured.connect(self.refresh_if_here)
 
     def commands(self) -> list[Command]:
         notes = self.notes

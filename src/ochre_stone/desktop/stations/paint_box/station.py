@@ -68,7 +68,7 @@ class PaintBoxStation(Station):
         yield
         from ochre_stone.desktop.stations.bench.page import bench_page
 
-        self.bench_page = pages.fill("Bench", bench_page(session.bench, session.piles))
+        self.bench_page = pages.fill("Bench", bench_page(session.bench_keeping, session.piles))
         self.side = self._panels = QStackedWidget()
         self.panels: dict[str, QWidget] = {
             "Tubes": self.tubes_page.panel, "Palettes": self.palettes_page.panel, "Reach": self.reach_page.panel,
@@ -108,7 +108,7 @@ class PaintBoxStation(Station):
 
     def open_on_bench(self, cell: "Cell") -> None:
         """A cell of the chart, on the bench."""
-        self.session.bench.open_cell(cell)
+        self.session.bench_keeping.open_cell(cell)
         if self.pages is not None:
             self.pages.show("Bench")
 

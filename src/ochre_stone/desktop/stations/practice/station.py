@@ -127,7 +127,7 @@ class Practice(Station):
         return self._nothing_done
 
     def _tube(self, tube_id: str) -> Tube:
-        return self.session.bench.find_tube(tube_id)
+        return self.session.bench.paints.find_tube(tube_id)
 
     # What is done
 
