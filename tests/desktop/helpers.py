@@ -135,7 +135,7 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
         setattr(session.settings, name, value)
     numbers.use(SCHOOLS[0])
     display.use(Screen())
-    w.display_words.setText(display.words())
+    w.status.display_words.setText(display.words())
     session.keeper.undo.clear()
     session.keeper.box, session.keeper.wrong = PaintBox(), ""
     session.notes.filter, session.notes.aperture = FILTERS[0], 15

@@ -87,8 +87,8 @@ class LookStation(PictureCase):
             QTest.mouseMove(w.easel, w.easel.to_widget(x, y).toPoint())
             self.app.processEvents()
             w.easel.hovered.emit(x, y)
-            self.assertIn(word, w.under_pointer.text())
-            self.assertTrue(w.under_pointer.text().startswith("value"))
+            self.assertIn(word, w.status.under_pointer.text())
+            self.assertTrue(w.status.under_pointer.text().startswith("value"))
 
     def test_zoom_and_pan(self):
         easel = self.window.easel

@@ -9,7 +9,7 @@ from PyQt6.QtTest import QTest
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.practice.every import DRILLS
 from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, OneOf
-from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.practice.station import Practice
 from ochre_stone.desktop.window.testcard import TestCard
 from ochre_stone.logbook.book import Book, log_file

@@ -16,7 +16,7 @@ from ochre_stone.core.project.document import Document, Note
 from ochre_stone.core.project.files import Project
 from ochre_stone.desktop.scale.axis import lanes, spread, value_at, y_of
 from ochre_stone.desktop.scale.dabs import Dabs, column
-from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.widgets import theme
 from tests.desktop.helpers import PictureCase, WindowCase, app
 

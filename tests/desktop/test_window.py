@@ -146,7 +146,7 @@ class Room(WindowCase):
         self.open_small()
         w.go_to("Mass", "Edges")
         w.stage.share(240, 380)
-        w._remember_place()
+        w.place.remember(w.station.title, w.station.pages.here)
         held = memory.load()
         self.assertEqual((held.station, held.page), ("Mass", "Edges"))
         self.assertAlmostEqual(held.scale_width, 240, delta=2)

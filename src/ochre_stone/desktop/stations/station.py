@@ -15,7 +15,8 @@ from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.showing import Showing
-from ochre_stone.desktop.scale.scale import Shows, ValueScale
+from ochre_stone.desktop.scale.face import Shows
+from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.widgets.parts import guard, tab_in_order, tips
 from ochre_stone.desktop.widgets.tray import Pages, Tray

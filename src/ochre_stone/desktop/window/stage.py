@@ -8,7 +8,8 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from ochre_stone.desktop.easel.easel import Easel
-from ochre_stone.desktop.scale.scale import LEAST, WIDE, ValueScale
+from ochre_stone.desktop.scale.face import LEAST, WIDE
+from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.widgets import theme
 
 TRAY, LEAST_TRAY = 350, 330

@@ -1,34 +1,31 @@
 """The window: stations on top, value scale at the left, easel in the centre, tray at the right."""
 
-import importlib
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QScreen, QShowEvent, QUndoGroup
-from PyQt6.QtWidgets import QApplication, QMainWindow, QProgressBar, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QMainWindow, QScrollArea, QVBoxLayout, QWidget
 
-from ochre_stone.core.colour.reading import read
-from ochre_stone.core.colour.wheel import wheel
-from ochre_stone.core.paint.tubes import find
-from ochre_stone.core.project.document import Document, Mixed
+from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.dabs import Dabs
 from ochre_stone.desktop.scale.scale import ValueScale
-from ochre_stone.desktop.session import display, settings
+from ochre_stone.desktop.session import settings
 from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.stations.station import Desk, Station
 from ochre_stone.desktop.widgets import asking, theme
-from ochre_stone.desktop.widgets.parts import Words, plain
-from ochre_stone.desktop.widgets.shapes import warm
 from ochre_stone.desktop.window import menus
 from ochre_stone.desktop.window.drops import Drops, has_something
 from ochre_stone.desktop.window.files import Files
+from ochre_stone.desktop.window.place import Place
 from ochre_stone.desktop.window.stage import Stage
 from ochre_stone.desktop.window.start import StartPage
 from ochre_stone.desktop.window.stations import STATIONS
+from ochre_stone.desktop.window.status import StatusLine
 from ochre_stone.desktop.window.strip import Strip
+from ochre_stone.desktop.window.warming import warm_strings, warm_up
 
 if TYPE_CHECKING:
     from ochre_stone.desktop.window.easelview import EaselPage
@@ -37,22 +34,6 @@ if TYPE_CHECKING:
 
 _FIRST_MS = 60
 """What the painter came for is shown before anything else is built."""
-
-
-def warm_up() -> None:
-    """Load what is wanted next."""
-    read((50.0, 20.0, 20.0))
-    find("")  # every tube is named
-    wheel()
-    for library in ("cv2", "PIL.Image", "scipy.ndimage", "scipy.optimize"):
-        importlib.import_module(library)
-
-
-def warm_strings(mixed: Mixed) -> None:
-    """Screen colours of all that the strings show: piles, targets and tubes."""
-    recipes = [p.recipe for s in mixed.strings for p in s.piles]
-    warm([*(r.lab for r in recipes), *(r.target for r in recipes)])
-    warm({mixed.tube(i).lab for r in recipes for i, _ in r.shares})
 
 
 class Window(QMainWindow):
@@ -98,44 +79,16 @@ class Window(QMainWindow):
             if part is not None:
                 theme.dress(part)
         self._connect()
-        self._come_back()
+        self.place = Place(self, self.stage, self.settings)
+        self.place.come_back()
+        titles = [s.title for s in self.stations]
+        self.go_to(self.settings.station if self.settings.station in titles else titles[0], self.settings.page)
+        self.place.grow()
         self.show_title()
         if self.session.keeper.wrong:
             self.complain(self.session.keeper.wrong)
 
     # Building
-
-    def _room(self) -> QSize:
-        """How large a window can be here."""
-        screen = self.screen()
-        return screen.availableSize() if screen is not None else QSize(1280, 800)
-
-    def _come_back(self) -> None:
-        """Size, place and station as they were left, as far as the screen has room for them."""
-        held, room = self.settings, self._room()
-        self.setMinimumSize(QSize(1024, 700).boundedTo(room))
-        self.resize(room.boundedTo(QSize(held.width, held.height)))
-        self.stage.share(held.scale_width, held.tray_width, self.width())
-        titles = [s.title for s in self.stations]
-        self.go_to(held.station if held.station in titles else titles[0], held.page)
-        if held.maximised:
-            self.setWindowState(self.windowState() | Qt.WindowState.WindowMaximized)
-
-    def _remember_widths(self) -> None:
-        """Widths of scale and tray, as they would be at the usual size of text."""
-        sizes = self.stage.sizes()
-        widths = (round(s / theme.sized(100) * 100) for s in (sizes[0], sizes[2]))
-        self.settings.scale_width, self.settings.tray_width = widths
-
-    def _remember_place(self) -> None:
-        held = self.settings
-        held.maximised = self.isMaximized()
-        if not held.maximised:
-            held.width, held.height = self.width(), self.height()
-        self._remember_widths()
-        held.station = self.station.title
-        held.page = self.station.pages.here if self.station.pages is not None else ""
-        settings.store(held)
 
     def _screen_changed(self, screen: QScreen | None) -> None:
         """The profile is that of the screen that the window is on."""
@@ -168,31 +121,8 @@ class Window(QMainWindow):
         column.addWidget(self.strip)
         column.addWidget(self.stage, 1)
         self.setCentralWidget(body)
-        self._build_status()
-
-    def _build_status(self) -> None:
-        bar = self.statusBar()
-        assert bar is not None
-        bar.setSizeGripEnabled(False)
-        self._fit_status()
-        self.under_pointer = Words("")
-        self.under_pointer.setAccessibleName("Colour under the pointer")
-        bar.addPermanentWidget(self.under_pointer)
-        self.progress = QProgressBar()
-        self.progress.setRange(0, 100)
-        self.progress.setFixedWidth(140)
-        self.progress.setAccessibleName("How far opening is")
-        self.progress.hide()
-        self.stop_opening = QPushButton("Cancel")
-        self.stop_opening.setProperty("kind", "small")
-        self.stop_opening.clicked.connect(self.studio.files.cancel_opening)
-        self.stop_opening.hide()
-        bar.addPermanentWidget(self.progress)
-        bar.addPermanentWidget(self.stop_opening)
-        self.display_words = Words("")
-        self.display_words.setContentsMargins(8, 0, 12, 0)
-        self.display_words.setAccessibleName("Monitor profile")
-        bar.addPermanentWidget(self.display_words)
+        self.status = StatusLine(self.studio.files.cancel_opening)
+        self.setStatusBar(self.status)
 
     def _add(self, station: Station) -> None:
         scroll = QScrollArea()
@@ -205,7 +135,7 @@ class Window(QMainWindow):
 
     def _connect(self) -> None:
         s, session = self.studio, self.session
-        self.stage.splitterMoved.connect(lambda *_: self._remember_widths())
+        self.stage.splitterMoved.connect(lambda *_: self.place.remember_widths())
         self.strip.chosen.connect(lambda i: self.go_to(self.stations[i].title))
         session.go.connect(self.go_to)
         session.easel_view_wanted.connect(self.to_easel_view)
@@ -222,7 +152,7 @@ class Window(QMainWindow):
         s.masses_changed.connect(self._words)
         s.selected_changed.connect(self.show_notes)
         s.selected_changed.connect(self._words)
-        s.files.opening.connect(self._opening)
+        s.files.opening.connect(self.status.show_opening)
         s.measuring.notes_measured.connect(self._words)
         s.strings.changed.connect(self._words)
         s.told.connect(self.tell)
@@ -231,7 +161,7 @@ class Window(QMainWindow):
         s.undo.cleanChanged.connect(lambda _: self.show_title())
         self.showing.shown.connect(self.show_notes)
         self.showing.shown.connect(self.stage.centre.arrange)
-        self.showing.pointed.connect(lambda words: self.under_pointer.setText(f"{words}  " if words else ""))
+        self.showing.pointed.connect(lambda words: self.status.under_pointer.setText(f"{words}  " if words else ""))
         self.start.open_wanted.connect(self.files.ask_open)
         self.start.demo_wanted.connect(self.files.ask_demo)
         self.start.scene_wanted.connect(lambda: self.go_to("Look", "Scene"))
@@ -353,14 +283,9 @@ class Window(QMainWindow):
         theme.scale_text(self.settings.text_size / 100 * theme.of_the_desktop())
         theme.apply(app, self.settings.surround)
         self.strip.fit()
-        self._fit_status()
+        self.status.fit()
         self.stage.share(self.settings.scale_width, self.settings.tray_width)
         self._restyled()
-
-    def _fit_status(self) -> None:
-        bar = self.statusBar()
-        assert bar is not None
-        bar.setFixedHeight(theme.sized(26))
 
     # What arrives
 
@@ -409,16 +334,10 @@ class Window(QMainWindow):
         self._draw_anew()
 
     def _display_changed(self, anew: bool) -> None:
-        self.display_words.setText(display.words())
-        self.display_words.setToolTip(plain(display.details()))
+        self.status.show_display()
         if anew:
             self.showing.repaint()
             self._draw_anew()
-
-    def _opening(self, share: float) -> None:
-        self.progress.setVisible(share < 1)
-        self.stop_opening.setVisible(share < 1)
-        self.progress.setValue(round(share * 100))
 
     def _changed(self, old: Document, new: Document) -> None:
         if old.frame != new.frame or old.canvas != new.canvas:
@@ -458,9 +377,7 @@ class Window(QMainWindow):
     def tell(self, words: str) -> None:
         """One sentence in the status line."""
         self.last_told = words
-        bar = self.statusBar()
-        assert bar is not None
-        bar.showMessage(words, 12_000)
+        self.status.showMessage(words, 12_000)
 
     def complain(self, words: str) -> None:
         """What went wrong, in one sentence, until it is read."""
@@ -476,5 +393,5 @@ class Window(QMainWindow):
         self._builder.stop()
         self.session.close()
         self.files.close()
-        self._remember_place()
+        self.place.remember(self.station.title, self.station.pages.here if self.station.pages is not None else "")
         event.accept()

@@ -9,7 +9,7 @@ from ochre_stone.core.picture.picture import Floats
 from ochre_stone.core.picture.views import View
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
-from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
 from ochre_stone.desktop.widgets.parts import button

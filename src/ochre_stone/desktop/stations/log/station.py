@@ -8,8 +8,8 @@ from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget
 
 from ochre_stone.core.errors import OchreError
+from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.scale.ribbons import OnScale
-from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.station import Station
 from ochre_stone.desktop.widgets.parts import narrow, quietly
 from ochre_stone.desktop.widgets.tray import Pages

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF
 
 from ochre_stone.core.picture.frame import Frame
 from ochre_stone.core.project.document import Document
-from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.tray import Pages
 

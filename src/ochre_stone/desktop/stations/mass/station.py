@@ -12,7 +12,7 @@ from ochre_stone.core.project.choices import Point
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.view import Tool
-from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.parts import button
 from ochre_stone.desktop.widgets.tray import Pages

@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget, QWidget
 
+from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.scale.ribbons import OnScale
-from ochre_stone.desktop.scale.scale import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.parts import button, narrow, quietly
 from ochre_stone.desktop.widgets.tray import Pages

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QCheckBox, QListWidgetItem, QStackedWidget, QVBoxLayout, QWidget
 
 from ochre_stone.core.paint.tubes import Tube
-from ochre_stone.desktop.scale.scale import Shows
+from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.settings import store
 from ochre_stone.desktop.stations.station import Command, Station
