@@ -17,15 +17,15 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.session.amounts import Amounts
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.methods import METHODS
 from ochre_stone.core.paint.optics import layer_lab
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.planning import make_sheet, mix_strings, session_terms
-from ochre_stone.core.project.rows import wanted_rows
-from ochre_stone.core.project.steps import steps_of
+from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.core.planning.planning import make_sheet, mix_strings, session_terms
+from ochre_stone.core.planning.rows import wanted_rows
+from ochre_stone.core.planning.steps import steps_of
 from tests.support.cases import cases
 from tests.support.made import follow
 

@@ -19,12 +19,12 @@ import sklearn
 from sklearn.cluster import KMeans
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.keys.area import suggest_in
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lab
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.suggesting import suggest_notes
+from ochre_stone.core.planning.suggesting import suggest_notes
 from tests.support.labelled import Labelled, corners, demo, gaps, labelled, light, met, names, quarters
 
 

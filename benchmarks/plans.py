@@ -13,8 +13,8 @@ from benchmarks.recipes import globally, targets
 from benchmarks.timing import seconds
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.paint.palettes import palette
-from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.planning import make_sheet, mix_strings
+from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.core.planning.planning import make_sheet, mix_strings
 from tests.support.cases import cases
 
 

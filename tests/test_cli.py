@@ -17,7 +17,7 @@ from scipy import ndimage
 
 from ochre_stone.cli import main
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.project.files import open_project
+from ochre_stone.core.store.files import open_project
 from tests.support.made import FolderCase, orchard
 
 NO_DISPLAY = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}

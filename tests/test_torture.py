@@ -7,7 +7,7 @@ from unittest import mock
 
 import numpy as np
 
-from ochre_stone.core.project import safecopy
+from ochre_stone.core.store import safecopy
 from ochre_stone.desktop.session import settings
 from tests.support.torture import corpus, inputs, kills, tally, unplug, writers
 from tests.support.torture.mutate import mutated

@@ -4,12 +4,12 @@ Positions were chosen by eye on the picture; colours, spreads and shares are sam
 program itself.
 """
 
+from ochre_stone.core.document.choices import HarmonyChoice, MassChoice
+from ochre_stone.core.document.document import Canvas, Document, MixChoice
 from ochre_stone.core.harmony.schemes import fit, hue_weights
 from ochre_stone.core.picture.load import load
-from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
-from ochre_stone.core.project.document import Canvas, Document, MixChoice
-from ochre_stone.core.project.noting import read_note, with_shares
-from ochre_stone.core.project.planning import mix_strings
+from ochre_stone.core.planning.noting import read_note, with_shares
+from ochre_stone.core.planning.planning import mix_strings
 from ochre_stone.logbook.demo import DEMO
 from ochre_stone.resources import resource
 from tools.pack_demo import pack

@@ -10,15 +10,15 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Lab, as_lab
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.load import load
+from ochre_stone.core.planning.mending import advise, held, with_advice, with_reading
+from ochre_stone.core.planning.planning import batch_key
 from ochre_stone.core.practice.drill import Material
 from ochre_stone.core.practice.progress import plan
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.files import open_project
-from ochre_stone.core.project.mending import advise, held, with_advice, with_reading
-from ochre_stone.core.project.planning import batch_key
+from ochre_stone.core.store.files import open_project
 from ochre_stone.devices.madeup import painted
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import Answer, Entry

@@ -3,7 +3,7 @@
 import json
 from pathlib import Path
 
-from ochre_stone.core.project.document import Document
+from ochre_stone.core.document.document import Document
 
 if __name__ == "__main__":
     path = Path(__file__).parents[1] / "docs" / "project.schema.json"

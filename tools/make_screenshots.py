@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from ochre_stone.core.paint.calibrate import Swatch
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
-from ochre_stone.core.project import boxfile, safecopy
+from ochre_stone.core.store import boxfile, safecopy
 from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.widgets import theme

@@ -10,8 +10,8 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from ochre_stone.core.masses.plan import grey_of_value
 from ochre_stone.core.masses.shapes import enlarge
-from ochre_stone.core.project.files import open_project
-from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.core.store.files import open_project
 from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.scale.axis import y_of
 from ochre_stone.desktop.widgets import theme

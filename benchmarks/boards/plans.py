@@ -7,14 +7,14 @@ import numpy as np
 
 from ochre_stone.core.boardphoto.layout import Layout
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.document.document import Document, MixChoice
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.project.document import Document, MixChoice
-from ochre_stone.core.project.files import open_project
-from ochre_stone.core.project.noting import with_shares
-from ochre_stone.core.project.palettephoto import layout_of
-from ochre_stone.core.project.planning import mix_strings, paint_needed, pile_cover
-from ochre_stone.core.project.suggesting import suggest_notes
+from ochre_stone.core.planning.noting import with_shares
+from ochre_stone.core.planning.palettephoto import layout_of
+from ochre_stone.core.planning.planning import mix_strings, paint_needed, pile_cover
+from ochre_stone.core.planning.suggesting import suggest_notes
+from ochre_stone.core.store.files import open_project
 from ochre_stone.resources import resource
 from tests.support.cases import PHOTOS
 

@@ -127,7 +127,7 @@ def masses(
 
 
 def _write_outlines(plan: Any, title: str, svg: str | None, transfer: str | None, canvas_text: str) -> None:
-    from ochre_stone.core.project.atomic import write_bytes
+    from ochre_stone.core.store.atomic import write_bytes
     from ochre_stone.export.bundle import laid_as, parse_canvas
     from ochre_stone.export.outlines import outlines_svg, transfer_pdf
 
@@ -143,7 +143,7 @@ def _write_grey(out: str, grey: Any) -> None:
 
     from PIL import Image
 
-    from ochre_stone.core.project.atomic import write_bytes
+    from ochre_stone.core.store.atomic import write_bytes
 
     held = io.BytesIO()
     Image.fromarray(grey).save(held, "PNG")
@@ -176,10 +176,10 @@ def _rectangle(words: str) -> list[tuple[float, float]]:
 @_json
 def notes(photo: str, count: int, inside: str | None, shape: str, all_of_it: bool, as_json: bool) -> None:
     """Suggest key colours that cover PHOTO, or a part of it."""
+    from ochre_stone.core.document.document import Document
     from ochre_stone.core.keys.area import MOST
     from ochre_stone.core.picture.load import load
-    from ochre_stone.core.project.document import Document
-    from ochre_stone.core.project.suggesting import suggest_here, suggest_notes
+    from ochre_stone.core.planning.suggesting import suggest_here, suggest_notes
     from ochre_stone.export.figures import colour_json
 
     picture = load(photo)
@@ -310,7 +310,7 @@ def plan(
     as_json: bool,
 ) -> None:
     """Go all the way from PHOTO to a printable plan in the folder OUT."""
-    from ochre_stone.core.project.document import MixChoice
+    from ochre_stone.core.document.document import MixChoice
     from ochre_stone.export.bundle import parse_canvas, plan_photo
 
     canvas = parse_canvas(canvas_text, paper)

@@ -50,7 +50,7 @@ _box_option = click.option(
 
 
 def box_of(path: str | None) -> "PaintBox":
-    from ochre_stone.core.project.boxfile import load_box
+    from ochre_stone.core.store.boxfile import load_box
 
     if path is not None and not Path(path).exists():
         raise OchreError(f"There is no paint box '{path}': check the name and the folder.")
@@ -250,7 +250,7 @@ def mix(
     from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
     from ochre_stone.core.mixing.recipe.ranking import KINDS
     from ochre_stone.core.mixing.recipe.sources import Terms
-    from ochre_stone.core.project.planning import means_of
+    from ochre_stone.core.planning.planning import means_of
     from ochre_stone.export.figures import colour_json, recipe_json
 
     lab, box = parse_colour(target), box_of(box_path)
@@ -327,7 +327,7 @@ def chart(
 
     from ochre_stone.core.paint.chart import KINDS, Cell, make_chart, readable_kinds, steps
     from ochre_stone.core.paint.predict import uncertainty
-    from ochre_stone.core.project.atomic import write_bytes
+    from ochre_stone.core.store.atomic import write_bytes
     from ochre_stone.export.chart import chart_bytes
 
     chosen = _palette(palette_id, box_of(box_path))

@@ -32,12 +32,12 @@ from PyQt6.QtWidgets import (
 )
 
 from ochre_stone.core.colour.schools import SCHOOLS
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.picture.screen import Screen
 from ochre_stone.core.picture.views import View
-from ochre_stone.core.project import boxfile, safecopy
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.files import Project
+from ochre_stone.core.store import boxfile, safecopy
+from ochre_stone.core.store.files import Project
 from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.session import settings as memory

@@ -7,7 +7,7 @@ from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
-from ochre_stone.core.project.mending import last_reading, put_since
+from ochre_stone.core.planning.mending import last_reading, put_since
 from tests.desktop.helpers import WindowCase
 
 

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QPushButton, QWidget
 
 from ochre_stone.core.mixing.recipe.recipe import Ingredient
 from ochre_stone.core.mixing.session.adding import CUT, Step
-from ochre_stone.core.project import boxfile, safecopy
+from ochre_stone.core.store import boxfile, safecopy
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.scale import ValueScale

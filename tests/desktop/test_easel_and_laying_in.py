@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QDialog, QFileDialog
 
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.mixing.correcting.words import WORDS
-from ochre_stone.core.project.mending import last_reading, put_since
+from ochre_stone.core.planning.mending import last_reading, put_since
 from ochre_stone.desktop.window.awake import Awake
 from tests.desktop.helpers import WindowCase
 from tests.support.made import pdf_pages

@@ -7,7 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog
 
 from ochre_stone.core.colour.spaces import hex_to_lab
-from ochre_stone.core.project.files import open_project
+from ochre_stone.core.store.files import open_project
 from tests.desktop.helpers import PictureCase, WindowCase
 from tests.support.made import blocks
 

@@ -3,9 +3,9 @@
 import unittest
 from unittest import mock
 
-from ochre_stone.core.project.files import Project, open_project
-from ochre_stone.core.project.mending import last_reading
-from ochre_stone.core.project.rows import fingerprint
+from ochre_stone.core.planning.mending import last_reading
+from ochre_stone.core.planning.rows import fingerprint
+from ochre_stone.core.store.files import Project, open_project
 from ochre_stone.desktop.stations.log import keep, pile
 from ochre_stone.desktop.stations.log.station import LogStation
 from ochre_stone.logbook.book import Book, log_file

@@ -12,7 +12,7 @@ from ochre_stone.core.colour.munsell import notation
 from ochre_stone.core.picture import profiles
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.picture.screen import Screen
-from ochre_stone.core.project.noting import note_of_reading
+from ochre_stone.core.planning.noting import note_of_reading
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.widgets.shapes import paint_colour

@@ -108,8 +108,8 @@ class LookStation(PictureCase):
 
 
 def _black_project():
-    from ochre_stone.core.project.document import Document
-    from ochre_stone.core.project.files import Project
+    from ochre_stone.core.document.document import Document
+    from ochre_stone.core.store.files import Project
     from tests.support.made import picture
 
     return Project(Document(reference="black.png"), picture(np.zeros((100, 100, 3), np.uint8), "black.png"))

@@ -6,8 +6,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
 from ochre_stone.core.colour.schools import School
+from ochre_stone.core.document.choices import MOST_PAINTED, PaintedArea
 from ochre_stone.core.masses.shapes import enlarge
-from ochre_stone.core.project.choices import MOST_PAINTED, PaintedArea
 from ochre_stone.desktop.session import numbers
 from ochre_stone.export.outlines import tiling
 from tests.desktop.helpers import KeysCase, WindowCase, shown

@@ -9,16 +9,16 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.document.choices import HandChoice
 from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.finding import FARTHEST
 from ochre_stone.core.mixing.strings.schools import METHODS
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
-from ochre_stone.core.project.choices import HandChoice
-from ochre_stone.core.project.mending import begun, last_reading, put
-from ochre_stone.core.project.planning import belief
-from ochre_stone.core.project.steps import bases_before
+from ochre_stone.core.planning.mending import begun, last_reading, put
+from ochre_stone.core.planning.planning import belief
+from ochre_stone.core.planning.steps import bases_before
 from ochre_stone.desktop.stations.mix.hand import HandDialog
 from ochre_stone.devices.madeup import painted
 from tests.desktop.helpers import WindowCase
@@ -492,8 +492,8 @@ class Room(MixCase):
     def test_without_anything(self):
         """An empty project: every page says what is missing."""
         w = self.window
-        from ochre_stone.core.project.document import Document
-        from ochre_stone.core.project.files import Project
+        from ochre_stone.core.document.document import Document
+        from ochre_stone.core.store.files import Project
 
         w.studio.replace(Project(Document(), None), None)
         for name in self.mix.pages.names:

@@ -7,8 +7,8 @@ from PyQt6.QtCore import QPointF, Qt
 from ochre_stone.core.masses.tone import FINISHES as BLACKS
 from ochre_stone.core.mixing.strings.subjects import RULES
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
-from ochre_stone.core.project.drying import wet_piles
-from ochre_stone.core.project.steps import bases_before, steps_of
+from ochre_stone.core.planning.drying import wet_piles
+from ochre_stone.core.planning.steps import bases_before, steps_of
 from tests.desktop.test_mix_in_full import MixCase
 
 

@@ -10,13 +10,14 @@ from PyQt6.QtCore import QMimeData, QObject, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QLabel
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.plan import Settings as MassSettings
 from ochre_stone.core.masses.plan import plan, prepare
 from ochre_stone.core.paint.box import OwnTube, Part
-from ochre_stone.core.project import atomic, blocking, boxfile, safecopy
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.files import open_project, save
-from ochre_stone.core.project.safecopy import ownerless
+from ochre_stone.core.planning import blocking
+from ochre_stone.core.store import atomic, boxfile, safecopy
+from ochre_stone.core.store.files import open_project, save
+from ochre_stone.core.store.safecopy import ownerless
 from ochre_stone.desktop.session import keeping, studio
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.session.jobs import Jobs

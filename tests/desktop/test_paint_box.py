@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog
 from ochre_stone.core.paint.box import OwnTube, Part
 from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.tubes import all_tubes
-from ochre_stone.core.project import boxfile
+from ochre_stone.core.store import boxfile
 from ochre_stone.desktop.stations.paint_box.dialog import TubeDialog
 from tests.desktop.helpers import WindowCase
 

@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import QInputDialog
 from scipy.optimize import minimize
 
 from ochre_stone.core.colour.munsell import lightness_of_value
-from ochre_stone.core.project.document import Document, Note
-from ochre_stone.core.project.files import Project
+from ochre_stone.core.document.document import Document, Note
+from ochre_stone.core.store.files import Project
 from ochre_stone.desktop.scale.axis import lanes, spread, value_at, y_of
 from ochre_stone.desktop.scale.dabs import Dabs, column
 from ochre_stone.desktop.scale.face import Shows

@@ -10,7 +10,7 @@ from pypdf import PdfReader
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
-from ochre_stone.core.project.files import open_project
+from ochre_stone.core.store.files import open_project
 from ochre_stone.desktop.window import files
 from tests.desktop.helpers import WindowCase
 from tests.support.made import orchard

@@ -12,8 +12,8 @@ from PyQt6.QtCore import QMimeData, QPoint, QPointF, QProcess, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QImage, QKeySequence, QWheelEvent
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QSlider, QSpinBox, QWidget
 
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.files import Project
+from ochre_stone.core.document.document import Document
+from ochre_stone.core.store.files import Project
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.stations.mix.strings import StringsView
 from ochre_stone.desktop.window.guide import FRONT, PAGES

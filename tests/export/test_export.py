@@ -6,15 +6,15 @@ import unittest
 
 from pypdf import PdfReader
 
+from ochre_stone.core.document.choices import LooseChoice
 from ochre_stone.core.mixing.recipe.recipe import Ingredient
 from ochre_stone.core.mixing.session.adding import Step
-from ochre_stone.core.project import massing, planning
-from ochre_stone.core.project.choices import LooseChoice
-from ochre_stone.core.project.steps import steps_of
+from ochre_stone.core.planning import massing, planning
+from ochre_stone.core.planning.steps import steps_of
 from ochre_stone.export.bundle import parse_canvas
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import ordinal, palette_gpl, recipes_csv, ribbon_words, sheet_json
-from tests.core.project.test_project import DOCUMENT, PICTURE
+from tests.core.document.test_project import DOCUMENT, PICTURE
 from tests.support.made import follow
 
 

@@ -7,9 +7,9 @@ from xml.etree import ElementTree
 
 from pypdf import PdfReader
 
+from ochre_stone.core.document.document import Canvas
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.plan import Settings, plan, prepare
-from ochre_stone.core.project.document import Canvas
 from ochre_stone.export.outlines import OVERLAP_MM, fitted_mm, outlines_svg, size_mm, tiling, transfer_pdf
 from tests.support.made import orchard, picture
 

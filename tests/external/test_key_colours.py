@@ -11,13 +11,13 @@ import skimage
 import sklearn
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.keys.area import suggest_in
 from ochre_stone.core.keys.faces import find_faces
 from ochre_stone.core.keys.melt import melt
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import linear_to_lab
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.suggesting import suggest_notes
+from ochre_stone.core.planning.suggesting import suggest_notes
 from tests.support.labelled import demo, labelled, light, met, names
 
 

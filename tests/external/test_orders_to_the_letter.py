@@ -9,10 +9,10 @@ import unittest
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.paint.optics import layer_lab
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.planning import mix_strings
-from ochre_stone.core.project.steps import steps_of
+from ochre_stone.core.planning.planning import mix_strings
+from ochre_stone.core.planning.steps import steps_of
 from tests.support.cases import cases, with_strings
 from tests.support.made import follow
 

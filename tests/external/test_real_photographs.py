@@ -13,18 +13,18 @@ from pypdf import PdfReader
 from sklearn.cluster import KMeans
 
 from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.keys.cover import LeftOver, left_over
 from ochre_stone.core.keys.whole import suggest
 from ochre_stone.core.masses.plan import Settings, plan, prepare
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lab
-from ochre_stone.core.project.coverage import coverage
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.noting import with_shares
-from ochre_stone.core.project.planning import make_sheet
-from ochre_stone.core.project.rows import note_targets
+from ochre_stone.core.planning.coverage import coverage
+from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.core.planning.noting import with_shares
+from ochre_stone.core.planning.planning import make_sheet
+from ochre_stone.core.planning.rows import note_targets
 from ochre_stone.export.pdf import sheet_pdf
 from tests.support.cases import cases, with_strings
 

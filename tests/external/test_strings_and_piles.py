@@ -210,9 +210,9 @@ class HandbookFigures(unittest.TestCase):
 
     def test_white_is_about_half_of_it(self):
         """About half of all paint in an opaque picture is white (common practice, no source): the demo's share."""
-        from ochre_stone.core.project.files import open_project
-        from ochre_stone.core.project.massing import fine_masses
-        from ochre_stone.core.project.planning import make_sheet
+        from ochre_stone.core.planning.massing import fine_masses
+        from ochre_stone.core.planning.planning import make_sheet
+        from ochre_stone.core.store.files import open_project
         from ochre_stone.resources import resource
 
         project = open_project(resource("demo", "orchard-keeper.ochre"))

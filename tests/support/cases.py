@@ -6,13 +6,13 @@ from pathlib import Path
 import skimage.data
 import sklearn.datasets
 
+from ochre_stone.core.document.document import Document, MixChoice
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.project.document import Document, MixChoice
-from ochre_stone.core.project.files import open_project
-from ochre_stone.core.project.noting import with_shares
-from ochre_stone.core.project.planning import mix_strings
-from ochre_stone.core.project.suggesting import suggest_notes
+from ochre_stone.core.planning.noting import with_shares
+from ochre_stone.core.planning.planning import mix_strings
+from ochre_stone.core.planning.suggesting import suggest_notes
+from ochre_stone.core.store.files import open_project
 from ochre_stone.resources import resource
 
 _SKIMAGE, _SKLEARN = Path(skimage.data.__file__).parent, Path(sklearn.datasets.__file__).parent / "images"

@@ -10,13 +10,13 @@ import numpy as np
 from PIL import Image
 
 from ochre_stone.core.colour.difference import ciede2000
+from ochre_stone.core.document.document import Note
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.remembered import Remembered
 from ochre_stone.core.picture.sampling import sample
-from ochre_stone.core.project.document import Note
-from ochre_stone.core.project.files import open_project
+from ochre_stone.core.store.files import open_project
 from ochre_stone.resources import resource
 
 _HERE = Path(__file__).parent

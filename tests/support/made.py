@@ -14,16 +14,16 @@ from PIL import Image
 from pypdf import PdfReader
 
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ
+from ochre_stone.core.document.document import Document, MixChoice
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.picture.load import load, load_bytes
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.project.document import Document, MixChoice
-from ochre_stone.core.project.files import save
-from ochre_stone.core.project.noting import read_note, with_shares
-from ochre_stone.core.project.planning import mix_strings
+from ochre_stone.core.planning.noting import read_note, with_shares
+from ochre_stone.core.planning.planning import mix_strings
+from ochre_stone.core.store.files import save
 from ochre_stone.resources import resource
 
 

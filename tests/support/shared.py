@@ -14,7 +14,7 @@ from ochre_stone.core.boardphoto.read import FIND, BoardPhoto
 from ochre_stone.core.boardphoto.square import propose_corners
 from ochre_stone.core.mixing.reach.slices import additions
 from ochre_stone.core.picture.load import load_bytes
-from ochre_stone.core.project import files
+from ochre_stone.core.store import files
 from ochre_stone.desktop.session import projectfiles, stringwork
 from ochre_stone.desktop.stations.mix import allpiles, checkphoto, reached
 

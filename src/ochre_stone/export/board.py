@@ -12,8 +12,8 @@ from reportlab.pdfgen.canvas import Canvas
 from ochre_stone.core.colour.spaces import Lab, lab_to_hex
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.session.layout import Board
-from ochre_stone.core.project.palettephoto import laid_out
-from ochre_stone.core.project.planning import Sheet
+from ochre_stone.core.planning.palettephoto import laid_out
+from ochre_stone.core.planning.planning import Sheet
 from ochre_stone.export.style import BODY, BOLD, LINE, QUIET, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 

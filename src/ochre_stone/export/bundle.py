@@ -10,17 +10,17 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from ochre_stone.core.document.choices import HarmonyChoice, MassChoice
+from ochre_stone.core.document.document import TITLE, Canvas, Document, MixChoice
 from ochre_stone.core.errors import OchreError, one_line
 from ochre_stone.core.picture.load import load
-from ochre_stone.core.project.atomic import write_bytes
-from ochre_stone.core.project.choices import HarmonyChoice, MassChoice
-from ochre_stone.core.project.document import TITLE, Canvas, Document, MixChoice
-from ochre_stone.core.project.drying import with_paint
-from ochre_stone.core.project.files import save
-from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.noting import with_shares
-from ochre_stone.core.project.planning import make_sheet, mix_strings
-from ochre_stone.core.project.suggesting import suggest_notes
+from ochre_stone.core.planning.drying import with_paint
+from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.core.planning.noting import with_shares
+from ochre_stone.core.planning.planning import make_sheet, mix_strings
+from ochre_stone.core.planning.suggesting import suggest_notes
+from ochre_stone.core.store.atomic import write_bytes
+from ochre_stone.core.store.files import save
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import palette_gpl, recipes_csv, sheet_json
 

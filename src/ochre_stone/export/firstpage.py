@@ -12,9 +12,9 @@ from ochre_stone.core.colour.spaces import Lab, lab_to_hex
 from ochre_stone.core.mixing.recipe.recipe import dose_words
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
-from ochre_stone.core.project.drying import drying, medium_words
-from ochre_stone.core.project.planning import Sheet
-from ochre_stone.core.project.steps import bases_before
+from ochre_stone.core.planning.drying import drying, medium_words
+from ochre_stone.core.planning.planning import Sheet
+from ochre_stone.core.planning.steps import bases_before
 from ochre_stone.export.massmap import draw_map, ratio
 from ochre_stone.export.page import Page
 from ochre_stone.export.style import BODY, BOLD, GREY, LINE, MARGIN, QUIET

@@ -6,8 +6,8 @@ from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
 
 from ochre_stone.core.masses.plan import label_places
-from ochre_stone.core.project.massing import draw_plan, with_hue_lines
-from ochre_stone.core.project.planning import Sheet
+from ochre_stone.core.planning.massing import draw_plan, with_hue_lines
+from ochre_stone.core.planning.planning import Sheet
 from ochre_stone.export.page import Page
 from ochre_stone.export.style import BOLD, LINE
 

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas as Pdf
 
+from ochre_stone.core.document.document import Canvas
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.outlines import Outline, bezier, plan_outlines
 from ochre_stone.core.masses.plan import MassPlan, label_places
-from ochre_stone.core.project.document import Canvas
 from ochre_stone.export.style import BODY, BOLD, INK, LINE, QUIET, paper_size, register_fonts
 
 MOST_PAGES = 300

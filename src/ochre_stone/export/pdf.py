@@ -21,13 +21,13 @@ from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.picture.picture import linear_to_code
-from ochre_stone.core.project.coverage import coverage, coverage_words
-from ochre_stone.core.project.drying import drying, medium_words
-from ochre_stone.core.project.loosening import brought_words, chosen_loose
-from ochre_stone.core.project.planning import Sheet, blend_words
-from ochre_stone.core.project.rows import ADDED, LADDERS
-from ochre_stone.core.project.stepping import stepped
-from ochre_stone.core.project.steps import steps_of
+from ochre_stone.core.planning.coverage import coverage, coverage_words
+from ochre_stone.core.planning.drying import drying, medium_words
+from ochre_stone.core.planning.loosening import brought_words, chosen_loose
+from ochre_stone.core.planning.planning import Sheet, blend_words
+from ochre_stone.core.planning.rows import ADDED, LADDERS
+from ochre_stone.core.planning.stepping import stepped
+from ochre_stone.core.planning.steps import steps_of
 from ochre_stone.export.board import board_of, draw_board, surface_colour
 from ochre_stone.export.firstpage import first_page
 from ochre_stone.export.massmap import draw_map

@@ -12,15 +12,15 @@ from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.export.figures import colour_json, number, recipe_json
 
 if TYPE_CHECKING:
-    from ochre_stone.core.project.coverage import Covered
-    from ochre_stone.core.project.document import Document
-    from ochre_stone.core.project.planning import Sheet
+    from ochre_stone.core.document.document import Document
+    from ochre_stone.core.planning.coverage import Covered
+    from ochre_stone.core.planning.planning import Sheet
 
 
 def string_json(string: MixString, document: "Document") -> dict[str, Any]:
     """A string with its piles; how each looks wet, in the picture's medium."""
-    from ochre_stone.core.project.drying import drying  # a colour alone needs no project
-    from ochre_stone.core.project.steps import steps_of
+    from ochre_stone.core.planning.drying import drying  # a colour alone needs no project
+    from ochre_stone.core.planning.steps import steps_of
 
     return {
         "id": string.id,
@@ -72,7 +72,7 @@ def step_json(step: Step) -> dict[str, Any]:
 
 def stepped_json(document: "Document", pile_id: str) -> dict[str, Any] | None:
     """A pile as the darker one beside it plus white; None where that is no way."""
-    from ochre_stone.core.project.stepping import stepped
+    from ochre_stone.core.planning.stepping import stepped
 
     found = stepped(document, pile_id)
     if found is None:
@@ -82,7 +82,7 @@ def stepped_json(document: "Document", pile_id: str) -> dict[str, Any] | None:
 
 def loose_json(document: "Document") -> list[dict[str, Any]]:
     """Piles that are mixed loosely: parents in parts, each brought to the pile's value, and what comes of them."""
-    from ochre_stone.core.project.loosening import chosen_loose
+    from ochre_stone.core.planning.loosening import chosen_loose
 
     return [
         {
@@ -129,7 +129,7 @@ def covered_json(found: "Covered | None") -> dict[str, Any]:
 
 def sheet_json(sheet: "Sheet") -> dict[str, Any]:
     """The whole plan."""
-    from ochre_stone.core.project.coverage import coverage, coverage_words
+    from ochre_stone.core.planning.coverage import coverage, coverage_words
 
     d, cover = sheet.document, coverage(sheet.document, search=True)
     return {
@@ -177,10 +177,10 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
 
 def recipes_csv(sheet: "Sheet") -> str:
     """One line per pile; the tubes in use are columns of millilitres, so that a spreadsheet can add them up."""
-    from ochre_stone.core.project.drying import drying
-    from ochre_stone.core.project.loosening import brought_words, chosen_loose
-    from ochre_stone.core.project.stepping import stepped
-    from ochre_stone.core.project.steps import steps_of
+    from ochre_stone.core.planning.drying import drying
+    from ochre_stone.core.planning.loosening import brought_words, chosen_loose
+    from ochre_stone.core.planning.stepping import stepped
+    from ochre_stone.core.planning.steps import steps_of
 
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")

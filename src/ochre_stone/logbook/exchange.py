@@ -12,7 +12,7 @@ from pydantic import Field, ValidationError
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.picture.reading import read_bytes
-from ochre_stone.core.project.atomic import write_bytes
+from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import IN_BASE_64, Answer, Entry, Put, TubeThen
 

@@ -7,17 +7,17 @@ from itertools import pairwise
 
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.spaces import Lab, as_lab
+from ochre_stone.core.document.choices import PileReading
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.bench.bench import BenchPile
 from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import Tube
-from ochre_stone.core.project.choices import PileReading
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.dosenames import dose_name
-from ochre_stone.core.project.mending import SAME, begun, part_ml
-from ochre_stone.core.project.pinning import pile_of
+from ochre_stone.core.planning.dosenames import dose_name
+from ochre_stone.core.planning.mending import SAME, begun, part_ml
+from ochre_stone.core.planning.pinning import pile_of
 from ochre_stone.logbook.entry import Cut, Entry, Put, Seen, TubeThen, tube_key
 
 _SETTING_UP, _PER_PAINT = 0.8, 0.5

@@ -23,9 +23,9 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import Balance, balance_from
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.picture import Picture, lab_to_linear, linear_to_lab, srgb_encoding
-from ochre_stone.core.project.files import open_project
-from ochre_stone.core.project.palettephoto import layout_of, to_take
-from ochre_stone.core.project.planning import paint_needed, pile_cover
+from ochre_stone.core.planning.palettephoto import layout_of, to_take
+from ochre_stone.core.planning.planning import paint_needed, pile_cover
+from ochre_stone.core.store.files import open_project
 from ochre_stone.resources import resource
 
 PX, MARGIN, WIDTH, HEIGHT = 40, 5, 24, 18

@@ -4,12 +4,12 @@ import unittest
 
 import numpy as np
 
+from ochre_stone.core.document.choices import MassChoice, Swap
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.hues import hue_borders, hue_parts, shapes_of, with_shapes
 from ochre_stone.core.masses.plan import MassPlan, Settings, plan, prepare
 from ochre_stone.core.picture.frame import Frame
-from ochre_stone.core.project.choices import MassChoice, Swap
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.massing import (
+from ochre_stone.core.planning.massing import (
     draw_plan,
     make_ground,
     make_plan,

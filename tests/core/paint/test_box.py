@@ -12,7 +12,7 @@ from ochre_stone.core.paint.box import Laid, OwnPalette, OwnTube, PaintBox, Part
 from ochre_stone.core.paint.calibration import Correction
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import aliases, all_tubes, find, tube
-from ochre_stone.core.project.boxfile import box_json, imported, load_box, parse_pigments, save_box, tubes_csv
+from ochre_stone.core.store.boxfile import box_json, imported, load_box, parse_pigments, save_box, tubes_csv
 
 
 def blue(**fields) -> OwnTube:

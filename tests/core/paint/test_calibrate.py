@@ -20,7 +20,7 @@ from ochre_stone.core.paint.tubes import tube
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
-from ochre_stone.core.project.chartreading import read_page
+from ochre_stone.core.planning.chartreading import read_page
 from tests.support.drawn import perturbed
 from tests.support.made import encoded
 

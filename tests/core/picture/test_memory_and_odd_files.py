@@ -19,8 +19,8 @@ from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.paint.spectral import read_text
 from ochre_stone.core.picture import load as loading
 from ochre_stone.core.picture.load import load, load_bytes
-from ochre_stone.core.project.boxfile import read_import
-from ochre_stone.core.project.files import open_project
+from ochre_stone.core.store.boxfile import read_import
+from ochre_stone.core.store.files import open_project
 from tests.support.made import FolderCase, encoded
 
 _PEAK = """

@@ -34,8 +34,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ochre_stone.core.project.document import Document, Mixed
-from ochre_stone.core.project.files import open_project
+from ochre_stone.core.document.document import Document, Mixed
+from ochre_stone.core.store.files import open_project
 from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets import theme

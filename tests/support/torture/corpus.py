@@ -17,7 +17,7 @@ from PIL import Image
 
 from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
 from ochre_stone.core.picture.profiles import srgb_profile
-from ochre_stone.core.project import boxfile
+from ochre_stone.core.store import boxfile
 from ochre_stone.resources import resource
 from tests.support.made import dng, orchard, small_project
 from tests.support.torture.tally import STATE
@@ -107,7 +107,7 @@ def _tubes() -> bytes:
 
 
 def _work() -> bytes:
-    from ochre_stone.core.project.files import open_project
+    from ochre_stone.core.store.files import open_project
 
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "small.ochre"

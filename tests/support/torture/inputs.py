@@ -106,8 +106,8 @@ def _read(kind: str, name: str, data: bytes, folder: Path) -> None:
     from ochre_stone.core.paint.box import PaintBox
     from ochre_stone.core.paint.spectral import read_text
     from ochre_stone.core.picture.load import glimpse, load
-    from ochre_stone.core.project import boxfile, safecopy
-    from ochre_stone.core.project.files import open_project, save
+    from ochre_stone.core.store import boxfile, safecopy
+    from ochre_stone.core.store.files import open_project, save
 
     path = folder / name
     path.write_bytes(data)

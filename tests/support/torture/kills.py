@@ -16,8 +16,8 @@ import cv2
 import numpy as np
 
 from ochre_stone.core.paint.box import OwnTube, PaintBox, Part
-from ochre_stone.core.project import boxfile, safecopy
-from ochre_stone.core.project.files import Project, open_project, save
+from ochre_stone.core.store import boxfile, safecopy
+from ochre_stone.core.store.files import Project, open_project, save
 from ochre_stone.desktop.session import settings
 from tests.support.made import small_project
 from tests.support.torture.tally import Tally

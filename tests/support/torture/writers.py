@@ -12,8 +12,8 @@ from pathlib import Path
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnTube, Part
-from ochre_stone.core.project import boxfile
-from ochre_stone.core.project.files import open_project, save
+from ochre_stone.core.store import boxfile
+from ochre_stone.core.store.files import open_project, save
 from ochre_stone.desktop.session import settings
 from tests.support.made import small_project
 from tests.support.torture.kills import box_of, targets

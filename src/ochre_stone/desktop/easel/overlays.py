@@ -5,11 +5,11 @@ from collections.abc import Collection
 import numpy as np
 from PyQt6.QtGui import QImage
 
+from ochre_stone.core.document.document import Canvas, Note
 from ochre_stone.core.later import later
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.losses import Losses
 from ochre_stone.core.picture.views import Grid as GridName
-from ochre_stone.core.project.document import Canvas, Note
 from ochre_stone.desktop.easel.marks import Grid, Mark
 from ochre_stone.desktop.widgets.image import to_image
 

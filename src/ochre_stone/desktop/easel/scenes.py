@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtGui import QImage
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.picture import Floats, Picture, lab_to_linear
 from ochre_stone.core.picture.views import View, show
-from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.measuring import SCREEN_PIXELS
 from ochre_stone.desktop.widgets.image import to_image
@@ -77,7 +77,7 @@ def the_masses(
 
     def draw() -> Drawn:
         from ochre_stone.core.masses.plan import label_places
-        from ochre_stone.core.project.massing import draw_plan
+        from ochre_stone.core.planning.massing import draw_plan
         from ochre_stone.desktop.easel.masscover import cover
 
         height, width = plan.labels.shape

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.project.document import SUBJECTS, Note
+from ochre_stone.core.document.document import SUBJECTS, Note
 from ochre_stone.desktop.scale.axis import BOTTOM, TOP, lanes, ramp, spread, y_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme

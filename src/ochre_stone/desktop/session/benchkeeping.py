@@ -5,13 +5,13 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.document.document import Document, Note
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.bench import bench as acts
 from ochre_stone.core.mixing.bench.bench import BenchPile
 from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.chart import Cell
-from ochre_stone.core.project.benching import as_note, as_planned, as_tube, with_cell, with_planned
-from ochre_stone.core.project.document import Document, Note
+from ochre_stone.core.planning.benching import as_note, as_planned, as_tube, with_cell, with_planned
 from ochre_stone.desktop.session.benchwork import BenchWork
 
 

@@ -6,12 +6,12 @@ from datetime import datetime
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.bench.bench import BenchPile, Supply
 from ochre_stone.core.mixing.bench.look import Look, look
 from ochre_stone.core.paint.tubes import Tube
-from ochre_stone.core.project.benching import as_supply, at_hand, tube_finder
-from ochre_stone.core.project.document import Document
+from ochre_stone.core.planning.benching import as_supply, at_hand, tube_finder
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.studio import Studio

@@ -6,6 +6,7 @@ from typing import Any, Literal
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.bench import bench as acts
 from ochre_stone.core.mixing.bench.bench import Bench, BenchPile
@@ -13,8 +14,7 @@ from ochre_stone.core.mixing.bench.nearer import nearer
 from ochre_stone.core.mixing.bench.rows import WAYS, Row, drift, ladder, line, triangle
 from ochre_stone.core.mixing.correcting.correct import Correction
 from ochre_stone.core.paint.palettes import Palette
-from ochre_stone.core.project.benching import target_of, tube_finder
-from ochre_stone.core.project.document import Document
+from ochre_stone.core.planning.benching import target_of, tube_finder
 from ochre_stone.desktop.session.benchpaints import BenchPaints
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.palettes import Palettes

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import PaintBox
-from ochre_stone.core.project import boxfile
+from ochre_stone.core.store import boxfile
 
 
 class _BoxChange(QUndoCommand):

@@ -11,9 +11,9 @@ from PyQt6.QtCore import QObject
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.plan import MassPlan
-from ochre_stone.core.project.atomic import write_bytes
-from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.planning import Sheet, make_sheet
+from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.core.planning.planning import Sheet, make_sheet
+from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.desktop.session.studio import Studio
 
 

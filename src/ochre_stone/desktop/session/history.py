@@ -8,10 +8,10 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
+from ochre_stone.core.document.document import Document, Mixed
 from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.project.document import Document, Mixed
-from ochre_stone.core.project.safecopy import Stamp
+from ochre_stone.core.store.safecopy import Stamp
 from ochre_stone.desktop.session.jobs import Jobs
 
 _MERGE_SECONDS = 1.2

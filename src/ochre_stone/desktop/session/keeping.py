@@ -5,10 +5,10 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.picture.picture import Floats
-from ochre_stone.core.project import safecopy
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.safecopy import Brought, Left, SafeCopy
+from ochre_stone.core.store import safecopy
+from ochre_stone.core.store.safecopy import Brought, Left, SafeCopy
 from ochre_stone.desktop.session.measuring import SCREEN_PIXELS
 from ochre_stone.desktop.session.studio import Studio
 

@@ -9,10 +9,10 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.bench.bench import BenchPile, Supply
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.mending import SAME, begun, put
-from ochre_stone.core.project.pinning import pile_of
+from ochre_stone.core.planning.mending import SAME, begun, put
+from ochre_stone.core.planning.pinning import pile_of
 from ochre_stone.desktop.session.benchkeeping import BenchKeeping
 from ochre_stone.desktop.session.logthread import Answered, LogThread
 from ochre_stone.desktop.session.piles import Piles

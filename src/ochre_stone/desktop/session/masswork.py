@@ -6,10 +6,10 @@ from typing import Any, Protocol
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.plan import FINE_PIXELS, Ground, MassPlan
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.session.jobs import Jobs
 
 _CALM_MS = 400
@@ -73,7 +73,7 @@ class MassWork(QObject):
         reuse = old if key == self._ground_key else None
 
         def work(_: Any) -> tuple[Ground, MassPlan]:
-            from ochre_stone.core.project.massing import make_ground, make_plan
+            from ochre_stone.core.planning.massing import make_ground, make_plan
 
             ground = reuse or make_ground(picture, document)
             return ground, make_plan(ground, picture, document)
@@ -100,7 +100,7 @@ class MassWork(QObject):
 
     def _refine(self) -> None:
         picture, document, ground = self.source.picture, self.source.document, self.ground
-        from ochre_stone.core.project.massing import fine_masses
+        from ochre_stone.core.planning.massing import fine_masses
 
         seen = self.source.seen
         if picture is None or ground is None or seen is None or self.jobs.busy("masses"):
@@ -117,7 +117,7 @@ class MassWork(QObject):
 
     def _keep_range(self, ground: Ground) -> None:
         """Where the light changed, a chosen range follows the scene's."""
-        from ochre_stone.core.project.massing import with_scene_range
+        from ochre_stone.core.planning.massing import with_scene_range
 
         document = self.source.document
         masses = document.masses

@@ -4,8 +4,8 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.picture.picture import Floats
-from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.session.history import OpenProject
 
 if TYPE_CHECKING:
@@ -73,7 +73,7 @@ class Measuring(QObject):
 
     def measure_notes(self) -> None:
         """The notes' shares of the picture, and what is left over."""
-        from ochre_stone.core.project.noting import with_shares
+        from ochre_stone.core.planning.noting import with_shares
 
         if self.project.picture is None:
             return
@@ -91,7 +91,7 @@ class Measuring(QObject):
 
     def relight(self, text: str, document: Document, kind: str = "") -> None:
         """Change the light and read every note anew, as one step; many notes are read off the main thread."""
-        from ochre_stone.core.project.noting import reread
+        from ochre_stone.core.planning.noting import reread
 
         picture = self.project.picture
         if picture is None or not document.notes:

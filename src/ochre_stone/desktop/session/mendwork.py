@@ -3,11 +3,11 @@ two views of this."""
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.correcting.words import Saying
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.mending import (
+from ochre_stone.core.planning.mending import (
     Advice,
     advice_or_why,
     forget,
@@ -18,7 +18,7 @@ from ochre_stone.core.project.mending import (
     with_reading,
     with_words,
 )
-from ochre_stone.core.project.planning import batch_key
+from ochre_stone.core.planning.planning import batch_key
 from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question

@@ -5,8 +5,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.document.document import Note
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project.document import Note
 from ochre_stone.desktop.session.studio import Studio
 
 FILTERS = ("all notes", "light", "shadow", "locked", "unreliable", "from the reader")
@@ -54,13 +54,13 @@ class Notes(QObject):
 
     def targets(self) -> dict[str, Lab]:
         """For each note what is to be mixed for it."""
-        from ochre_stone.core.project.rows import target_by_note
+        from ochre_stone.core.planning.rows import target_by_note
 
         return target_by_note(self.studio.document)
 
     def mixtures(self) -> dict[str, Lab]:
         """For each note the pile of its string that stands nearest in value; empty while strings are out of date."""
-        from ochre_stone.core.project.rows import mixture_by_note
+        from ochre_stone.core.planning.rows import mixture_by_note
 
         return mixture_by_note(self.studio.document) if self.studio.strings.ready() else {}
 
@@ -95,7 +95,7 @@ class Notes(QObject):
 
     def note_colour(self, lab: Lab, given: str) -> Note:
         """Note a colour from elsewhere and take the note in hand. Raises OchreError for what is none."""
-        from ochre_stone.core.project.noting import note_of_colour
+        from ochre_stone.core.planning.noting import note_of_colour
 
         note = note_of_colour(self.studio.document, lab, given)
         self.studio.change("Note a colour", self.studio.document.with_note(note))
@@ -132,7 +132,7 @@ class Notes(QObject):
 
     def merge_alike(self) -> None:
         """Merge near-duplicates as one step."""
-        from ochre_stone.core.project.noting import merged, near_duplicates
+        from ochre_stone.core.planning.noting import merged, near_duplicates
 
         pairs = near_duplicates(self.studio.document)
         if not pairs:

@@ -4,9 +4,9 @@ from dataclasses import replace
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ochre_stone.core.document.document import Document, MixChoice
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.palettes import PALETTES, Palette
-from ochre_stone.core.project.document import Document, MixChoice
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.studio import Studio
 

@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
-from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.session.studio import Studio
 
 if TYPE_CHECKING:
@@ -89,8 +89,8 @@ class Piles(QObject):
             return self._needed[1]
 
         def work(_: Any) -> "Amounts":
-            from ochre_stone.core.project.massing import fine_masses
-            from ochre_stone.core.project.planning import note_shares, paint_needed, pile_cover
+            from ochre_stone.core.planning.massing import fine_masses
+            from ochre_stone.core.planning.planning import note_shares, paint_needed, pile_cover
 
             shares, thick = note_shares(document), dict[str, float]()
             if picture is not None:

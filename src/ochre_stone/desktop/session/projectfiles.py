@@ -6,12 +6,12 @@ from typing import Any
 
 from PyQt6.QtCore import QEventLoop, QObject, QTimer, pyqtSignal
 
+from ochre_stone.core.document.document import TITLE, Document, Mixed
 from ochre_stone.core.errors import one_line
 from ochre_stone.core.picture.load import glimpse, load_bytes, read_file
 from ochre_stone.core.picture.picture import Floats
-from ochre_stone.core.project.document import TITLE, Document, Mixed
-from ochre_stone.core.project.files import SUFFIX, Project, open_project, save
-from ochre_stone.core.project.safecopy import Brought, Stamp, stamp
+from ochre_stone.core.store.files import SUFFIX, Project, open_project, save
+from ochre_stone.core.store.safecopy import Brought, Stamp, stamp
 from ochre_stone.desktop.session.history import OpenProject
 from ochre_stone.desktop.session.measuring import SCREEN_PIXELS
 

@@ -7,8 +7,8 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ochre_stone.core.colour.munsell import notation
+from ochre_stone.core.document.choices import Point
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project.choices import Point
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.devices.protocol import Reading, Status
 from ochre_stone.devices.reader import SpotReader, lab_of
@@ -104,7 +104,7 @@ class ReaderLink(QObject):
             return reader.read()
 
         def arrived(reading: Reading) -> None:
-            from ochre_stone.core.project.noting import note_of_reading
+            from ochre_stone.core.planning.noting import note_of_reading
 
             self.last = reading
             inside = place if picture is not None and picture is self.studio.picture else None

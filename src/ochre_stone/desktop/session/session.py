@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Literal
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ochre_stone.core.project import boxfile
+from ochre_stone.core.store import boxfile
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.keeping import Keeping
 from ochre_stone.desktop.session.notes import Notes

@@ -12,8 +12,8 @@ from platformdirs import user_config_path
 from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, ValidationError
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project import locking
-from ochre_stone.core.project.atomic import write_bytes
+from ochre_stone.core.store import locking
+from ochre_stone.core.store.atomic import write_bytes
 
 _MOST_RECENT = 8
 _MOST_BYTES = 1_000_000

@@ -6,7 +6,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from ochre_stone.core.project.document import Document, Mixed
+from ochre_stone.core.document.document import Document, Mixed
 from ochre_stone.desktop.session.history import OpenProject
 
 REMEMBERED = 12
@@ -49,7 +49,7 @@ class StringWork(QObject):
         self._later.stop()
 
     def _fingerprint(self) -> str:
-        from ochre_stone.core.project.rows import fingerprint
+        from ochre_stone.core.planning.rows import fingerprint
 
         return fingerprint(self.project.document)
 
@@ -87,8 +87,8 @@ class StringWork(QObject):
         self.changed.emit()
 
     def _mix_now(self) -> None:
-        from ochre_stone.core.project.noting import with_shares
-        from ochre_stone.core.project.planning import mix_strings
+        from ochre_stone.core.planning.noting import with_shares
+        from ochre_stone.core.planning.planning import mix_strings
 
         document, picture = self.project.document, self.project.picture
 

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.core.picture.picture import Floats
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.files import Project
+from ochre_stone.core.store.files import Project
 from ochre_stone.desktop.session.history import OpenProject
 from ochre_stone.desktop.session.masswork import MassWork
 from ochre_stone.desktop.session.measuring import Measuring

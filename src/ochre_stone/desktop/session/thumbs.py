@@ -8,7 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QImage, QImageReader
 
-from ochre_stone.core.project.files import SUFFIX
+from ochre_stone.core.store.files import SUFFIX
 
 _MOST_BYTES = 2_000_000
 _DAMAGED = (OSError, zipfile.BadZipFile, zlib.error, KeyError, NotImplementedError, RuntimeError)

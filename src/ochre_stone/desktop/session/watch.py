@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer
 
-from ochre_stone.core.project.safecopy import Stamp, stamp
+from ochre_stone.core.store.safecopy import Stamp, stamp
 
 _CALM_MS = 60
 

@@ -8,10 +8,10 @@ from PyQt6.QtCore import QEvent, QRectF, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoStack
 from PyQt6.QtWidgets import QWidget
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.picture.frame import Frame
 from ochre_stone.core.picture.picture import Floats
 from ochre_stone.core.picture.views import View
-from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.showing import Showing

@@ -3,8 +3,8 @@
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
 
+from ochre_stone.core.document.document import Mixed
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import halves, ink_on, pile

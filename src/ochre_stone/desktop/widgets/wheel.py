@@ -10,7 +10,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEv
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab, lch
 from ochre_stone.core.colour.wheel import WheelName, wheel
-from ochre_stone.core.project.document import Note
+from ochre_stone.core.document.document import Note
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import dab, halves, ink_on, paint_colour

@@ -11,10 +11,10 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.correcting.words import WORDS, said_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.project.advising import additions, kept, makings, verdict_words
-from ochre_stone.core.project.drying import drying
-from ochre_stone.core.project.mending import Advice, expected_of
-from ochre_stone.core.project.steps import steps_of
+from ochre_stone.core.planning.advising import additions, kept, makings, verdict_words
+from ochre_stone.core.planning.drying import drying
+from ochre_stone.core.planning.mending import Advice, expected_of
+from ochre_stone.core.planning.steps import steps_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.stations.mix.allpiles import AllPilesDialog

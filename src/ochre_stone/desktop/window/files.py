@@ -7,8 +7,8 @@ from PyQt6.QtCore import QObject, QProcess
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.errors import one_line
-from ochre_stone.core.project.files import SUFFIX
-from ochre_stone.core.project.safecopy import Left, remove, stamp
+from ochre_stone.core.store.files import SUFFIX
+from ochre_stone.core.store.safecopy import Left, remove, stamp
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask, ask_open, ask_save

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QIcon, QPixmap
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from ochre_stone.core.errors import one_line
-from ochre_stone.core.project.safecopy import Left
+from ochre_stone.core.store.safecopy import Left
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.asking import ask
 from ochre_stone.desktop.widgets.parts import Words

@@ -4,8 +4,8 @@ import importlib
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.wheel import wheel
+from ochre_stone.core.document.document import Mixed
 from ochre_stone.core.paint.tubes import find
-from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.widgets.shapes import warm
 
 

@@ -7,7 +7,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QScreen, QShowEvent, QUndoGroup
 from PyQt6.QtWidgets import QApplication, QMainWindow, QScrollArea, QVBoxLayout, QWidget
 
-from ochre_stone.core.project.document import Document
+from ochre_stone.core.document.document import Document
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.dabs import Dabs

@@ -5,8 +5,8 @@ from PyQt6.QtWidgets import QInputDialog, QLineEdit
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.relations import compare, lean
 from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.document.document import STRING_ORDER, SUBJECTS
 from ochre_stone.core.mixing.bench.bench import BenchPile
-from ochre_stone.core.project.document import STRING_ORDER, SUBJECTS
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.benchkeeping import BenchKeeping
 from ochre_stone.desktop.stations.bench.words import TAKE_ONE, contents_words, with_menu

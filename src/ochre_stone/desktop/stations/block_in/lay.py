@@ -4,10 +4,10 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QSlider, QWidget
 
 from ochre_stone.core.colour.spaces import Lab
+from ochre_stone.core.document.document import WHITE_PRIMED
 from ochre_stone.core.masses.laying import LAYINGS
-from ochre_stone.core.project.blocking import Stage, stages
-from ochre_stone.core.project.document import WHITE_PRIMED
-from ochre_stone.core.project.massing import fine_masses
+from ochre_stone.core.planning.blocking import Stage, stages
+from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.layview import LayView

@@ -5,12 +5,12 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtCore import QDate, QTimer
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.session.amounts import grams, shopping
 from ochre_stone.core.paint.cautions import cautions, hazards
 from ochre_stone.core.paint.media import MEDIA
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.massing import fine_masses
-from ochre_stone.core.project.planning import Sheet, make_sheet, means_of
+from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.core.planning.planning import Sheet, make_sheet, means_of
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.amountsview import AmountsView

@@ -4,8 +4,8 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.harmony.proportions import proportions
 from ochre_stone.core.harmony.relation import relations
-from ochre_stone.core.project.massing import note_in_focus
-from ochre_stone.core.project.rows import note_targets
+from ochre_stone.core.planning.massing import note_in_focus
+from ochre_stone.core.planning.rows import note_targets
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.harmonise.choice import Harmony

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from ochre_stone.core.project.choices import HarmonyChoice
+from ochre_stone.core.document.choices import HarmonyChoice
 from ochre_stone.desktop.session.studio import Studio
 
 

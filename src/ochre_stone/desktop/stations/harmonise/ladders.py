@@ -4,9 +4,9 @@ from typing import Any
 
 from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QDoubleSpinBox, QSpinBox
 
+from ochre_stone.core.document.choices import DistanceLadder, SkyLadder
 from ochre_stone.core.harmony.ladders import AIRS
-from ochre_stone.core.project.choices import DistanceLadder, SkyLadder
-from ochre_stone.core.project.rows import distance_ladder, sky_ladder, sky_notes
+from ochre_stone.core.planning.rows import distance_ladder, sky_ladder, sky_notes
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
 from ochre_stone.desktop.widgets.parts import Words, allow, button, plain, quietly
 from ochre_stone.desktop.widgets.rungs import Rungs

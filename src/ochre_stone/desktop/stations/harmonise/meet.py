@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QComboBox, QListWidgetItem
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.harmony.thirds import OPPOSITE, shared
 from ochre_stone.core.mixing.technique.meeting import Meeting, meetings
-from ochre_stone.core.project.rows import note_targets
+from ochre_stone.core.planning.rows import note_targets
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.meetswatch import MeetSwatch

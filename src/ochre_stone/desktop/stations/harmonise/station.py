@@ -5,10 +5,10 @@ from collections.abc import Callable, Iterator
 import numpy as np
 from PyQt6.QtWidgets import QButtonGroup, QCheckBox
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.harmony.schemes import TITLES, places
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.views import View
-from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
@@ -113,7 +113,7 @@ class Harmonise(Station):
         """What the easel shows, as a function from the linear screen copy to Lab, to be run off the main thread."""
         from ochre_stone.core.harmony.preview import recoloured
         from ochre_stone.core.masses.shapes import enlarge
-        from ochre_stone.core.project.rows import harmony_ways
+        from ochre_stone.core.planning.rows import harmony_ways
 
         document, plan = self.document, self.studio.masses
         flat = self.sees["masses"].isChecked() and plan is not None

@@ -7,7 +7,7 @@ from ochre_stone.core.colour.parse import parse_colour
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.project.rows import target_by_note
+from ochre_stone.core.planning.rows import target_by_note
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.logkeeper import LogKeeper

@@ -6,6 +6,7 @@ from dataclasses import replace
 from PyQt6.QtCore import QRectF
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox
 
+from ochre_stone.core.document.document import Canvas
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.frame import (
     CANVASES,
@@ -19,7 +20,6 @@ from ochre_stone.core.picture.frame import (
     square_corners,
     turn_from_line,
 )
-from ochre_stone.core.project.document import Canvas
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session.studio import Studio

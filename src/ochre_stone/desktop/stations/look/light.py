@@ -5,12 +5,12 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPushButton, QSlider
 
+from ochre_stone.core.document.document import Document, LightChoice
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.balance import IDENTITY, MOST_STOPS, NEUTRAL_KELVIN, balance_from
 from ochre_stone.core.picture.chart import ChartFit, find_chart
 from ochre_stone.core.picture.losses import grain_in_values
 from ochre_stone.core.picture.sampling import spot
-from ochre_stone.core.project.document import Document, LightChoice
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import numbers

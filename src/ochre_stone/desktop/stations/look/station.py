@@ -4,8 +4,8 @@ from collections.abc import Callable, Iterator
 
 from PyQt6.QtCore import QRectF
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.picture.frame import Frame
-from ochre_stone.core.project.document import Document
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.tray import Pages

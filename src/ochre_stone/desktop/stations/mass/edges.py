@@ -10,8 +10,8 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.masses.edges import KINDS
 from ochre_stone.core.masses.gradations import Turn, toward
 from ochre_stone.core.masses.plan import Border
-from ochre_stone.core.project.massing import blend_of
-from ochre_stone.core.project.planning import blend_words
+from ochre_stone.core.planning.massing import blend_of
+from ochre_stone.core.planning.planning import blend_words
 from ochre_stone.desktop.easel import masscover
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses

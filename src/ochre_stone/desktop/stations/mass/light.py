@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QDoubleSpinBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from ochre_stone.core.masses.families import Family
 from ochre_stone.core.masses.plan import Mass as MassShape
-from ochre_stone.core.project.massing import mass_at
+from ochre_stone.core.planning.massing import mass_at
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from ochre_stone.core.masses.alternatives import Alternative, alternatives
 from ochre_stone.core.masses.render import painted
-from ochre_stone.core.project.massing import painted_map
+from ochre_stone.core.planning.massing import painted_map
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.stations.mass.choice import Masses

@@ -5,11 +5,11 @@ from typing import Any
 import numpy as np
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QVBoxLayout, QWidget
 
+from ochre_stone.core.document.choices import RangeChoice
 from ochre_stone.core.masses.plan import grey_of_value
 from ochre_stone.core.masses.tone import FINISHES, KEEPS
-from ochre_stone.core.project.choices import RangeChoice
-from ochre_stone.core.project.drying import with_paint
-from ochre_stone.core.project.planning import palette_reach
+from ochre_stone.core.planning.drying import with_paint
+from ochre_stone.core.planning.planning import palette_reach
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.stations.mass.light import GreyChip

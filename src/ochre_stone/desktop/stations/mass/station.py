@@ -5,10 +5,10 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QButtonGroup
 
+from ochre_stone.core.document.choices import Point
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.views import View
-from ochre_stone.core.project.choices import Point
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.view import Tool
@@ -180,7 +180,7 @@ class Mass(Station):
         def recolour(linear: Floats) -> Floats:
             from ochre_stone.core.masses.shapes import enlarge
             from ochre_stone.core.masses.swap import swapped
-            from ochre_stone.core.project.massing import recoloured_labels
+            from ochre_stone.core.planning.massing import recoloured_labels
 
             height, width = linear.shape[:2]
             labels, colours = recoloured_labels(plan, fine, ground, picture, document)

@@ -5,8 +5,8 @@ from contextlib import ExitStack
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QGridLayout, QSpinBox
 
 from ochre_stone.core.paint.media import MEDIA
-from ochre_stone.core.project.drying import with_paint
-from ochre_stone.core.project.rows import groups, string_title
+from ochre_stone.core.planning.drying import with_paint
+from ochre_stone.core.planning.rows import groups, string_title
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.mix.hand import HandDialog
 from ochre_stone.desktop.widgets.parts import Aside, allow, button, narrow, quietly

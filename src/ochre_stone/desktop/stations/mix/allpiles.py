@@ -5,7 +5,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from ochre_stone.core.boardphoto.square import plain_code, propose_corners
-from ochre_stone.core.project.palettephoto import Taken, layout_of, read_lately
+from ochre_stone.core.planning.palettephoto import Taken, layout_of, read_lately
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.photos import PHOTO_PIXELS, opened

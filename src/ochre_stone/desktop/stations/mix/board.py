@@ -5,8 +5,8 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QDoubleSpinBox
 
 from ochre_stone.core.mixing.session.layout import Board
-from ochre_stone.core.project.drying import wet_piles
-from ochre_stone.core.project.palettephoto import laid_out
+from ochre_stone.core.planning.drying import wet_piles
+from ochre_stone.core.planning.palettephoto import laid_out
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.settings import Settings

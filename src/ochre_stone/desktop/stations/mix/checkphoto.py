@@ -16,7 +16,7 @@ from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.project.palettephoto import Taken, to_take, with_photo
+from ochre_stone.core.planning.palettephoto import Taken, to_take, with_photo
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.marks import Mark
 from ochre_stone.desktop.easel.view import Tool

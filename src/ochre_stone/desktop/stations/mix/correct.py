@@ -6,8 +6,8 @@ from PyQt6.QtWidgets import QDoubleSpinBox
 
 from ochre_stone.core.mixing.correcting.words import addition_words
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.project.advising import advice_lines, goal_words, verdict_words
-from ochre_stone.core.project.mending import Advice, expected_of, goal_of, last_reading, put_since
+from ochre_stone.core.planning.advising import advice_lines, goal_words, verdict_words
+from ochre_stone.core.planning.mending import Advice, expected_of, goal_of, last_reading, put_since
 from ochre_stone.desktop.session.mendwork import MendWork
 from ochre_stone.desktop.session.photos import opened
 from ochre_stone.desktop.session.settings import Settings

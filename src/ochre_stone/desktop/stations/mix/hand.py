@@ -2,7 +2,7 @@
 
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QDoubleSpinBox, QGridLayout, QVBoxLayout, QWidget
 
-from ochre_stone.core.project.choices import HandChoice
+from ochre_stone.core.document.choices import HandChoice
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.parts import Words, quietly
 

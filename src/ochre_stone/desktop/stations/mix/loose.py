@@ -5,6 +5,8 @@ from typing import Any
 
 from PyQt6.QtWidgets import QComboBox, QSpinBox
 
+from ochre_stone.core.document.choices import LooseChoice
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.mixing.technique.glazes import (
     Glaze,
@@ -15,10 +17,8 @@ from ochre_stone.core.mixing.technique.glazes import (
     white_ground,
 )
 from ochre_stone.core.mixing.technique.together import MOST_PARTS, Bits, Together, greying, leans
-from ochre_stone.core.project.choices import LooseChoice
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.loosening import Loosened, brought_words, loosened, suggested, with_loose
-from ochre_stone.core.project.planning import session_terms, session_tubes
+from ochre_stone.core.planning.loosening import Loosened, brought_words, loosened, suggested, with_loose
+from ochre_stone.core.planning.planning import session_terms, session_tubes
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.coats import CoatsView

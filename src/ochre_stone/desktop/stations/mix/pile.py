@@ -1,16 +1,16 @@
 """The Pile page of Mix: the pile in hand, its recipe and the order of adding."""
 
+from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.recipe.finding import Finer, by_eye_words, finer
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.strings.subjects import BY_ID
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.cautions import instead, tube_cautions
 from ochre_stone.core.paint.predict import Prediction
-from ochre_stone.core.project.document import Document
-from ochre_stone.core.project.drying import drying
-from ochre_stone.core.project.mending import last_reading
-from ochre_stone.core.project.planning import session_terms
-from ochre_stone.core.project.steps import steps_of
+from ochre_stone.core.planning.drying import drying
+from ochre_stone.core.planning.mending import last_reading
+from ochre_stone.core.planning.planning import session_terms
+from ochre_stone.core.planning.steps import steps_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.piles import Piles

@@ -5,8 +5,8 @@ from PyQt6.QtWidgets import QLabel, QListWidgetItem, QScrollArea
 
 from ochre_stone.core.mixing.recipe.recipe import base_words
 from ochre_stone.core.mixing.session.amounts import Amounts
-from ochre_stone.core.project.planning import blend_words, means_of
-from ochre_stone.core.project.steps import bases_before
+from ochre_stone.core.planning.planning import blend_words, means_of
+from ochre_stone.core.planning.steps import bases_before
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.branchview import BranchView

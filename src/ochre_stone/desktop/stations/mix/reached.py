@@ -6,8 +6,8 @@ from PyQt6.QtWidgets import QPushButton
 
 from ochre_stone.core.mixing.reach.slices import additions
 from ochre_stone.core.paint.tubes import all_tubes
-from ochre_stone.core.project.coverage import Covered, coverage, coverage_words
-from ochre_stone.core.project.rows import target_by_note
+from ochre_stone.core.planning.coverage import Covered, coverage, coverage_words
+from ochre_stone.core.planning.rows import target_by_note
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio

@@ -5,7 +5,7 @@ from collections.abc import Callable, Collection, Iterator
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QProgressBar, QSizePolicy, QStackedWidget
 
-from ochre_stone.core.project.document import Document, Mixed
+from ochre_stone.core.document.document import Document, Mixed
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
@@ -192,7 +192,7 @@ class Mix(Station):
 
     def _glimpse(self) -> None:
         """Show soon, faintly, what a change does to the strings that it moved; the whole is planned after that."""
-        from ochre_stone.core.project.planning import glimpse
+        from ochre_stone.core.planning.planning import glimpse
 
         document = self.document
 
@@ -203,8 +203,8 @@ class Mix(Station):
         self.studio.jobs.start("glimpse", lambda _: glimpse(document), arrived)
 
     def refresh(self) -> None:
-        from ochre_stone.core.project.drying import wet_piles
-        from ochre_stone.core.project.stepping import stepped
+        from ochre_stone.core.planning.drying import wet_piles
+        from ochre_stone.core.planning.stepping import stepped
 
         assert self.pages is not None
         self._palettes()
@@ -228,7 +228,7 @@ class Mix(Station):
 
     def marked(self) -> Collection[str]:
         """The notes of the string in hand."""
-        from ochre_stone.core.project.rows import string_of
+        from ochre_stone.core.planning.rows import string_of
 
         found = self.piles.found()
         if found is None:

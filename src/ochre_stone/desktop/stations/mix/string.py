@@ -7,15 +7,15 @@ from typing import Any
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
 
 from ochre_stone.core.colour.relations import warmer_by
+from ochre_stone.core.document.choices import StringChoice
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.methods import Verdict, verdict
 from ochre_stone.core.mixing.strings.schools import METHODS
 from ochre_stone.core.mixing.strings.shapes import SHAPES
 from ochre_stone.core.mixing.strings.subjects import RULES, Rule
-from ochre_stone.core.project.choices import StringChoice
-from ochre_stone.core.project.planning import session_terms
-from ochre_stone.core.project.rows import ADDED, LADDERS, lights, string_title, wanted_rows
-from ochre_stone.core.project.standing import stands
+from ochre_stone.core.planning.planning import session_terms
+from ochre_stone.core.planning.rows import ADDED, LADDERS, lights, string_title, wanted_rows
+from ochre_stone.core.planning.standing import stands
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly

@@ -9,12 +9,12 @@ from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QScrollArea
 
 from ochre_stone.core.colour.spaces import Lab, as_lab
+from ochre_stone.core.document.document import Mixed
 from ochre_stone.core.mixing.recipe.hand import TOUCH
 from ochre_stone.core.mixing.recipe.recipe import Ingredient, Source, parts_words
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
-from ochre_stone.core.project.document import Mixed
 from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread, y_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme

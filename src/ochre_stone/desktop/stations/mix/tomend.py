@@ -7,10 +7,10 @@ from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.project.advising import short_advice, value_words
-from ochre_stone.core.project.mending import Advice, advice_or_why, goal_of, with_advice
-from ochre_stone.core.project.palettephoto import Taken, by_importance
-from ochre_stone.core.project.pinning import pile_of
+from ochre_stone.core.planning.advising import short_advice, value_words
+from ochre_stone.core.planning.mending import Advice, advice_or_why, goal_of, with_advice
+from ochre_stone.core.planning.palettephoto import Taken, by_importance
+from ochre_stone.core.planning.pinning import pile_of
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.parts import Words, button, quietly

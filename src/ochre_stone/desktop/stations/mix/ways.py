@@ -15,10 +15,10 @@ from ochre_stone.core.mixing.recipe.ranking import KINDS
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.mixing.technique.lighter import STEP, Move, moves
-from ochre_stone.core.project.mending import last_reading
-from ochre_stone.core.project.pinning import choose_recipe, let_go
-from ochre_stone.core.project.planning import means_of, session_terms
-from ochre_stone.core.project.stepping import stepped
+from ochre_stone.core.planning.mending import last_reading
+from ochre_stone.core.planning.pinning import choose_recipe, let_go
+from ochre_stone.core.planning.planning import means_of, session_terms
+from ochre_stone.core.planning.stepping import stepped
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.piles import Piles

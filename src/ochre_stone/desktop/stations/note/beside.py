@@ -5,8 +5,8 @@ from PyQt6.QtWidgets import QComboBox
 from ochre_stone.core.colour.contrast import NEUTRAL_GROUND, seen_against
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.relations import compare, lean, warmer
-from ochre_stone.core.project.document import Note
-from ochre_stone.core.project.noting import surround_of
+from ochre_stone.core.document.document import Note
+from ochre_stone.core.planning.noting import surround_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.settings import Settings

@@ -2,8 +2,8 @@
 
 from PyQt6.QtWidgets import QComboBox
 
-from ochre_stone.core.project.document import SUBJECTS
-from ochre_stone.core.project.noting import near_duplicates
+from ochre_stone.core.document.document import SUBJECTS
+from ochre_stone.core.planning.noting import near_duplicates
 from ochre_stone.desktop.session.notes import FILTERS, Notes
 from ochre_stone.desktop.session.preferences import Preferences
 from ochre_stone.desktop.widgets.parts import allow, button, quietly

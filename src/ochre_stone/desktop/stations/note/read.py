@@ -4,9 +4,9 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit
 
 from ochre_stone.core.colour.reading import Reading, read
 from ochre_stone.core.colour.relations import complement, hue_phrase
+from ochre_stone.core.document.document import ROLES, SUBJECTS, Note
 from ochre_stone.core.picture.sampling import Sample
-from ochre_stone.core.project.document import ROLES, SUBJECTS, Note
-from ochre_stone.core.project.noting import choose_part
+from ochre_stone.core.planning.noting import choose_part
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.settings import Settings

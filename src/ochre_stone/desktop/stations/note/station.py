@@ -5,9 +5,9 @@ from collections.abc import Callable, Iterator
 from PyQt6.QtWidgets import QButtonGroup, QInputDialog, QPushButton
 
 from ochre_stone.core.colour.spaces import as_lab
+from ochre_stone.core.document.choices import Point
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.project.choices import Point
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
@@ -142,7 +142,7 @@ class NoteStation(Station):
         if note is None or self.studio.picture is None or note.aperture == size or note.source != "photo":
             return
         if not note.locked and not note.area and note.place is not None:
-            from ochre_stone.core.project.noting import read_note
+            from ochre_stone.core.planning.noting import read_note
 
             again = read_note(self.studio.picture, self.document, *note.place, size, note)
             self.studio.change("Change the aperture", self.document.with_note(again), f"aperture {note.id}")
@@ -156,7 +156,7 @@ class NoteStation(Station):
         if self.tool_now() == "reader":
             self.session.reader.read((x, y), self.notes.aperture)
             return
-        from ochre_stone.core.project.noting import read_note
+        from ochre_stone.core.planning.noting import read_note
 
         note = read_note(picture, self.document, x, y, self.notes.aperture)
         self.studio.change("Take a note", self.document.with_note(note))
@@ -166,7 +166,7 @@ class NoteStation(Station):
         picture = self.studio.picture
         if picture is None:
             return
-        from ochre_stone.core.project.noting import read_area, read_line
+        from ochre_stone.core.planning.noting import read_area, read_line
 
         try:
             if name == "here":
@@ -189,7 +189,7 @@ class NoteStation(Station):
         picture = self.studio.picture
         if picture is None:
             return
-        from ochre_stone.core.project.noting import move_note
+        from ochre_stone.core.planning.noting import move_note
 
         try:
             note = move_note(picture, self.document, self.document.note(note_id), x, y)
@@ -234,7 +234,7 @@ class NoteStation(Station):
 
     def say_of_thing(self) -> None:
         """What the note in hand is goes for the whole thing that it lies on."""
-        from ochre_stone.core.project.suggesting import spread
+        from ochre_stone.core.planning.suggesting import spread
 
         picture, note = self.studio.picture, self.notes.in_hand()
         if picture is None or note is None:

@@ -24,8 +24,8 @@ from ochre_stone.core.paint.chart import (
 )
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import Prediction, uncertainty
-from ochre_stone.core.project.atomic import write_bytes
-from ochre_stone.core.project.rows import note_targets
+from ochre_stone.core.planning.rows import note_targets
+from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.notes import Notes

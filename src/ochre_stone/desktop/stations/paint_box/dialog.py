@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnTube
 from ochre_stone.core.paint.media import MEDIA
-from ochre_stone.core.project.boxfile import parse_pigments
+from ochre_stone.core.store.boxfile import parse_pigments
 from ochre_stone.desktop.session.box import said
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.parts import Words

@@ -9,8 +9,8 @@ from ochre_stone.core.mixing.reach.smallest import LEAST_SIZE, MOST_SIZE, Smalle
 from ochre_stone.core.paint.box import OwnPalette
 from ochre_stone.core.paint.palettes import MOST_TUBES, ONE_OF_EACH
 from ochre_stone.core.paint.tubes import Tube, all_tubes
-from ochre_stone.core.project.planning import means_of
-from ochre_stone.core.project.rows import note_targets
+from ochre_stone.core.planning.planning import means_of
+from ochre_stone.core.planning.rows import note_targets
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.stations.paint_box.reach import ReachPage

@@ -11,7 +11,7 @@ from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.roles import FOUR, answers, middle, roles
 from ochre_stone.core.paint.tubes import Tube, all_tubes
 from ochre_stone.core.paint.typed import Typed, tubes_typed, unclear_words
-from ochre_stone.core.project.atomic import write_bytes
+from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings

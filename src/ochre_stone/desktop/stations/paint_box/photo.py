@@ -12,7 +12,7 @@ from ochre_stone.core.picture.balance import Balance, balance_from
 from ochre_stone.core.picture.chart import find_chart
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.sampling import spot
-from ochre_stone.core.project.chartreading import cell_places, read_page
+from ochre_stone.core.planning.chartreading import cell_places, read_page
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import display

@@ -11,7 +11,7 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.mixing.reach.slices import Addition, Nets, NoteReach, Slice, additions, reach_of
 from ochre_stone.core.mixing.recipe.reasons import miss
 from ochre_stone.core.paint.tubes import all_tubes
-from ochre_stone.core.project.rows import note_targets
+from ochre_stone.core.planning.rows import note_targets
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.palettes import Palettes

@@ -14,8 +14,8 @@ from ochre_stone.core.paint.cautions import is_safe, substitutes, tube_cautions
 from ochre_stone.core.paint.media import MEDIA, seen
 from ochre_stone.core.paint.predict import uncertainty
 from ochre_stone.core.paint.tubes import Tube, all_tubes, find
-from ochre_stone.core.project.atomic import write_bytes
-from ochre_stone.core.project.boxfile import box_json, read_import, tubes_csv
+from ochre_stone.core.store.atomic import write_bytes
+from ochre_stone.core.store.boxfile import box_json, read_import, tubes_csv
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.settings import Settings

@@ -1,0 +1,1 @@
+"""What the painter decided: one immutable document, checked when it is read."""

@@ -1,0 +1,1 @@
+"""What follows from a document: its rows, strings, steps and advice."""

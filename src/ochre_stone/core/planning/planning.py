@@ -1,0 +1,294 @@
+"""From the strings that are wanted to recipes, amounts and the sheet: what stations and command line both ask for."""
+
+import functools
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ochre_stone.core.colour.spaces import Lab, as_lab
+from ochre_stone.core.document.choices import PileContents
+from ochre_stone.core.document.document import Document, Mixed
+from ochre_stone.core.keys.cover import nearest
+from ochre_stone.core.keys.melt import WORKING_PIXELS
+from ochre_stone.core.masses.gradations import toward
+from ochre_stone.core.masses.plan import MassPlan
+from ochre_stone.core.masses.statement import Statement
+from ochre_stone.core.masses.tone import reach
+from ochre_stone.core.mixing.correcting.belief import Belief, as_believed, believe
+from ochre_stone.core.mixing.correcting.reading import Reading
+from ochre_stone.core.mixing.recipe.ranking import Means
+from ochre_stone.core.mixing.recipe.search import weighted_error
+from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.session.amounts import Amounts, amounts
+from ochre_stone.core.mixing.session.drafting import Pin, Row
+from ochre_stone.core.mixing.session.plan import MixOn, plan_session
+from ochre_stone.core.mixing.strings.targets import MixString
+from ochre_stone.core.paint.box import PaintBox
+from ochre_stone.core.paint.optics import Surface, layer_lab
+from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.core.picture.picture import Picture, linear_to_lab
+from ochre_stone.core.planning.massing import stated
+from ochre_stone.core.planning.rows import ADDED, fingerprint, groups, nearest_of, note_targets, string_of, wanted_rows
+
+MOST_READINGS = 120
+"""The last so many readings teach: more tell nothing new of the same tubes."""
+
+
+@functools.lru_cache(maxsize=16)
+def _believed(tubes: tuple[Tube, ...], readings: tuple[Reading, ...], finish: Surface) -> Belief:
+    return believe(tubes, readings, finish)
+
+
+def batch_key(held: PileContents) -> str:
+    """The name under which a belief knows a pile: one that was begun anew is another."""
+    return f"{held.pile}.{held.batch}"
+
+
+def belief(document: Document) -> Belief:
+    """What is known of the palette's tubes after the readings of the session; readings of piles with tubes that are
+    not on the palette teach nothing here."""
+    chosen = document.mix.chosen()
+    tubes = allowed_for(chosen.tubes, dict(document.mix.hand.habits))
+    there = {t.id for t in tubes}
+    readings = tuple(
+        Reading(r.doses, r.lab, r.noise, batch_key(r))
+        for r in document.readings
+        if all(i in there for i, _ in r.amounts) and any(v > 0 for _, v in r.amounts)
+    )
+    return _believed(tubes, readings[-MOST_READINGS:], chosen.surface)
+
+
+def session_tubes(document: Document) -> tuple[Tube, ...]:
+    """The palette's tubes, as the readings show them where the painter lets them teach."""
+    tubes = allowed_for(document.mix.chosen().tubes, dict(document.mix.hand.habits))
+    return as_believed(belief(document), tubes) if document.mix.learn and document.readings else tubes
+
+
+def allowed_for(tubes: tuple[Tube, ...], habits: Mapping[str, float]) -> tuple[Tube, ...]:
+    """The tubes as a painter gets them of whom habits are known: who takes 1.3 of a red that is meant gets what a red
+    gives that is 1.3 times as strong."""
+    return tuple(
+        replace(t, K=t.K * habits[t.id], S=t.S * habits[t.id], stamp=f"{t.stamp}~{habits[t.id]:.4f}")
+        if t.id in habits
+        else t
+        for t in tubes
+    )
+
+
+def session_terms(document: Document) -> Terms:
+    """What all recipes of a document share: its palette as the readings show it, tubes per pile, what errors weigh."""
+    chosen, mix = document.mix.chosen(), document.mix
+    hand = mix.hand.made()
+    return Terms(session_tubes(document), chosen.name, mix.most_tubes, chosen.surface, mix.order, hand)
+
+
+def _pins(document: Document) -> list[Pin]:
+    """Piles that stay: as they were mixed, else as they were chosen."""
+    pins = {p.pile: Pin(p.pile, p.parts, p.target) for p in document.mix.pins}
+    if document.mix.learn:
+        for r in document.readings:
+            pins[r.pile] = Pin(r.pile, tuple((i, v) for i, v in r.amounts if v > 0), r.target)
+    return list(pins.values())
+
+
+def _shares(document: Document, rows: Mapping[str, Sequence[Lab]]) -> dict[str, float]:
+    """Share of the picture per pile by the shares of the notes; ``rows``: string id to the targets of its piles."""
+    goal, of = note_targets(document), groups(document)
+    out: dict[str, float] = {}
+    for string_id, wanted in rows.items():
+        out |= {f"{string_id}-{n + 1}": 0.0 for n in range(len(wanted))}
+        for i in of.get(string_id, ()):
+            note = document.notes[i]
+            if string_of(document, note) == string_id:
+                at = int(nearest_of(np.array(wanted), goal[i][None])[0])
+                out[f"{string_id}-{at + 1}"] += note.share
+    return out
+
+
+def note_shares(document: Document) -> dict[str, float]:
+    """Share of the picture per pile of the strings, by the notes alone: for a scene without a photo."""
+    return _shares(document, {s.id: [p.target.lab for p in s.piles] for s in document.mixed.strings})
+
+
+def rough_need(document: Document, rows: Sequence[Row]) -> dict[str, float]:
+    """Millilitres per pile by the shares of the notes: enough to weigh what is mixed on from what."""
+    c = document.canvas
+    per_share = c.area_cm2 * c.thickness / 10 * (1 + c.spare)
+    shares = _shares(document, {r.id: [g.lab for g in r.goals] for r in rows})
+    return {i: share * per_share for i, share in shares.items()}
+
+
+def mix_strings(document: Document, progress: Callable[[float], None] = lambda share: None) -> Mixed:
+    """Work out every wanted string. ``progress`` gets 0..1 and may raise to cancel."""
+    rows = wanted_rows(document)
+    mix, need = document.mix, rough_need(document, rows)
+    session = plan_session(
+        rows, session_terms(document), need, _pins(document), MixOn(mix.mix_on, mix.across), progress
+    )
+    tweaks = tuple(s.id for s in session.strings if s.id in ADDED)
+    return Mixed(
+        fingerprint=fingerprint(document),
+        strings=session.strings,
+        laid=mix.laid,
+        branching=session.branching,
+        tweaks=tweaks,
+    )
+
+
+MOST_GLIMPSED = 3
+"""Strings that are worked out for a glimpse: more are not quicker than the whole."""
+
+
+def _stands(row: Row, string: MixString) -> bool:
+    """Whether a row wants its piles where the string has them, but for rounding."""
+    kept = [p.target for p in string.piles]
+    alike = [replace(goal, lab=old.lab) == old for goal, old in zip(row.goals, kept, strict=False)]
+    return len(kept) == len(row.goals) and all(alike) and np.allclose([g.lab for g in row.goals], [t.lab for t in kept])
+
+
+def glimpse(document: Document) -> Mixed | None:
+    """The strings as they stood, with those whose piles are wanted elsewhere now worked out from tubes alone.
+
+    It shows what a moved note does, long before the whole session is planned. None where nothing moved, or too much,
+    or where the others cannot stand without what moved.
+    """
+    before = {s.id: s for s in document.mixed.strings}
+    rows = wanted_rows(document)
+    moved = [r for r in rows if r.id not in before or not _stands(r, before[r.id])]
+    if not before or not 0 < len(moved) <= MOST_GLIMPSED:
+        return None
+    found = plan_session(moved, session_terms(document), None, _pins(document), MixOn(False)).strings
+    new = before | {s.id: s for s in found}
+    strings = tuple(new[r.id] for r in rows if r.id in new)
+    gone = {p.id for s in before.values() for p in s.piles} - {p.id for s in strings for p in s.piles}
+    if any(i.id in gone for s in strings for p in s.piles for i in p.recipe.ingredients):
+        return None  # a pile goes on from one that is no more
+    return document.mixed.model_copy(update={"strings": strings})
+
+
+def pile_cover(
+    picture: Picture, document: Document, masses: MassPlan | None = None
+) -> tuple[dict[str, float], dict[str, float]]:
+    """Share of the picture for each pile, and its thickness where masses have their own (millimetres, a mean).
+
+    A pixel goes to the string of its nearest note, there to the pile nearest to it; its thickness is that of its mass.
+    """
+    seen = document.seen(picture, WORKING_PIXELS)
+    lab = linear_to_lab(seen).reshape(-1, 1, 3)
+    owner = nearest(lab, np.array([n.lab for n in document.notes])).ravel() if document.notes else np.zeros(0)
+    tone = document.masses.range.tone()
+    eased = tone.lab(lab[:, 0, :])
+    if document.notes:  # harmony moves a colour as it moves its note
+        moved = note_targets(document) - tone.lab(np.array([n.lab for n in document.notes]))
+        eased = eased + moved[owner]
+    own_mm = dict(document.canvas.thick)
+    mm = np.full(len(eased), document.canvas.thickness)
+    if own_mm and masses is not None:
+        rows = np.linspace(0, masses.labels.shape[0] - 1, seen.shape[0]).round().astype(int)
+        columns = np.linspace(0, masses.labels.shape[1] - 1, seen.shape[1]).round().astype(int)
+        at = masses.labels[np.ix_(rows, columns)].ravel()
+        for mass, thickness in own_mm.items():
+            mm[at == mass] = thickness
+    mine = {s.id: s for s in document.mixed.strings}
+    # The steps of a ladder and of what rules add lie between notes: what they cover is counted with the notes' strings.
+    out = {p.id: 0.0 for s in mine.values() for p in s.piles}
+    thick: dict[str, float] = {}
+    taken = np.zeros(len(eased), dtype=bool)
+    # Strings that own notes by their group come first; core shadows lent to the shadows string are not counted twice.
+    for string_id, members in groups(document).items():
+        if string_id not in mine:
+            continue
+        own = [i for i in members if string_of(document, document.notes[i]) == string_id]
+        pixels = np.isin(owner, own) & ~taken
+        taken |= pixels
+        levels = np.array([p.target.lab for p in mine[string_id].piles])
+        which = nearest_of(levels, eased[pixels])
+        counts = np.bincount(which, minlength=len(levels))
+        layers = np.bincount(which, weights=mm[pixels], minlength=len(levels))
+        for p, n, layer in zip(mine[string_id].piles, counts, layers, strict=True):
+            out[p.id] = float(n / len(eased))
+            if own_mm and n:
+                thick[p.id] = float(layer / n)
+    return out, thick
+
+
+def paint_needed(document: Document, shares: Mapping[str, float], thick: Mapping[str, float]) -> Amounts:
+    """Paint for the document's strings, by what its piles cover (:func:`pile_cover`)."""
+    c, mixed = document.canvas, document.mixed
+    hand = document.mix.hand.made()
+    return amounts(mixed.strings, shares, c.area_cm2, c.thickness, c.spare, mixed.tube, thick, hand)
+
+
+@dataclass(frozen=True, eq=False)
+class Sheet:
+    """Everything that is printed."""
+
+    document: Document
+    picture: Picture
+    masses: MassPlan
+    shares: Mapping[str, float]
+    amounts: Amounts
+    tubes: tuple[Tube, ...]
+    """Tubes in use, most first."""
+    statement: Statement
+    dated: str = ""
+    """Day of the sheet as it is printed; "" for none."""
+
+    @property
+    def strings(self) -> tuple[MixString, ...]:
+        return self.document.mixed.strings
+
+
+def make_sheet(picture: Picture, document: Document, masses: MassPlan, dated: str = "") -> Sheet:
+    """Amounts and cautions for a document whose strings are worked out; ``dated``: the day, as it is printed."""
+    shares, thick = pile_cover(picture, document, masses)
+    needed = paint_needed(document, shares, thick)
+    used = tuple(document.mixed.tube(i) for i in needed.tubes)
+    return Sheet(document, picture, masses, shares, needed, used, stated(picture, document), dated)
+
+
+def means_of(box: PaintBox) -> Means:
+    """What the painter has: stock and prices of the tubes in use, by tube and, for those of one pigment, by pigment."""
+    own = [t for t in box.tubes if not t.archived]
+    stock = {t.id: t.stock_ml for t in own}
+    price = {t.id: t.price_per_ml for t in own if t.price > 0}
+    for t in own:
+        if len(t.parts) == 1:  # a palette that ships names the pigment, not the tube
+            pigment = t.parts[0].pigment
+            stock[pigment] = stock.get(pigment, 0.0) + t.stock_ml
+            if t.price > 0:
+                price[pigment] = min(price.get(pigment, t.price_per_ml), t.price_per_ml)
+    return Means(stock, price)
+
+
+def palette_reach(document: Document) -> tuple[float, float]:
+    """Darkest and lightest Munsell value that the document's palette reaches: its tubes and equal pairs of them."""
+    tubes, finish = document.mix.chosen().tubes, document.mix.chosen().surface
+    K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
+    i, j = np.triu_indices(len(tubes))
+    lab = layer_lab((K[i] + K[j]) / 2, (S[i] + S[j]) / 2, finish)
+    return reach([as_lab(c) for c in lab])
+
+
+def blend_words(document: Document) -> list[str]:
+    """Each planned blend by its piles, as "from Sky 3 to Sky 5, lighter toward the bottom"; empty without strings."""
+    tone, said = document.masses.range.tone(), []
+    for b in document.masses.blends:
+        dark, light = (pile_for(document, as_lab(end)) for end in tone.lab([b.dark, b.light]))
+        if dark is not None and light is not None:
+            ends = f"from {dark[0]} {dark[1]} to {light[0]} {light[1]}"
+            seen = 180 - b.direction if document.frame.mirror else b.direction
+            said.append(f"{ends}, lighter toward the {toward(seen)}")
+    return said
+
+
+def pile_for(document: Document, lab: Lab) -> tuple[str, int] | None:
+    """The pile that comes nearest to a colour: name of its string and its number from the dark, value counted first."""
+    goal = np.array(lab)
+    found = [
+        (float(weighted_error(np.array(p.target.lab), goal)), s.name, n)
+        for s in document.mixed.strings
+        for n, p in enumerate(s.piles, 1)
+    ]
+    return min(found)[1:] if found else None

@@ -1,0 +1,1 @@
+"""The disk: projects, the paint box, safe copies, written whole and locked between windows."""
