@@ -22,9 +22,9 @@ from ochre_stone.core.harmony.preview import recoloured, ways
 from ochre_stone.core.harmony.schemes import places, pull
 from ochre_stone.core.masses.edges import kind_map
 from ochre_stone.core.masses.outlines import plan_outlines
-from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, Settings, plan, prepare, refined
+from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, MassSettings, plan, prepare, refined
 from ochre_stone.core.masses.shapes import enlarge
-from ochre_stone.core.masses.thresholds import BINS, TOP, histogram, optimal_cuts, within_variance
+from ochre_stone.core.masses.thresholds import TONE_BINS, TOP, histogram, optimal_cuts, within_variance
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.resources import resource
@@ -59,14 +59,14 @@ def thresholds() -> None:
     """Seven values by dynamic programming against five by exhaustive search."""
     value = prepare(load(resource("demo", "orchard_keeper.png")).reduced(PREVIEW_PIXELS), 0.5).melted
     counts = histogram(value)
-    bins = np.clip(value * (BINS / TOP), 0, BINS - 1).astype(int).astype(float)
+    bins = np.clip(value * (TONE_BINS / TOP), 0, TONE_BINS - 1).astype(int).astype(float)
     start = time.perf_counter()
-    theirs_cuts = threshold_multiotsu(bins, classes=5, nbins=BINS)
+    theirs_cuts = threshold_multiotsu(bins, classes=5, nbins=TONE_BINS)
     theirs = time.perf_counter() - start
     ours = seconds(lambda: optimal_cuts(counts, 7)[7])
-    width = (bins.max() - bins.min()) / BINS
+    width = (bins.max() - bins.min()) / TONE_BINS
     worse = within_variance(counts, optimal_cuts(counts, 5)[5]) / within_variance(
-        counts, (theirs_cuts + width / 2) * TOP / BINS
+        counts, (theirs_cuts + width / 2) * TOP / TONE_BINS
     )
     row(
         "thresholds, 7 values",
@@ -85,14 +85,14 @@ def pipeline() -> None:
     for path in pictures().values():
         picture = load(path)
         linear = picture.reduced(PREVIEW_PIXELS)
-        settings = Settings(values=VALUES)
+        settings = MassSettings(values=VALUES)
         ours = plan(prepare(linear, 0.5), settings)
         theirs = reference(linear)
         (n, border), (n2, border2) = shapes_of(ours.labels), shapes_of(theirs)
         regions.append(n / n2)
         lengths.append(border / border2)
         times.append(
-            seconds(lambda x=linear: plan(prepare(x, 0.5), Settings(values=VALUES)), 3)  # type: ignore[misc]
+            seconds(lambda x=linear: plan(prepare(x, 0.5), MassSettings(values=VALUES)), 3)  # type: ignore[misc]
             / seconds(lambda x=linear: reference(x), 1)  # type: ignore[misc]
         )
         fine = picture.reduced(FINE_PIXELS)
@@ -116,11 +116,11 @@ def live() -> None:
     """What runs while a slider moves or a page is turned, against one pass of scikit-image's TV at the same size."""
     linear = load(resource("demo", "orchard_keeper.png")).reduced(PREVIEW_PIXELS)
     ground = prepare(linear, 0.5)
-    found = plan(ground, Settings(values=5))
+    found = plan(ground, MassSettings(values=5))
     lightness = linear_to_lab(linear)[..., 0].astype(np.float64) / 100
     one = seconds(lambda: denoise_tv_chambolle(lightness, weight=0.2), 3)
     against = "scikit-image TV, one pass"
-    row("masses, threshold moved", seconds(lambda: plan(ground, Settings(values=5))), one, against)
+    row("masses, threshold moved", seconds(lambda: plan(ground, MassSettings(values=5))), one, against)
     row("outlines as smooth paths", seconds(lambda: plan_outlines(found)), one, against)
     row("kinds of edges", seconds(lambda: kind_map(found.labels, ground.lab)), one, against)
     lab = np.array([[60.0, 20, 30], [50, -10, -30], [40, -20, 20], [75, 5, 10], [30, 10, -15]])

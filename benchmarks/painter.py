@@ -8,7 +8,7 @@ import numpy as np
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.correcting.belief import Belief, as_believed
 from ochre_stone.core.mixing.correcting.correct import AtHand, Handling, correct
-from ochre_stone.core.mixing.correcting.reading import Reading, mixed, unsure_within
+from ochre_stone.core.mixing.correcting.reading import PileSeen, mixed, unsure_within
 from ochre_stone.core.mixing.correcting.words import seen_as
 from ochre_stone.core.mixing.recipe.dose import Dose, shrunk
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
@@ -156,7 +156,7 @@ def by_program(
         else:
             seen = palette.read(pile)
             lab, noise = (float(seen[0]), float(seen[1]), float(seen[2])), how.noise / np.sqrt(3)
-        belief = belief.learn(Reading(doses, lab, noise, key))
+        belief = belief.learn(PileSeen(doses, lab, noise, key))
         again: list[Recipe] = []
 
         def anew(belief: Belief = belief, again: list[Recipe] = again) -> tuple[Dose, ...]:

@@ -16,7 +16,7 @@ from ochre_stone.core.mixing.reach.smallest import smallest_palette
 from ochre_stone.core.mixing.recipe.parts import Dosing, round_found
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.search import Searcher
-from ochre_stone.core.paint.chart import KINDS, make_chart, steps
+from ochre_stone.core.paint.chart import CHART_KINDS, make_chart, value_steps
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import ONE_OF_EACH, palette
 from ochre_stone.core.paint.tubes import Tube, tube
@@ -133,7 +133,10 @@ def larger() -> None:
     unit = seconds(lambda: globally(search, goals[0], index[0]), 3)
     for what, work in (
         ("one slice of the reach, 10 tubes", lambda: Nets(tubes).slice(5.0)),
-        ("chart of 10 tubes, singles and pairs", lambda: make_chart(palette("portrait-ten"), steps(6), KINDS[:2])),
+        (
+            "chart of 10 tubes, singles and pairs",
+            lambda: make_chart(palette("portrait-ten"), value_steps(6), CHART_KINDS[:2]),
+        ),
         ("smallest palette of 10 for 24 notes", lambda: smallest_palette(goals, tubes)),
     ):
         taken = seconds(work, 1)

@@ -26,8 +26,8 @@ from PIL import Image  # noqa: E402
 from PyQt6.QtWidgets import QApplication  # noqa: E402
 
 from benchmarks.watchdog import Watchdog  # noqa: E402
-from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part  # noqa: E402
-from ochre_stone.core.paint.calibration import Correction  # noqa: E402
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, PigmentPart  # noqa: E402
+from ochre_stone.core.paint.calibration import TubeCorrection  # noqa: E402
 from ochre_stone.core.paint.palettes import palette  # noqa: E402
 from ochre_stone.desktop.app import make_app  # noqa: E402
 from ochre_stone.desktop.session.settings import Settings  # noqa: E402
@@ -286,13 +286,13 @@ class PaintBox(Walk):
         keeper = self.window.session.keeper
         box, ids = keeper.box, []
         for n, t in enumerate(palette("portrait-ten").tubes):
-            correction = Correction(strength=0.02 * n, shift=1.0, words="from 5 swatches")
+            correction = TubeCorrection(strength=0.02 * n, shift=1.0, words="from 5 swatches")
             ids.append(f"own-{n}")
             box = box.with_tube(
                 OwnTube(
                     id=ids[-1],
                     name=f"Mine {n}",
-                    parts=(Part(pigment=t.id),),
+                    parts=(PigmentPart(pigment=t.id),),
                     price=9.0,
                     corrections=(correction,),
                     using=0,

@@ -17,9 +17,9 @@ from ochre_stone.core.picture.load import load
 from ochre_stone.core.planning.mending import advise, held, with_advice, with_reading
 from ochre_stone.core.planning.planning import batch_key
 from ochre_stone.core.practice.drill import Material
-from ochre_stone.core.practice.progress import plan
+from ochre_stone.core.practice.progress import practice_plan
 from ochre_stone.core.store.files import open_project
-from ochre_stone.devices.madeup import painted
+from ochre_stone.devices.madeup import painted_patch
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import Answer, Entry
 from ochre_stone.logbook.exchange import as_json, taken_out
@@ -42,7 +42,7 @@ def seen(document: Document, pile: Pile, rng: np.random.Generator) -> Lab:
     """The pile under a reader, as made-up tubes and a made-up hand make it."""
     now = held(document, pile)
     tubes = [document.mixed.tube(i) for i, _ in now.amounts]
-    patch = painted(tubes, now.doses, batch_key(now), document.mix.chosen().surface)
+    patch = painted_patch(tubes, now.doses, batch_key(now), document.mix.chosen().surface)
     return as_lab(np.clip(reflectance_to_lab(patch) + rng.normal(0, 0.25, 3), [0, -150, -150], [105, 150, 150]))
 
 
@@ -98,7 +98,7 @@ def practice(rng: np.random.Generator) -> list[Answer]:
     for day in range(-33, 0, 2):
         start = FIRST.timestamp() + day * 86_400 + rng.uniform(-3600, 7 * 3600)
         better = 0.97 ** (33 + day)
-        for n, p in enumerate(plan(done, start)[:3]):
+        for n, p in enumerate(practice_plan(done, start)[:3]):
             if p.drill.id == "match":
                 continue
             between = p.drill.beginner ** (0.35 + 0.5 * better) * p.drill.steady ** (0.65 - 0.5 * better)

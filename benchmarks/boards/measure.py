@@ -19,7 +19,7 @@ import numpy as np
 from benchmarks.boards.plans import plans
 from benchmarks.boards.scene import conditions
 from benchmarks.boards.simulate import LABEL_PX, Photo, simulate
-from ochre_stone.core.boardphoto.layout import Expected, Layout, Seen
+from ochre_stone.core.boardphoto.layout import Expected, Layout, SeenRegion
 from ochre_stone.core.boardphoto.read import BoardPhoto
 from ochre_stone.core.boardphoto.single import read_one
 from ochre_stone.core.boardphoto.square import PER_CM, plain_code, propose_corners
@@ -109,7 +109,7 @@ def one_photo(asked: tuple[int, bool]) -> Figures:
     return out
 
 
-def _compare(out: Figures, photo: Photo, layout: Layout, board: BoardPhoto, piles: list[Seen]) -> None:
+def _compare(out: Figures, photo: Photo, layout: Layout, board: BoardPhoto, piles: list[SeenRegion]) -> None:
     labels = cv2.resize(photo.labels, board.marks.shape[::-1], interpolation=cv2.INTER_NEAREST)
     assert LABEL_PX == PER_CM
     lab = {e.id: np.array(e.lab) for e in layout.expected}

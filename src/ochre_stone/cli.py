@@ -86,11 +86,11 @@ def masses(
     """Group PHOTO into a few flat values in big shapes."""
     import numpy as np
 
-    from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, Settings, at_size, prepare, refined
+    from ochre_stone.core.masses.plan import FINE_PIXELS, PREVIEW_PIXELS, MassSettings, at_size, prepare, refined
     from ochre_stone.core.masses.statement import state
     from ochre_stone.core.picture.load import load
 
-    settings = Settings(values=values, smallest=smallest, simplify=simplify, outline=outline)
+    settings = MassSettings(values=values, smallest=smallest, simplify=simplify, outline=outline)
     picture = load(photo)
     ground = prepare(picture.reduced(PREVIEW_PIXELS), settings.simplify)
     result = refined(ground, picture.reduced(FINE_PIXELS), settings)
@@ -177,7 +177,7 @@ def _rectangle(words: str) -> list[tuple[float, float]]:
 def notes(photo: str, count: int, inside: str | None, shape: str, all_of_it: bool, as_json: bool) -> None:
     """Suggest key colours that cover PHOTO, or a part of it."""
     from ochre_stone.core.document.document import Document
-    from ochre_stone.core.keys.area import MOST
+    from ochre_stone.core.keys.area import MOST_COLOURS
     from ochre_stone.core.picture.load import load
     from ochre_stone.core.planning.suggesting import suggest_here, suggest_notes
     from ochre_stone.export.figures import colour_json
@@ -189,8 +189,8 @@ def notes(photo: str, count: int, inside: str | None, shape: str, all_of_it: boo
         if count < 2:
             raise OchreError("1 note cannot cover a picture: ask for 2 to 40, or for a part of it with --inside.")
         found = suggest_notes(picture, count, Document())
-    elif count > MOST:
-        raise OchreError(f"{count} notes are too many for a part of a picture: ask for 1 to {MOST}.")
+    elif count > MOST_COLOURS:
+        raise OchreError(f"{count} notes are too many for a part of a picture: ask for 1 to {MOST_COLOURS}.")
     else:
         found = suggest_here(picture, Document(), _rectangle(inside), shape, count, all_of_it)
     rest = found.rest

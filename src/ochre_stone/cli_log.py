@@ -173,11 +173,11 @@ def again(pile: str, ml: float | None, palette: str, path: str | None, demo: boo
 @as_json
 def export(out: str, path: str | None, demo: bool, as_json: bool) -> None:
     """Write the log as JSON with everything, or as a CSV table of its piles."""
-    from ochre_stone.logbook.exchange import save
+    from ochre_stone.logbook.exchange import save_log
 
     target = Path(out)
     if target.suffix.lower() not in (".json", ".csv"):
         raise OchreError(f"'{out}' is neither .json nor .csv: choose one of the two.")
     with _opened(path, demo) as book:
-        count = save(book, target)
+        count = save_log(book, target)
     say({"piles": count, "file": str(target)}, as_json, lambda: [f"Wrote {count} piles to {target}."])

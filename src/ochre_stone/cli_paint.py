@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from ochre_stone.core.paint.palettes import Palette
     from ochre_stone.core.paint.tubes import Tube
 
-OWN = "own-"
+OWN_PREFIX = "own-"
 """What the ids of the painter's own tubes begin with."""
 
 
@@ -141,7 +141,7 @@ def tubes_of(names: Iterable[str], box_path: str | None = None) -> "Callable[[st
     """What finds tubes by their ids. The painter's box is read only where one of ``names`` can be in it."""
     from ochre_stone.core.paint.tubes import tube
 
-    if box_path is None and not any(name.startswith(OWN) for name in names):
+    if box_path is None and not any(name.startswith(OWN_PREFIX) for name in names):
         return tube
     return box_of(box_path).tube
 
@@ -248,7 +248,7 @@ def mix(
     from ochre_stone.core.colour.parse import parse_colour
     from ochre_stone.core.mixing.recipe.drying import dried
     from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
-    from ochre_stone.core.mixing.recipe.ranking import KINDS
+    from ochre_stone.core.mixing.recipe.ranking import WAY_KINDS
     from ochre_stone.core.mixing.recipe.sources import Terms
     from ochre_stone.core.planning.planning import means_of
     from ochre_stone.export.figures import colour_json, recipe_json
@@ -281,7 +281,7 @@ def mix(
         if nearer:
             out.append("Closer through a tint pile, one part of paint to ten of white:")
         out += [f"  {_recipe_line(r)}" for r in nearer]
-        return out + [f"  {KINDS[r.kind]}: {_recipe_line(r)}" for r in kinds]
+        return out + [f"  {WAY_KINDS[r.kind]}: {_recipe_line(r)}" for r in kinds]
 
     say(data, as_json, lines)
 
@@ -325,7 +325,7 @@ def chart(
     """A chart of a palette: its tubes, pairs and triples, stepped with white (or black) in even values."""
     import numpy as np
 
-    from ochre_stone.core.paint.chart import KINDS, Cell, make_chart, readable_kinds, steps
+    from ochre_stone.core.paint.chart import CHART_KINDS, Cell, make_chart, readable_kinds, value_steps
     from ochre_stone.core.paint.predict import uncertainty
     from ochre_stone.core.store.atomic import write_bytes
     from ochre_stone.export.chart import chart_bytes
@@ -333,9 +333,9 @@ def chart(
     chosen = _palette(palette_id, box_of(box_path))
     kinds = tuple(k.strip() for k in rows.split(",") if k.strip()) or readable_kinds(chosen)
     for kind in kinds:
-        if kind not in KINDS:
-            raise OchreError(f"'{kind}' is no kind of row: choose of {', '.join(KINDS)}.")
-    made = make_chart(chosen, steps(values) if same_values else values, kinds)
+        if kind not in CHART_KINDS:
+            raise OchreError(f"'{kind}' is no kind of row: choose of {', '.join(CHART_KINDS)}.")
+    made = make_chart(chosen, value_steps(values) if same_values else values, kinds)
     write_bytes(out, chart_bytes(made, Path(out).suffix, paper, blank))
 
     def sure(cell: Cell) -> float:

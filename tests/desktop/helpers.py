@@ -133,8 +133,8 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
     session.reader.close()
     for name, value in memory.Settings():
         setattr(session.settings, name, value)
-    numbers.use(SCHOOLS[0])
-    display.use(Screen())
+    numbers.use_school(SCHOOLS[0])
+    display.use_screen(Screen())
     w.status.display_words.setText(display.words())
     session.keeper.undo.clear()
     session.keeper.box, session.keeper.wrong = PaintBox(), ""

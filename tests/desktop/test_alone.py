@@ -20,7 +20,7 @@ from ochre_stone.desktop.session import logkeeper
 from ochre_stone.desktop.session import settings as memory
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.stations.mass.choice import Masses
-from ochre_stone.desktop.stations.mass.light import LightPage
+from ochre_stone.desktop.stations.mass.light import FamilyPage
 from ochre_stone.desktop.stations.station import Desk
 from ochre_stone.desktop.widgets.addingview import AddingView
 from ochre_stone.desktop.widgets.tray import Tray
@@ -135,7 +135,7 @@ class Pages(AloneCase):
     def test_the_light_page_needs_masses_only(self):
         side = QWidget()
         tray = Tray(side, (16, 12, 16, 12))
-        page = LightPage(tray, Masses(self.studio))
+        page = FamilyPage(tray, Masses(self.studio))
         page.refresh()
         plan = self.studio.masses
         assert plan is not None

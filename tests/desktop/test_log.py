@@ -349,9 +349,9 @@ class TheDemo(WindowCase):
         self.window.go_to("Log", "Learn")
         self.settle()
         page = self.window.at("Log").learn_page
-        from ochre_stone.logbook.habits import Habit
+        from ochre_stone.logbook.habits import DosingHabit
 
-        page.habits = [Habit("made up", 0.3, 0.05, 6, "cadmium-red-light", 1.4)]
+        page.habits = [DosingHabit("made up", 0.3, 0.05, 6, "cadmium-red-light", 1.4)]
         page.refresh_buttons()
         before = self.window.studio.document.mixed
         self.click(page.allow_for)

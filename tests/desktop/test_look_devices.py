@@ -26,7 +26,7 @@ CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModi
 
 class Monitor(WindowCase):
     def tearDown(self) -> None:
-        display.use(Screen())
+        display.use_screen(Screen())
         super().tearDown()
 
     def test_no_profile_is_said_and_a_chosen_one_is_used(self):
@@ -42,7 +42,7 @@ class Monitor(WindowCase):
         self.assertIn("monitor.icc", display.details())
         self.assertGreater(np.abs(shown(w).astype(int) - plain).max(), 10)
         np.testing.assert_array_equal(linear_to_code(w.studio.measuring.screen), plain)
-        self.assertEqual(memory.load().monitor_profile, str(file))
+        self.assertEqual(memory.load_settings().monitor_profile, str(file))
         w.session.preferences.choose_profile("")
         self.settle()
         np.testing.assert_array_equal(shown(w), plain)

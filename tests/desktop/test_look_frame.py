@@ -115,7 +115,7 @@ class FramePage(KeysCase):
 
 class Grips(WindowCase):
     def test_sides_and_corners(self):
-        from ochre_stone.desktop.easel.marks import grip_at, sized
+        from ochre_stone.desktop.easel.marks import grip_at, mark_size
 
         cut = QRectF(100, 100, 200, 100)
         for at, grip in (
@@ -126,8 +126,8 @@ class Grips(WindowCase):
             (QPointF(20, 20), ""),
         ):
             self.assertEqual(grip_at(cut, at), grip)
-        self.assertEqual(sized(cut, "r", 50, 0, None), QRectF(100, 100, 250, 100))
-        kept = sized(cut, "rb", 100, 10, 2.0)
+        self.assertEqual(mark_size(cut, "r", 50, 0, None), QRectF(100, 100, 250, 100))
+        kept = mark_size(cut, "rb", 100, 10, 2.0)
         self.assertAlmostEqual(kept.width() / kept.height(), 2.0)
         self.assertEqual(kept.topLeft(), cut.topLeft())
-        self.assertEqual(QPoint(round(sized(cut, "lt", 100, 0, 2.0).right()), 0), QPoint(300, 0))
+        self.assertEqual(QPoint(round(mark_size(cut, "lt", 100, 0, 2.0).right()), 0), QPoint(300, 0))

@@ -4,7 +4,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QPushButton
 
-from ochre_stone.core.masses.tone import FINISHES
+from ochre_stone.core.masses.tone import DARKEST
 from tests.desktop.helpers import shown
 from tests.desktop.test_mass_in_full import MassCase
 
@@ -27,7 +27,7 @@ class Range(MassCase):
         self.range.finish.activated.emit(i)
         self.choose("lights")
         r = self.choice.range
-        self.assertEqual((r.keep, r.black), ("lights", round(FINISHES["matt"], 2)))
+        self.assertEqual((r.keep, r.black), ("lights", round(DARKEST["matt"], 2)))
         self.assertGreaterEqual(min(m.value for m in self.studio.masses.masses), r.black - 0.01)
         self.assertIn("paint from", self.range.told.text())
         self.window.go_to("Look")

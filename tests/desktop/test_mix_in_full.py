@@ -13,14 +13,14 @@ from ochre_stone.core.document.choices import HandChoice
 from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.finding import FARTHEST
 from ochre_stone.core.mixing.strings.schools import METHODS
-from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, PigmentPart
 from ochre_stone.core.paint.optics import reflectance_to_lab
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.planning.mending import begun, last_reading, put
 from ochre_stone.core.planning.planning import belief
 from ochre_stone.core.planning.steps import bases_before
 from ochre_stone.desktop.stations.mix.hand import HandDialog
-from ochre_stone.devices.madeup import painted
+from ochre_stone.devices.madeup import painted_patch
 from tests.desktop.helpers import WindowCase
 from tests.support.made import pdf_pages
 
@@ -162,7 +162,7 @@ class Correct(MixCase):
 
         def off(p):
             tubes = [mixed.tube(i) for i, _ in p.recipe.shares]
-            lab = reflectance_to_lab(painted(tubes, begun(self.studio.document, p), f"{p.id}.0"))
+            lab = reflectance_to_lab(painted_patch(tubes, begun(self.studio.document, p), f"{p.id}.0"))
             return float(ciede2000(lab, np.array(p.target.lab)))
 
         p = self.take(max((q for s in mixed.strings for q in s.piles if q.reachable), key=off).id)
@@ -347,7 +347,7 @@ class Plan(MixCase):
 
     def test_what_the_box_lacks(self):
         keeper = self.window.session.keeper
-        tube = OwnTube(id="own-w", name="White", parts=(Part(pigment="titanium-white"),), stock_ml=2.0)
+        tube = OwnTube(id="own-w", name="White", parts=(PigmentPart(pigment="titanium-white"),), stock_ml=2.0)
         keeper.change("Add", keeper.box.with_tube(tube))
         page = self.page("Plan")
         self.settle()

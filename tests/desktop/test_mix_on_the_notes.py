@@ -4,9 +4,9 @@ from unittest import mock
 
 from PyQt6.QtCore import QPointF, Qt
 
-from ochre_stone.core.masses.tone import FINISHES as BLACKS
+from ochre_stone.core.masses.tone import DARKEST as BLACKS
 from ochre_stone.core.mixing.strings.subjects import RULES
-from ochre_stone.core.paint.box import OwnPalette, OwnTube, Part
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, PigmentPart
 from ochre_stone.core.planning.drying import wet_piles
 from ochre_stone.core.planning.steps import bases_before, steps_of
 from tests.desktop.test_mix_in_full import MixCase
@@ -233,7 +233,9 @@ class PicturesPaint(MixCase):
 
     def test_own_tubes_of_another_medium_are_told(self):
         keeper = self.window.session.keeper
-        tube = OwnTube(id="own-a", name="Acrylic blue", parts=(Part(pigment="ultramarine-blue"),), medium="acrylic")
+        tube = OwnTube(
+            id="own-a", name="Acrylic blue", parts=(PigmentPart(pigment="ultramarine-blue"),), medium="acrylic"
+        )
         ids = ("titanium-white", "yellow-ochre", "cadmium-red", "own-a")
         box = keeper.box.with_tube(tube).with_palette(OwnPalette(id="own-p", name="Mixed", paints=ids))
         keeper.change("Add", box)

@@ -129,7 +129,7 @@ class Reading(PictureCase):
         self.settle()
         self.note = w.at("Note")
         self.ids = [n.id for n in self.studio.document.notes]
-        self.addCleanup(numbers.use, School())
+        self.addCleanup(numbers.use_school, School())
 
     def test_the_school_is_used_everywhere(self):
         w = self.window
@@ -142,7 +142,7 @@ class Reading(PictureCase):
         numbers_shown = w.scale.accessibleDescription()
         self.assertIn(self.note.read_page.value.text(), numbers_shown)
         self.assertNotIn(munsell, numbers_shown)
-        self.assertEqual(memory.load().school, "9-white-first")
+        self.assertEqual(memory.load_settings().school, "9-white-first")
 
     def test_hue_complement_and_both_wheels(self):
         self.studio.select(self.ids[0])
@@ -164,7 +164,7 @@ class Reading(PictureCase):
         self.assertIn("touching", page.halves.accessibleName())
         warm = words
         self.window.session.preferences.use_setting("warmth", "near-yellow")
-        self.assertEqual(memory.load().warmth, "near-yellow")
+        self.assertEqual(memory.load_settings().warmth, "near-yellow")
         self.assertTrue(page.words.text() and warm)
 
     def test_beside_with_no_other_and_no_note(self):
@@ -210,7 +210,7 @@ class OrderPage(PictureCase):
         self.assertEqual(len(list(dict.fromkeys(subjects))), len(set(subjects)))
         runs = sum(a != b for a, b in pairwise(subjects))
         self.assertEqual(runs, len(set(subjects)) - 1, "each subject stands together")
-        self.assertEqual(memory.load().note_order, "subject")
+        self.assertEqual(memory.load_settings().note_order, "subject")
 
     def test_filter(self):
         scale, total = self.window.scale, len(self.studio.document.notes)

@@ -11,9 +11,8 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QLabel
 
 from ochre_stone.core.document.document import Document
-from ochre_stone.core.masses.plan import Settings as MassSettings
-from ochre_stone.core.masses.plan import plan, prepare
-from ochre_stone.core.paint.box import OwnTube, Part
+from ochre_stone.core.masses.plan import MassSettings, plan, prepare
+from ochre_stone.core.paint.box import OwnTube, PigmentPart
 from ochre_stone.core.planning import blocking
 from ochre_stone.core.store import atomic, boxfile, safecopy
 from ochre_stone.core.store.files import open_project, save
@@ -71,7 +70,7 @@ class Keeping(UnsavedCase):
         self.assertTrue(timer.isActive())
         self.keep()
         self.killed()
-        self.assertEqual(len(safecopy.bring(ownerless()[0]).project.document.notes), 2)
+        self.assertEqual(len(safecopy.bring_back(ownerless()[0]).project.document.notes), 2)
 
     def test_what_was_saved_or_discarded_is_offered_no_more(self):
         w = self.window
@@ -295,7 +294,7 @@ class TwoWindows(WindowCase):
 
     def test_the_box_is_seen_and_merged(self):
         keeper = self.window.session.keeper
-        at = lambda name: OwnTube(id=f"own-{name}", name=name, parts=(Part(pigment="yellow-ochre"),))  # noqa: E731
+        at = lambda name: OwnTube(id=f"own-{name}", name=name, parts=(PigmentPart(pigment="yellow-ochre"),))  # noqa: E731
         start = keeper.box
         boxfile.change_box(boxfile.load_box(), boxfile.load_box().with_tube(at("theirs")))
         self.wait(lambda: keeper.box.own("own-theirs") is not None, 10)
@@ -310,14 +309,14 @@ class TwoWindows(WindowCase):
     def test_settings_are_seen_and_merged(self):
         w = self.window
         memory.store(w.settings)
-        theirs = memory.load()
+        theirs = memory.load_settings()
         theirs.palette_surface = "wood"
         theirs.remember(self.folder / "theirs.png")
         memory.store(theirs)
         self.wait(lambda: w.settings.palette_surface == "wood", 10)
         w.settings.remember(self.folder / "mine.png")
         w.session.preferences.use_setting("warmth", "near-yellow")
-        now = memory.load()
+        now = memory.load_settings()
         self.assertEqual((now.palette_surface, now.warmth), ("wood", "near-yellow"))
         self.assertEqual([Path(r).name for r in now.recent[:2]], ["mine.png", "theirs.png"])
 
@@ -326,10 +325,10 @@ class TwoWindows(WindowCase):
         path.parent.mkdir(parents=True, exist_ok=True)
         for text in ('{"width": 100000000, "warmth": "near-yellow"}', '{"width": "wide", "warmth": "near-yellow"}'):
             path.write_text(text, encoding="utf-8")
-            now = memory.load()
+            now = memory.load_settings()
             self.assertEqual((now.width, now.warmth), (1280, "near-yellow"))
         path.write_text("[" * 5000, encoding="utf-8")
-        self.assertEqual(memory.load().width, 1280)
+        self.assertEqual(memory.load_settings().width, 1280)
         path.unlink()
 
 

@@ -5,7 +5,7 @@ from unittest import mock
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
-from ochre_stone.core.paint.box import OwnTube, Part
+from ochre_stone.core.paint.box import OwnTube, PigmentPart
 from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.store import boxfile
@@ -96,7 +96,7 @@ class Tubes(BoxCase):
         self.assertTrue(self.window.studio.undo.isClean(), "the project has not changed")
 
     def test_what_is_wrong_is_said_in_the_dialog(self):
-        start = OwnTube(id="own-x", name="X", parts=(Part(pigment="ivory-black"),))
+        start = OwnTube(id="own-x", name="X", parts=(PigmentPart(pigment="ivory-black"),))
         dialog = TubeDialog(self.window, start, "X")
         for field, value, words in (
             (dialog.pigments, "moon-blue", "moon-blue"),
@@ -147,7 +147,9 @@ class Tubes(BoxCase):
         path.write_text("{ not a box")
         keeper = type(self.keeper)()
         self.assertIn("kept beside", keeper.wrong)
-        keeper.change("Add", keeper.box.with_tube(OwnTube(id="own-x", name="X", parts=(Part(pigment="ivory-black"),))))
+        keeper.change(
+            "Add", keeper.box.with_tube(OwnTube(id="own-x", name="X", parts=(PigmentPart(pigment="ivory-black"),)))
+        )
         self.assertEqual(path.with_suffix(".json.damaged").read_text(), "{ not a box")
         self.assertEqual(len(boxfile.load_box().tubes), 1)
 

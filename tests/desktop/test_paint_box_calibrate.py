@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import as_lab
-from ochre_stone.core.paint.box import OwnTube, Part
+from ochre_stone.core.paint.box import OwnTube, PigmentPart
 from ochre_stone.core.paint.calibrate import Swatch
 from ochre_stone.core.paint.chartpage import pages
 from ochre_stone.core.paint.optics import layer_lab
@@ -83,7 +83,7 @@ class Calibration(BoxCase):
 
     def test_a_project_opens_where_the_box_is_not(self):
         self.small()
-        tube = OwnTube(id="own-blue", name="Far blue", parts=(Part(pigment="ultramarine-blue"),))
+        tube = OwnTube(id="own-blue", name="Far blue", parts=(PigmentPart(pigment="ultramarine-blue"),))
         self.keeper.change("Add", self.keeper.box.with_tube(tube))
         self.window.session.palettes.take("four-tube-earth")
         page = self.page("Palettes")

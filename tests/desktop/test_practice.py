@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.practice.every import DRILLS
-from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, OneOf
+from ochre_stone.core.practice.trial import Adjust, Match, Number, OneOf, PlacedCuts
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.practice.station import Practice
 from ochre_stone.desktop.window.testcard import TestCard
@@ -46,7 +46,7 @@ class Drilling(WindowCase):
         elif isinstance(asked, Number):
             answering.sliders[0].setValue(round(asked.right * 100))
             self.click(answering.ready)
-        elif isinstance(asked, Cuts):
+        elif isinstance(asked, PlacedCuts):
             for s, v in zip(answering.sliders, asked.best, strict=False):
                 s.setValue(round(v * 100))
             self.click(answering.ready)

@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.items import Item, Items, toward
+from ochre_stone.desktop.widgets.items import Item, Items, toward_key
 from ochre_stone.desktop.widgets.parts import Words, button
 from tests.desktop.helpers import PictureCase, WindowCase, app
 
@@ -372,10 +372,10 @@ class Drawn(unittest.TestCase):
 
     def test_toward(self):
         boxes = [QRect(x, y, 4, 4).toRectF() for x, y in ((0, 0), (20, 0), (20, 30), (60, 5))]
-        self.assertEqual(toward(boxes, 0, 1, 0), 1)
-        self.assertEqual(toward(boxes, 1, 0, 1), 2)
-        self.assertEqual(toward(boxes, 0, -1, 0), 0, "nothing lies there")
-        self.assertEqual(toward(boxes, -1, 1, 0), 0)
+        self.assertEqual(toward_key(boxes, 0, 1, 0), 1)
+        self.assertEqual(toward_key(boxes, 1, 0, 1), 2)
+        self.assertEqual(toward_key(boxes, 0, -1, 0), 0, "nothing lies there")
+        self.assertEqual(toward_key(boxes, -1, 1, 0), 0)
 
 
 if __name__ == "__main__":

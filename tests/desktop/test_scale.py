@@ -14,7 +14,7 @@ from scipy.optimize import minimize
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.document.document import Document, Note
 from ochre_stone.core.store.files import Project
-from ochre_stone.desktop.scale.axis import lanes, spread, value_at, y_of
+from ochre_stone.desktop.scale.axis import lanes, spread_apart, value_at, y_of
 from ochre_stone.desktop.scale.dabs import Dabs, column
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.widgets import theme
@@ -38,14 +38,14 @@ def notes(values: list[float], subject: str = "skin") -> tuple[Note, ...]:
 
 class Spread(unittest.TestCase):
     def test_what_is_apart_already_stays(self):
-        self.assertEqual(spread([10, 40, 90], 20, 0, 100), [10, 40, 90])
+        self.assertEqual(spread_apart([10, 40, 90], 20, 0, 100), [10, 40, 90])
 
     def test_a_crowd_is_moved_least(self):
         """Against a general minimiser: least squares over all places that keep their order, gap and bounds."""
         rng, gap, low, high = np.random.default_rng(4), 11.0, 5.0, 95.0
         for _ in range(6):
             places = np.sort(rng.uniform(low, high, 7))
-            found = np.array(spread(places.tolist(), gap, low, high))
+            found = np.array(spread_apart(places.tolist(), gap, low, high))
             rules = [{"type": "ineq", "fun": lambda x: np.diff(x) - gap}]
             best = minimize(
                 lambda x, p=places: ((x - p) ** 2).sum(),
@@ -59,10 +59,10 @@ class Spread(unittest.TestCase):
             self.assertLess(((found - places) ** 2).sum(), best.fun + 1e-4)
 
     def test_without_room_the_gap_gives_way(self):
-        found = spread([50.0] * 11, 20, 0, 100)
+        found = spread_apart([50.0] * 11, 20, 0, 100)
         self.assertEqual((found[0], found[-1]), (0, 100))
         self.assertAlmostEqual(min(b - a for a, b in pairwise(found)), 10)
-        self.assertEqual(spread([], 5, 0, 10), [])
+        self.assertEqual(spread_apart([], 5, 0, 10), [])
 
     def test_lanes_take_equals_side_by_side(self):
         self.assertEqual(lanes([5, 5, 5], 20, 3, 0, 100), [(0, 5), (1, 5), (2, 5)])

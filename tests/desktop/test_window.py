@@ -147,7 +147,7 @@ class Room(WindowCase):
         w.go_to("Mass", "Edges")
         w.stage.share(240, 380)
         w.place.remember(w.station.title, w.station.pages.here)
-        held = memory.load()
+        held = memory.load_settings()
         self.assertEqual((held.station, held.page), ("Mass", "Edges"))
         self.assertAlmostEqual(held.scale_width, 240, delta=2)
         self.assertAlmostEqual(held.tray_width, 380, delta=2)

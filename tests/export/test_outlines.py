@@ -9,11 +9,11 @@ from pypdf import PdfReader
 
 from ochre_stone.core.document.document import Canvas
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.masses.plan import Settings, plan, prepare
+from ochre_stone.core.masses.plan import MassSettings, plan, prepare
 from ochre_stone.export.outlines import OVERLAP_MM, fitted_mm, outlines_svg, size_mm, tiling, transfer_pdf
 from tests.support.made import orchard, picture
 
-PLAN = plan(prepare(picture(orchard()).reduced(60_000), 0.5), Settings(values=4))
+PLAN = plan(prepare(picture(orchard()).reduced(60_000), 0.5), MassSettings(values=4))
 SVG = "{http://www.w3.org/2000/svg}"
 
 

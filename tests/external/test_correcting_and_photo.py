@@ -13,7 +13,7 @@ import numpy as np
 import scipy.stats
 from skimage.transform import ProjectiveTransform
 
-from ochre_stone.core.boardphoto.layout import Expected, Layout, Seen
+from ochre_stone.core.boardphoto.layout import Expected, Layout, SeenRegion
 from ochre_stone.core.boardphoto.naming import cost_of, name_all
 from ochre_stone.core.boardphoto.square import Squared
 from ochre_stone.core.colour.difference import ciede2000
@@ -49,7 +49,7 @@ class ThePhoto(unittest.TestCase):
             at, lab = rng.uniform(3, 20, (5, 2)), rng.uniform([30, -20, -20], [80, 20, 20], (5, 3))
             plan = Layout(24, 24, tuple(Expected(str(k), tuple(lab[k].tolist()), *at[k], 1.2) for k in range(5)))
             where, seen_lab = at + rng.normal(0, 0.4, (5, 2)), lab + rng.normal(0, 1.5, (5, 3))
-            piles = [Seen(k, *where[k], 1.2, tuple(seen_lab[k].tolist()), 1.0, 0.0, 0.5) for k in range(5)]
+            piles = [SeenRegion(k, *where[k], 1.2, tuple(seen_lab[k].tolist()), 1.0, 0.0, 0.5) for k in range(5)]
             got = [p.id for p in name_all(piles, plan)]
 
             def cost(order, where=where, at=at, seen_lab=seen_lab, lab=lab):

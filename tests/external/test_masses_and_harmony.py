@@ -15,10 +15,10 @@ from skimage.filters import threshold_multiotsu
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import lab_to_xyz
-from ochre_stone.core.colour.wheel import STEPS, turn, wheel
+from ochre_stone.core.colour.wheel import WHEEL_STEPS, turn, wheel
 from ochre_stone.core.harmony import schemes
 from ochre_stone.core.harmony.ladders import WAVES, extinction, through_air
-from ochre_stone.core.masses.thresholds import BINS, TOP, histogram, optimal_cuts, within_variance
+from ochre_stone.core.masses.thresholds import TONE_BINS, TOP, histogram, optimal_cuts, within_variance
 from ochre_stone.core.picture.picture import linear_to_lab
 from tests.external.test_real_photographs import photos
 from tests.support.made import demo_picture
@@ -34,12 +34,12 @@ class Thresholds(unittest.TestCase):
     def test_never_worse_than_multi_otsu(self):
         value = self.values()
         counts = histogram(value)
-        quantised = (np.clip(value * BINS / TOP, 0, BINS - 1).astype(int) + 0.5) * TOP / BINS
+        quantised = (np.clip(value * TONE_BINS / TOP, 0, TONE_BINS - 1).astype(int) + 0.5) * TOP / TONE_BINS
         cuts = optimal_cuts(counts, 4)
         for k in (2, 3, 4):
-            reference = threshold_multiotsu(quantised, classes=k, nbins=BINS)
+            reference = threshold_multiotsu(quantised, classes=k, nbins=TONE_BINS)
             ours = within_variance(counts, cuts[k])
-            theirs = within_variance(counts, reference + TOP / BINS / 2)
+            theirs = within_variance(counts, reference + TOP / TONE_BINS / 2)
             self.assertLessEqual(ours, theirs + 1e-9, k)
             self.assertAlmostEqual(ours, theirs, delta=0.002 * theirs, msg=str(k))
 
@@ -102,7 +102,7 @@ class Schemes(unittest.TestCase):
         w = wheel("traditional")
 
         def found(*words: str) -> str:
-            angles = [30.0 * STEPS.index(word) for word in words]
+            angles = [30.0 * WHEEL_STEPS.index(word) for word in words]
             lab = []
             for a in angles:
                 h = np.radians(float(w.lab_hue(a)))
@@ -141,16 +141,16 @@ class PackagePhotographs(unittest.TestCase):
         """The same cuts as scikit-image's exhaustive search on the photographs that packages ship, bin for bin."""
         for name, picture in photos().items():
             value = np.asarray(value_of_lightness(linear_to_lab(picture.reduced(40_000))[..., 0]))
-            bins = np.clip(value * BINS / TOP, 0, BINS - 1).astype(int)
-            bins.ravel()[:2] = 0, BINS - 1  # so that the reference's histogram has the same bins
-            cuts = optimal_cuts(np.bincount(bins.ravel(), minlength=BINS), 4)
+            bins = np.clip(value * TONE_BINS / TOP, 0, TONE_BINS - 1).astype(int)
+            bins.ravel()[:2] = 0, TONE_BINS - 1  # so that the reference's histogram has the same bins
+            cuts = optimal_cuts(np.bincount(bins.ravel(), minlength=TONE_BINS), 4)
             for k in (2, 3, 4):
-                theirs = threshold_multiotsu(bins.astype(float), classes=k, nbins=BINS)
-                counts = np.bincount(bins.ravel(), minlength=BINS)
+                theirs = threshold_multiotsu(bins.astype(float), classes=k, nbins=TONE_BINS)
+                counts = np.bincount(bins.ravel(), minlength=TONE_BINS)
                 ours_error = within_variance(counts, cuts[k])
-                their_error = within_variance(counts, (theirs + 1) * TOP / BINS)
+                their_error = within_variance(counts, (theirs + 1) * TOP / TONE_BINS)
                 self.assertLessEqual(ours_error, their_error + 1e-9, (name, k))
-                self.assertLess(float(np.abs(cuts[k] * BINS / TOP - 1 - theirs).max()), 1.6, (name, k))
+                self.assertLess(float(np.abs(cuts[k] * TONE_BINS / TOP - 1 - theirs).max()), 1.6, (name, k))
 
 
 class Airlight(unittest.TestCase):

@@ -139,7 +139,7 @@ class Chart(unittest.TestCase):
 class Truth(unittest.TestCase):
     def test_the_reader_sees_what_integrating_the_spectra_gives(self):
         """40 places of the scene: the reader's spectrum through colour-science's own integration."""
-        from ochre_stone.devices.protocol import Reading
+        from ochre_stone.devices.protocol import Measurement
         from ochre_stone.devices.reader import lab_of
 
         truth = scene()
@@ -150,7 +150,7 @@ class Truth(unittest.TestCase):
             spectrum = truth[row, column]
             sd = colour.SpectralDistribution(dict(zip(range(380, 731, 10), spectrum, strict=True)))
             reference = colour.XYZ_to_Lab(colour.sd_to_XYZ(sd, observer, light, method="Integration") / 100, white)
-            ours = lab_of(Reading(spectrum=tuple(spectrum)))
+            ours = lab_of(Measurement(spectrum=tuple(spectrum)))
             self.assertLess(float(ciede2000(np.array(ours), reference)), 0.2)
 
     def test_samples_of_the_photo_follow_the_scene(self):

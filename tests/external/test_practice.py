@@ -7,7 +7,7 @@ from scipy.optimize import brentq
 
 from ochre_stone.core.colour.munsell import luminance_of_value
 from ochre_stone.core.practice.every import DRILLS
-from ochre_stone.core.practice.threshold import Belief, Range, psychometric
+from ochre_stone.core.practice.threshold import Posterior, Range, psychometric
 from ochre_stone.core.practice.updown import EQUILIBRIUM, level_after
 
 
@@ -41,7 +41,7 @@ class Published(unittest.TestCase):
     def test_before_any_answer_the_middle_is_the_likeliest(self) -> None:
         """In logarithms, in which thresholds spread evenly (Watson and Pelli 1983): the geometric middle."""
         for least, most in ((0.1, 10.0), (0.5, 8.0)):
-            belief = Belief.prior(Range(least, most))
+            belief = Posterior.prior(Range(least, most))
             mode = 10 ** float(belief.at[belief.p.argmax()])
             self.assertAlmostEqual(mode / (least * most) ** 0.5, 1.0, delta=0.02)
 
@@ -52,7 +52,7 @@ class Published(unittest.TestCase):
         of, true, right, asked = Range(0.1, 3.0), 0.6, [], []
         answers: list[tuple[float, bool]] = []
         for _ in range(120):
-            x = Belief.prior(of).after(answers).ask
+            x = Posterior.prior(of).after(answers).ask
             answers.append((x, bool(rng.uniform() < psychometric(np.log10(x / true), 0.5))))
             right.append(answers[-1][1])
             asked.append(x)

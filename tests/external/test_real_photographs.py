@@ -16,7 +16,7 @@ from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.keys.cover import LeftOver, left_over
 from ochre_stone.core.keys.whole import suggest
-from ochre_stone.core.masses.plan import Settings, plan, prepare
+from ochre_stone.core.masses.plan import MassSettings, plan, prepare
 from ochre_stone.core.picture.frame import Frame, framed
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lab
@@ -76,7 +76,7 @@ class RealPhotographs(unittest.TestCase):
     def test_masses_are_few_and_large(self):
         regions = []
         for name, picture in self.photos.items():
-            found = plan(prepare(picture.reduced(250_000), 0.5), Settings(values=4))
+            found = plan(prepare(picture.reduced(250_000), 0.5), MassSettings(values=4))
             self.assertAlmostEqual(sum(m.share for m in found.masses), 1.0, places=6, msg=name)
             regions.append(found.regions)
         self.assertLess(np.median(regions), 60)

@@ -18,13 +18,13 @@ from ochre_stone.core.colour.spaces import WAVELENGTHS, lab_to_xyz
 from ochre_stone.core.mixing.correcting.belief import BIAS, MODEL, Belief, believe
 from ochre_stone.core.mixing.correcting.correct import Handling, correct
 from ochre_stone.core.mixing.correcting.departing import FIGURES, departed, prior_sd
-from ochre_stone.core.mixing.correcting.reading import Reading
+from ochre_stone.core.mixing.correcting.reading import PileSeen
 from ochre_stone.core.mixing.recipe.dose import weighed
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.search import ORDERS, nearest_mixture
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.amounts import amounts
-from ochre_stone.core.mixing.session.drafting import Row
+from ochre_stone.core.mixing.session.drafting import StringRow
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.shadowlight import estimate
 from ochre_stone.core.mixing.strings.targets import targets
@@ -51,13 +51,13 @@ def published(target: str, patch: str) -> np.ndarray:
 
 
 class PublishedSkinAndLeaves(unittest.TestCase):
-    def row(self, spectrum: np.ndarray, subject: str, steps: int = 5) -> Row:
+    def row(self, spectrum: np.ndarray, subject: str, steps: int = 5) -> StringRow:
         """A thing of this reflectance under more and less of one light, from highlight to shadow."""
         labs = [reflectance_to_lab(spectrum * light) for light in (1.25, 1.0, 0.6, 0.3)]
         notes = [tuple(lab) for lab in labs if lab[0] < 95]
-        return Row(subject, subject.capitalize(), tuple(targets(notes, [1] * len(notes), steps, subject)))
+        return StringRow(subject, subject.capitalize(), tuple(targets(notes, [1] * len(notes), steps, subject)))
 
-    def check(self, row: Row, bounds: Terms = BOUNDS) -> int:
+    def check(self, row: StringRow, bounds: Terms = BOUNDS) -> int:
         """All that is in reach is matched: CIEDE2000 of 2, and a quarter of a value step."""
         piles = plan_session([row], bounds).strings[0].piles
         for p in piles:
@@ -111,7 +111,7 @@ class AgainstGeneralSolvers(unittest.TestCase):
         shares = rng.dirichlet([2] * 4, 5)
         labs = layer_lab(shares @ K, shares @ S) + rng.normal(0, 0.2, (5, 3))
         readings = [
-            Reading.of(zip([t.id for t in tubes], c.tolist(), strict=True), lab, 0.3)
+            PileSeen.of(zip([t.id for t in tubes], c.tolist(), strict=True), lab, 0.3)
             for c, lab in zip(shares, labs.tolist(), strict=True)
         ]
         known = believe(tubes, readings)
@@ -193,7 +193,7 @@ class AgainstGeneralSolvers(unittest.TestCase):
 class HandbookFigures(unittest.TestCase):
     def test_spreading(self):
         """One litre at 100 micrometres of wet film covers 10 square metres; at 125 it is 8, at 40 it is 25."""
-        row = Row("sky", "Sky", tuple(targets([(80, -2, -8), (60, -3, -20)], [1, 1], 3)))
+        row = StringRow("sky", "Sky", tuple(targets([(80, -2, -8), (60, -3, -20)], [1, 1], 3)))
         strings = plan_session([row], BOUNDS, mix_on=MixOn(False)).strings
         for um, m2_per_litre in ((100, 10.0), (125, 8.0), (40, 25.0)):
             needed = amounts(strings, {"sky-2": 1.0}, m2_per_litre * 1e4, um / 1000, 0.0)
@@ -201,7 +201,7 @@ class HandbookFigures(unittest.TestCase):
 
     def test_a_canvas_worked_by_hand(self):
         """30 x 40 cm at .2 mm: 1200 cm2 x .02 cm = 24 ml; half of it in one pile, a quarter spare: 15 ml."""
-        row = Row("sky", "Sky", tuple(targets([(80, -2, -8), (60, -3, -20)], [1, 1], 3)))
+        row = StringRow("sky", "Sky", tuple(targets([(80, -2, -8), (60, -3, -20)], [1, 1], 3)))
         strings = plan_session([row], BOUNDS, mix_on=MixOn(False)).strings
         needed = amounts(strings, {"sky-2": 0.5}, 1200.0, 0.2, 0.25)
         self.assertAlmostEqual(needed.piles["sky-2"], 15.0)

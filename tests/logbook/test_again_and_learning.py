@@ -16,7 +16,7 @@ from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import Entry, Put
 from ochre_stone.logbook.following import tube_then
 from ochre_stone.logbook.habits import by_week, courses, firsts, habits
-from ochre_stone.logbook.learning import learn, readings_of
+from ochre_stone.logbook.learning import entry_readings, learn
 from ochre_stone.logbook.remixing import mix_again
 from tests.logbook.made import DAY, START, TEN, THEN, cut_and_added, entry, off_tubes, put, sittings
 
@@ -155,7 +155,7 @@ class Learning(unittest.TestCase):
         self.assertEqual(learn(sittings({}, 1, 2), THEN, found, SURFACE), ([], None))
 
     def test_readings_are_told_as_they_were(self) -> None:
-        first, second = readings_of([cut_and_added()])
+        first, second = entry_readings([cut_and_added()])
         self.assertEqual([d.volume for d in first.doses], [2.0, 1.0])
         np.testing.assert_allclose([d.volume for d in second.doses], [1.0, 0.5, 0.25])
 

@@ -170,14 +170,14 @@ class Safety(BookCase):
         db.commit()
         db.close()
         with Book(old) as book:
-            self.assertEqual(book.db.execute("PRAGMA user_version").fetchone()[0], schema.VERSION)
+            self.assertEqual(book.db.execute("PRAGMA user_version").fetchone()[0], schema.SCHEMA_VERSION)
             self.assertEqual(book.db.execute("SELECT title FROM project").fetchone()[0], "kept")
             self.assertEqual(book.answers(), [])
 
     def test_newer_foreign_and_damaged_files_are_told_and_left_alone(self) -> None:
         newer = self.path.with_name("newer.sqlite")
         db = sqlite3.connect(newer)
-        db.execute(f"PRAGMA user_version = {schema.VERSION + 1}")
+        db.execute(f"PRAGMA user_version = {schema.SCHEMA_VERSION + 1}")
         db.close()
         foreign = self.path.with_name("foreign.sqlite")
         db = sqlite3.connect(foreign)
@@ -199,23 +199,23 @@ class OutAndIn(BookCase):
         self.book.put(*made)
         self.book.answer(Answer(uid="answer-0001", at=START, drill="value", level=1, right=True, error=0.1))
         out = self.path.with_name("out.json")
-        self.assertEqual(exchange.save(self.book, out), 2)
+        self.assertEqual(exchange.save_log(self.book, out), 2)
         other = Book.in_memory()
         self.addCleanup(other.close)
-        self.assertEqual(exchange.load(other, out), 2)
+        self.assertEqual(exchange.load_log(other, out), 2)
         self.assertEqual(other.entries([e.uid for e in made]), made)
         self.assertEqual(len(other.answers()), 1)
-        exchange.load(other, out)
+        exchange.load_log(other, out)
         self.assertEqual(other.count(), 2)
 
     def test_a_table_of_the_piles(self) -> None:
         self.book.put(cut_and_added(), entry({"yellow-ochre": 1.0}, n=2, line="=1+1, “quoted”"))
         out = self.path.with_name("out.csv")
-        exchange.save(self.book, out)
+        exchange.save_log(self.book, out)
         import csv
 
         rows = list(csv.DictReader(out.read_text(encoding="utf-8-sig").splitlines()))
-        self.assertEqual(set(rows[0]), set(exchange.COLUMNS))
+        self.assertEqual(set(rows[0]), set(exchange.LOG_COLUMNS))
         by_name = {r["name"]: r for r in rows}
         self.assertEqual(by_name["Skin 77"]["ml"], "0.7")
         self.assertIn(".10 ml black", by_name["Skin 77"]["what went in"])
@@ -236,7 +236,7 @@ class OutAndIn(BookCase):
                 path = self.path.with_name(name)
                 path.write_bytes(data)
                 with self.assertRaisesRegex(OchreError, words):
-                    exchange.load(empty, path)
+                    exchange.load_log(empty, path)
                 self.assertEqual(empty.count(), 0, name)
 
 

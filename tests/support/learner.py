@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.practice.drill import Answer, Drill, Material, judge
+from ochre_stone.core.practice.drill import Drill, GivenAnswer, Material, judge
 from ochre_stone.core.practice.progress import next_level
 from ochre_stone.core.practice.threshold import psychometric
-from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, OneOf, Trial
+from ochre_stone.core.practice.trial import Adjust, Match, Number, OneOf, PlacedCuts, Trial
 
 MATERIAL = Material()
 
@@ -24,7 +24,7 @@ class Done:
     error: float
 
 
-Answering = Callable[[Trial, np.random.Generator], Answer]
+Answering = Callable[[Trial, np.random.Generator], GivenAnswer]
 
 
 def practise(
@@ -48,7 +48,7 @@ def practise(
 def seeing(threshold: float) -> Answering:
     """Who sees differences as the psychometric function says for this threshold."""
 
-    def answer(trial: Trial, rng: np.random.Generator) -> Answer:
+    def answer(trial: Trial, rng: np.random.Generator) -> GivenAnswer:
         asked = trial.asked
         assert isinstance(asked, OneOf)
         n = len(asked.words)
@@ -62,7 +62,7 @@ def seeing(threshold: float) -> Answering:
 def naming(error: float, bias: float = 0.0) -> Answering:
     """Who names places with an error of their own; of other settings, the best one moved a little."""
 
-    def answer(trial: Trial, rng: np.random.Generator) -> Answer:
+    def answer(trial: Trial, rng: np.random.Generator) -> GivenAnswer:
         asked = trial.asked
         off = rng.normal(bias, error)
         if isinstance(asked, Number):
@@ -70,7 +70,7 @@ def naming(error: float, bias: float = 0.0) -> Answering:
             return float(asked.right + off * unit)
         if isinstance(asked, Adjust):
             return tuple(int(b + round(rng.normal(0, 10 * error))) for b in asked.best)
-        assert isinstance(asked, Cuts)
+        assert isinstance(asked, PlacedCuts)
         return tuple(float(c + rng.normal(0, error)) for c in asked.best)
 
     return answer
@@ -79,7 +79,7 @@ def naming(error: float, bias: float = 0.0) -> Answering:
 def always(place: float = 0.5) -> Answering:
     """Who does not look: the same answer every time."""
 
-    def answer(trial: Trial, rng: np.random.Generator) -> Answer:
+    def answer(trial: Trial, rng: np.random.Generator) -> GivenAnswer:
         asked = trial.asked
         if isinstance(asked, OneOf):
             return int(place * (len(asked.words) - 1))
@@ -87,7 +87,7 @@ def always(place: float = 0.5) -> Answering:
             return asked.low + place * (asked.high - asked.low)
         if isinstance(asked, Adjust):
             return tuple(int(place * (len(row) - 1)) for row in asked.ladders)
-        if isinstance(asked, Cuts):
+        if isinstance(asked, PlacedCuts):
             return tuple(10 * place for _ in range(asked.count))
         assert isinstance(asked, Match)
         return (50.0, 0.0, 0.0), 1

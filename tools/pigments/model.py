@@ -48,7 +48,7 @@ def spectra(p: dict, crystals: Crystals = oxides.REMEMBERED) -> Pair:
     """K and S (36,) of fitted parameters; ``crystals``: imaginary indices of the iron oxides."""
     K = p["K0"] * sum(band(b, crystals) for b in p["bands"])
     S = optics.scattering(p["S0"], p["m"])
-    return K, S if "grain" not in p else S * scatter.expected(*p["grain"], K)
+    return K, S if "grain" not in p else S * scatter.expected_scatter(*p["grain"], K)
 
 
 def tint(K: np.ndarray, S: np.ndarray, white: Pair, parts: float) -> np.ndarray:

@@ -7,7 +7,7 @@ second to load, which a window and a shell command cannot wait for.
 import numpy as np
 import numpy.typing as npt
 
-Array = npt.NDArray[np.float64]
+Floats64 = npt.NDArray[np.float64]
 
 
 class MonotoneCurve:
@@ -33,7 +33,7 @@ class MonotoneCurve:
             raise ValueError("a curve wants rising x, and as many y")
         self._slopes = _slopes(self.x, self.y)
 
-    def __call__(self, at: npt.ArrayLike) -> Array:
+    def __call__(self, at: npt.ArrayLike) -> Floats64:
         """The curve (..., k) ``at`` (...)."""
         at = np.asarray(at, dtype=float)
         i = np.clip(np.searchsorted(self.x, at, side="right") - 1, 0, len(self.x) - 2)
@@ -46,7 +46,7 @@ class MonotoneCurve:
         return np.asarray(y0 + t * (d0 + t * (3 * (y1 - y0) - 2 * d0 - d1 + t * (2 * (y0 - y1) + d0 + d1))))
 
 
-def _slopes(x: Array, y: Array) -> Array:
+def _slopes(x: Floats64, y: Floats64) -> Floats64:
     h = np.diff(x).reshape(-1, *[1] * (y.ndim - 1))
     rise = np.diff(y, axis=0) / h
     if len(x) == 2:
@@ -61,7 +61,7 @@ def _slopes(x: Array, y: Array) -> Array:
     )
 
 
-def _end(h0: Array, h1: Array, rise0: Array, rise1: Array) -> Array:
+def _end(h0: Floats64, h1: Floats64, rise0: Floats64, rise1: Floats64) -> Floats64:
     """Slope at an end, whose piece is ``h0`` long and rises by ``rise0``."""
     d = ((2 * h0 + h1) * rise0 - h0 * rise1) / (h0 + h1)
     d = np.where(np.sign(d) != np.sign(rise0), 0.0, d)
@@ -69,7 +69,7 @@ def _end(h0: Array, h1: Array, rise0: Array, rise1: Array) -> Array:
     return np.asarray(np.where(over, 3 * rise0, d))
 
 
-def nearest_rising(y: npt.ArrayLike) -> Array:
+def nearest_rising(y: npt.ArrayLike) -> Floats64:
     """The sequence (n,) that never falls and is nearest to ``y`` (n,) in the sense of least squares.
 
     Source: pool adjacent violators, Ayer and others 1955, Ann. Math. Stat. 26(4).

@@ -38,7 +38,7 @@ def _collect() -> None:
 def open_window() -> tuple[QApplication, Window]:
     """The application and its window, shown."""
     app = make_app(sys.argv[:1])
-    settings = memory.load()
+    settings = memory.load_settings()
     theme.scale_text(settings.text_size / 100 * theme.of_the_desktop())
     theme.apply(app, settings.surround)
     window = Window(settings)

@@ -16,7 +16,7 @@ STRENGTH, HUE_NM = 0.2, 3.0
 """Standard deviations of ln strength and of the place of the absorption."""
 
 
-def painted(tubes: Sequence[Tube], doses: Sequence[Dose], pile: str, surface: Surface = SATIN) -> Array:
+def painted_patch(tubes: Sequence[Tube], doses: Sequence[Dose], pile: str, surface: Surface = SATIN) -> Array:
     """Reflectances (36,) of a pile of made-up tubes, each off its data in a way of its own, dosed by a made-up hand:
     each dose of ``pile`` is off by its error, as it was when the pile was looked at before."""
     figures = np.zeros((len(tubes), 3))

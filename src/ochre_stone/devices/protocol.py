@@ -10,7 +10,7 @@ from ochre_stone.core.colour.spaces import WAVELENGTHS
 
 BAUD = 115200
 BANDS = len(WAVELENGTHS)
-VERSION = 1
+PROTOCOL_VERSION = 1
 
 HELLO, CALIBRATE, READ, STATUS = "hello", "calibrate", "read", "status"
 
@@ -67,7 +67,7 @@ class Refusal:
 
 
 @dataclass(frozen=True)
-class Reading:
+class Measurement:
     """A spot as read: 36 reflectances against the white tile, or XYZ with Y = 1 for white."""
 
     spectrum: tuple[float, ...] = ()
@@ -87,7 +87,7 @@ def parse(line: str) -> tuple[str, list[str]] | Refusal:
 
 def parse_hello(words: list[str]) -> Hello:
     """``ok hello 1 NAME SERIAL reflectance|xyz``."""
-    if len(words) != 4 or words[0] != str(VERSION) or words[3] not in ("reflectance", "xyz"):
+    if len(words) != 4 or words[0] != str(PROTOCOL_VERSION) or words[3] not in ("reflectance", "xyz"):
         raise ReplyError(" ".join(words)[:60])
     return Hello(words[1].replace("_", " ")[:60], words[2][:60], words[3])
 
@@ -101,7 +101,7 @@ def parse_status(words: list[str]) -> Status:
         raise ReplyError(" ".join(words)[:60]) from None
 
 
-def parse_reading(words: list[str]) -> Reading:
+def parse_reading(words: list[str]) -> Measurement:
     """``ok reading BATTERY reflectance R1 ... R36`` or ``ok reading BATTERY xyz X Y Z``."""
     try:
         battery, kind = int(words[0]), words[1]
@@ -113,7 +113,9 @@ def parse_reading(words: list[str]) -> Reading:
         raise ReplyError(" ".join(words)[:60])
     held = tuple(max(v, 0.0) for v in numbers)  # noise may reach below nothing
     battery = min(max(battery, 0), 100)
-    return Reading(spectrum=held, battery=battery) if kind == "reflectance" else Reading(xyz=held, battery=battery)
+    return (
+        Measurement(spectrum=held, battery=battery) if kind == "reflectance" else Measurement(xyz=held, battery=battery)
+    )
 
 
 def write_reading(values: list[float], battery: int, kind: str = "reflectance") -> str:

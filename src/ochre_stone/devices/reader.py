@@ -17,10 +17,10 @@ from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.later import later
 from ochre_stone.devices import protocol
-from ochre_stone.devices.protocol import Hello, Reading, Refusal, ReplyError, Status
+from ochre_stone.devices.protocol import Hello, Measurement, Refusal, ReplyError, Status
 
 serial, list_ports = later("serial"), later("serial.tools.list_ports")
-T = TypeVar("T")
+Done = TypeVar("Done")
 
 ANSWER_SECONDS = 2.0
 MEASURE_SECONDS = 8.0
@@ -45,7 +45,7 @@ def ports() -> list[Port]:
     ]
 
 
-def lab_of(reading: Reading) -> tuple[float, float, float]:
+def lab_of(reading: Measurement) -> tuple[float, float, float]:
     """CIELAB D65 of a reading: its reflectances under D65, or its XYZ."""
     xyz: Array = (
         np.array(reading.spectrum) @ spectral_weights("D65") if reading.spectrum else np.array(reading.xyz, float)
@@ -82,7 +82,7 @@ class SpotReader:
         """Take the white tile under it for white. Raises OchreError where it refuses or is gone."""
         self._parsed(protocol.CALIBRATE, "calibrated", MEASURE_SECONDS, lambda words: words)
 
-    def read(self) -> Reading:
+    def read(self) -> Measurement:
         """Read the spot that it is pointed at. Raises OchreError where it refuses or is gone."""
         return self._parsed(protocol.READ, "reading", MEASURE_SECONDS, protocol.parse_reading)
 
@@ -105,7 +105,7 @@ class SpotReader:
         with contextlib.suppress(serial.SerialException, OSError):
             self._line.close()
 
-    def _parsed(self, request: str, word: str, seconds: float, parser: Callable[[list[str]], T]) -> T:
+    def _parsed(self, request: str, word: str, seconds: float, parser: Callable[[list[str]], Done]) -> Done:
         words = self._words(request, word, seconds)
         try:
             return parser(words)

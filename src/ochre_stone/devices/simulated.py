@@ -22,14 +22,14 @@ from ochre_stone.core.colour.spaces import WAVELENGTHS
 from ochre_stone.devices import protocol
 from ochre_stone.resources import resource
 
-Array = npt.NDArray[np.float64]
+Floats64 = npt.NDArray[np.float64]
 
 _TILE = 0.985
 """Reflectance of the white tile; the reader knows it and calls a perfect white 1."""
 _LEAST_LIGHT = 2e-4
 
 
-def scene() -> Array:
+def scene() -> Floats64:
     """Radiance factor (h, w, 36) of the demo scene: radiance over that of a perfect white facing the sun.
 
     The scene's data run from 400 to 700 nm; their ends are held beyond.
@@ -50,7 +50,7 @@ def scene() -> Array:
 class Simulation:
     """The reader's insides; ``answer`` is all that the outside sees."""
 
-    truth: Array
+    truth: Floats64
     noise: float = 0.003
     """Standard deviation of a reading, as a share of it, and a twentieth of that as a floor."""
     warm_up: float = 3.0
@@ -75,7 +75,7 @@ class Simulation:
         words = request.strip().split()
         name = words[0] if words else ""
         if name == protocol.HELLO:
-            return f"ok hello {protocol.VERSION} Simulated_reader simulated-0001 {self.kind}"
+            return f"ok hello {protocol.PROTOCOL_VERSION} Simulated_reader simulated-0001 {self.kind}"
         if name == protocol.STATUS:
             state = "calibrated" if self.calibrated else "raw"
             return f"ok status {round(self.battery)} {state} {self._warming()}"

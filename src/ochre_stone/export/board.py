@@ -14,7 +14,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.session.layout import Board
 from ochre_stone.core.planning.palettephoto import laid_out
 from ochre_stone.core.planning.planning import Sheet
-from ochre_stone.export.style import BODY, BOLD, LINE, QUIET, register_fonts
+from ochre_stone.export.style import BODY, BOLD, LINE, QUIET_INK, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 
 _EDGE = 0.8  # cm of paper around the palette
@@ -86,7 +86,7 @@ def board_bytes(sheet: Sheet, suffix: str, surface: str = "grey") -> bytes:
     canvas.setTitle(f"Palette: {sheet.document.title or sheet.picture.name}")
     draw_board(canvas, board, labs, names, _EDGE * cm, _EDGE * cm, cm, surface_colour(surface))
     canvas.setFont(BODY, 7)
-    canvas.setFillColor(QUIET)
+    canvas.setFillColor(QUIET_INK)
     canvas.drawString(_EDGE * cm, 0.3 * cm, f"{board.words} Print at 100 %.")
     canvas.showPage()
     canvas.save()

@@ -18,13 +18,13 @@ from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.cautions import NO_AUTHORITY, cautions
 from ochre_stone.core.paint.chart import Cell, Chart
-from ochre_stone.core.paint.chartpage import LABEL, MARGIN, SWATCH, Page, pages
+from ochre_stone.core.paint.chartpage import CHART_MARGIN, LABEL, SWATCH, ChartPage, pages
 from ochre_stone.core.paint.optics import reflectance
-from ochre_stone.core.paint.spectral import Reading, cgats
-from ochre_stone.export.style import BODY, BOLD, GREY, INK, LINE, QUIET, register_fonts
+from ochre_stone.core.paint.spectral import SpectralReading, cgats
+from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, INK, LINE, QUIET_INK, register_fonts
 
 _HOW = "the cell before and so much white (w) or black (b), as 2 A1 + 1 w"
-SUFFIXES = (".pdf", ".svg", ".csv", ".txt", ".cgats")
+CHART_SUFFIXES = (".pdf", ".svg", ".csv", ".txt", ".cgats")
 
 
 def chart_bytes(chart: Chart, suffix: str, paper: str = "A4", blank: bool = False) -> bytes:
@@ -39,14 +39,16 @@ def chart_bytes(chart: Chart, suffix: str, paper: str = "A4", blank: bool = Fals
         return chart_csv(chart).encode()
     if suffix in (".txt", ".cgats"):
         return chart_cgats(chart).encode()
-    raise OchreError(f"A chart cannot be written as '{suffix or 'no suffix'}': choose one of {', '.join(SUFFIXES)}.")
+    raise OchreError(
+        f"A chart cannot be written as '{suffix or 'no suffix'}': choose one of {', '.join(CHART_SUFFIXES)}."
+    )
 
 
-def _title(chart: Chart, page: Page, blank: bool) -> str:
+def _title(chart: Chart, page: ChartPage, blank: bool) -> str:
     return f"{chart.palette.name}{' – to paint into' if blank else ''}, page {page.number}"
 
 
-def _column_words(page: Page, x: float) -> str:
+def _column_words(page: ChartPage, x: float) -> str:
     """Over a column without a value of its own."""
     at = [left for left, _ in page.columns].index(x)
     return f"step {at}" if at else "as it comes"
@@ -85,7 +87,7 @@ def chart_pdf(chart: Chart, paper: str = "A4", blank: bool = False) -> bytes:
     return out.getvalue()
 
 
-def _draw(pdf: Canvas, chart: Chart, page: Page, blank: bool) -> None:
+def _draw(pdf: Canvas, chart: Chart, page: ChartPage, blank: bool) -> None:
     high = page.height
 
     def text(x: float, y: float, words: str, size: float, font: str = BODY, ink: HexColor = INK) -> None:
@@ -93,22 +95,28 @@ def _draw(pdf: Canvas, chart: Chart, page: Page, blank: bool) -> None:
         pdf.setFillColor(ink)
         pdf.drawString(x * mm, (high - y) * mm, words)
 
-    text(MARGIN, MARGIN + 5, _title(chart, page, blank), 13, BOLD)
-    text(MARGIN, MARGIN + 10, f"Parts by volume: {_HOW}. Predicted from generic or calibrated figures.", 7.5, ink=QUIET)
+    text(CHART_MARGIN, CHART_MARGIN + 5, _title(chart, page, blank), 13, BOLD)
+    text(
+        CHART_MARGIN,
+        CHART_MARGIN + 10,
+        f"Parts by volume: {_HOW}. Predicted from generic or calibrated figures.",
+        7.5,
+        ink=QUIET_INK,
+    )
     (x0, y0), (x1, _), (_, y1), _ = page.corners
-    pdf.setFillColor(GREY)
+    pdf.setFillColor(GREY_GROUND)
     pdf.rect((x0 - 2) * mm, (high - y1 - 2) * mm, (x1 - x0 + 4) * mm, (y1 - y0 + 4) * mm, stroke=0, fill=1)
     for x, value in page.columns:
         if isnan(value):
-            text(x, MARGIN + 20, _column_words(page, x), 7, ink=QUIET)
+            text(x, CHART_MARGIN + 20, _column_words(page, x), 7, ink=QUIET_INK)
             continue
         pdf.setFillColor(HexColor(_grey(value)))
-        pdf.rect(x * mm, (high - MARGIN - 19) * mm, page.swatch[0] * mm, 4 * mm, stroke=0, fill=1)
-        text(x, MARGIN + 14, f"value {value:.1f}", 7)
+        pdf.rect(x * mm, (high - CHART_MARGIN - 19) * mm, page.swatch[0] * mm, 4 * mm, stroke=0, fill=1)
+        text(x, CHART_MARGIN + 14, f"value {value:.1f}", 7)
     for row, y in page.rows:
-        text(MARGIN, y + 4, row.letter, 9, BOLD)
+        text(CHART_MARGIN, y + 4, row.letter, 9, BOLD)
         for k, line in enumerate(_shortened(row.title, 7.5, (LABEL - 12) * mm)):
-            text(MARGIN + 7, y + 4 + 3.2 * k, line, 7.5)
+            text(CHART_MARGIN + 7, y + 4 + 3.2 * k, line, 7.5)
     for cell, box in page.cells:
         pdf.setStrokeColor(LINE)
         pdf.setLineWidth(0.4)
@@ -128,30 +136,32 @@ def _draw(pdf: Canvas, chart: Chart, page: Page, blank: bool) -> None:
         pdf.line((x - 1.6) * mm, (high - y) * mm, (x + 1.6) * mm, (high - y) * mm)
         pdf.line(x * mm, (high - y - 1.6) * mm, x * mm, (high - y + 1.6) * mm)
     said = "equal steps of value, each told in its cell" if not chart.values else "columns of equal value"
-    text(MARGIN, high - MARGIN + 1, f"Rows from the mass tone to nearly white, in {said}.", 7, ink=QUIET)
     text(
-        MARGIN,
-        high - MARGIN + 4.4,
+        CHART_MARGIN, high - CHART_MARGIN + 1, f"Rows from the mass tone to nearly white, in {said}.", 7, ink=QUIET_INK
+    )
+    text(
+        CHART_MARGIN,
+        high - CHART_MARGIN + 4.4,
         "To calibrate: photograph it flat, evenly lit, with a grey card or colour chart beside it; then click the "
         "four crosses.",
         7,
-        ink=QUIET,
+        ink=QUIET_INK,
     )
 
 
-def _last_page(pdf: Canvas, chart: Chart, page: Page) -> None:
+def _last_page(pdf: Canvas, chart: Chart, page: ChartPage) -> None:
     pdf.setFillColor(INK)
     pdf.setFont(BOLD, 13)
-    y = page.height - MARGIN - 6
-    pdf.drawString(MARGIN * mm, y * mm, "Tubes and cautions")
+    y = page.height - CHART_MARGIN - 6
+    pdf.drawString(CHART_MARGIN * mm, y * mm, "Tubes and cautions")
     pdf.setFont(BODY, 9)
     used = {i for r in chart.rows for i, _ in r.base}
     tubes = [t for t in chart.palette.tubes if t.id in used or t.is_white]
     lines = [f"{t.name}, {t.ci}, {t.opacity}, lightfastness {t.lightfastness}" for t in tubes]
     for words in [*lines, "", *[c for c in cautions(tubes) if c != NO_AUTHORITY], NO_AUTHORITY]:
-        for line in _wrapped(words, 9, (page.width - 2 * MARGIN) * mm):
+        for line in _wrapped(words, 9, (page.width - 2 * CHART_MARGIN) * mm):
             y -= 4.6
-            pdf.drawString(MARGIN * mm, y * mm, line)
+            pdf.drawString(CHART_MARGIN * mm, y * mm, line)
 
 
 def _wrapped(words: str, size: float, width: float) -> list[str]:
@@ -180,7 +190,7 @@ def chart_svg(chart: Chart, paper: str = "A4", blank: bool = False) -> str:
     return "\n".join([*out, "</svg>"]) + "\n"
 
 
-def _svg_page(chart: Chart, page: Page, blank: bool) -> list[str]:
+def _svg_page(chart: Chart, page: ChartPage, blank: bool) -> list[str]:
     def text(x: float, y: float, words: str, size: float, ink: str = "#1c1c1c", weight: str = "400") -> str:
         return (
             f'<text x="{x:.2f}" y="{y:.2f}" font-size="{size:g}" fill="{ink}" font-weight="{weight}">'
@@ -189,21 +199,22 @@ def _svg_page(chart: Chart, page: Page, blank: bool) -> list[str]:
 
     (x0, y0), (x1, _), (_, y1), _ = page.corners
     out = [
-        text(MARGIN, MARGIN + 5, _title(chart, page, blank), 4.6, weight="700"),
+        text(CHART_MARGIN, CHART_MARGIN + 5, _title(chart, page, blank), 4.6, weight="700"),
         f'<rect x="{x0 - 2:.2f}" y="{y0 - 2:.2f}" width="{x1 - x0 + 4:.2f}" height="{y1 - y0 + 4:.2f}" '
         f'fill="{_grey(5)}"/>',
     ]
     for x, value in page.columns:
         if isnan(value):
-            out.append(text(x, MARGIN + 20, _column_words(page, x), 2.5, "#5a5a5a"))
+            out.append(text(x, CHART_MARGIN + 20, _column_words(page, x), 2.5, "#5a5a5a"))
             continue
-        out.append(
-            f'<rect x="{x:.2f}" y="{MARGIN + 15:.2f}" width="{page.swatch[0]:.2f}" height="4" fill="{_grey(value)}"/>'
-        )
-        out.append(text(x, MARGIN + 14, f"value {value:.1f}", 2.5))
+        y, wide = CHART_MARGIN + 15, page.swatch[0]
+        out.append(f'<rect x="{x:.2f}" y="{y:.2f}" width="{wide:.2f}" height="4" fill="{_grey(value)}"/>')
+        out.append(text(x, CHART_MARGIN + 14, f"value {value:.1f}", 2.5))
     for row, y in page.rows:
-        out.append(text(MARGIN, y + 4, row.letter, 3.2, weight="700"))
-        out += [text(MARGIN + 7, y + 4 + 3.2 * k, line, 2.6) for k, line in enumerate(_shortened_plain(row.title, 24))]
+        out.append(text(CHART_MARGIN, y + 4, row.letter, 3.2, weight="700"))
+        out += [
+            text(CHART_MARGIN + 7, y + 4 + 3.2 * k, line, 2.6) for k, line in enumerate(_shortened_plain(row.title, 24))
+        ]
     for cell, box in page.cells:
         fill = "#ffffff" if blank else lab_to_hex(cell.lab)
         out.append(
@@ -298,5 +309,5 @@ def chart_cgats(chart: Chart) -> str:
         K = sum((tubes[i].K * n for i, n in c.parts), np.zeros(36)) / whole
         S = sum((tubes[i].S * n for i, n in c.parts), np.zeros(36)) / whole
         spectrum = tuple(float(v) for v in reflectance(K, S, chart.palette.surface))
-        rows.append(Reading(c.label, c.lab, spectrum, c.parts))
+        rows.append(SpectralReading(c.label, c.lab, spectrum, c.parts))
     return cgats(rows, _tube_ids(chart), "Ochre Stone", f"Colour chart: {chart.palette.name}")

@@ -17,7 +17,7 @@ from ochre_stone.core.planning.planning import Sheet
 from ochre_stone.core.planning.steps import bases_before
 from ochre_stone.export.massmap import draw_map, ratio
 from ochre_stone.export.page import Page
-from ochre_stone.export.style import BODY, BOLD, GREY, LINE, MARGIN, QUIET
+from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, LINE, PAGE_MARGIN, QUIET_INK
 
 _SIZES = (15.0, 14.0, 13.0, 12.0, 11.0, 10.0)
 _MOST, _LEAST = 31.0, 20.0
@@ -42,9 +42,9 @@ class _Row:
 def first_page(page: Page, sheet: Sheet, title: str) -> None:
     """Draw it; where there are more piles than a page holds, they go on on the next."""
     rows = _rows(sheet)
-    free = page.height - 2 * MARGIN - 32 - _LEAST * len(rows)
+    free = page.height - 2 * PAGE_MARGIN - 32 - _LEAST * len(rows)
     _head(page, sheet, title, min(max(free, _MAP_LEAST), page.height * _MAP))
-    left = page.y - MARGIN - 16
+    left = page.y - PAGE_MARGIN - 16
     high = min(max(left / max(len(rows), 1), _LEAST), _MOST)
     for row in rows:
         page.need(high)
@@ -57,8 +57,8 @@ def _head(page: Page, sheet: Sheet, title: str, map_high: float) -> None:
     wide = min(map_high / ratio(sheet), page.inner * 0.5)
     high = wide * ratio(sheet)
     top = page.y
-    draw_map(page, sheet, MARGIN, top - high, wide, 12)
-    x, y, room = MARGIN + wide + 18, top - 18, page.inner - wide - 18
+    draw_map(page, sheet, PAGE_MARGIN, top - high, wide, 12)
+    x, y, room = PAGE_MARGIN + wide + 18, top - 18, page.inner - wide - 18
     page.text(x, y, title[:60], page.fits(title[:60], room, (20, 17, 14, 11)), BOLD)
     if sheet.dated:
         y -= 17
@@ -80,7 +80,7 @@ def _head(page: Page, sheet: Sheet, title: str, map_high: float) -> None:
         "Swatches: the target, the mixture, and where it differs",
         "what it looks like wet: mix to that.",
     ):
-        page.text(x, y, line, page.fits(line, room, (8.5, 8, 7.5), BODY), ink=QUIET)
+        page.text(x, y, line, page.fits(line, room, (8.5, 8, 7.5), BODY), ink=QUIET_INK)
         y -= 11
     page.y = min(top - high, y) - 8
 
@@ -111,21 +111,21 @@ def _rows(sheet: Sheet) -> list[_Row]:
 def _row(page: Page, row: _Row, high: float) -> None:
     """Swatch, number, name and recipe on one line; under the name what it is."""
     bottom, wide = page.y - high, 46.0
-    page.canvas.setFillColor(GREY)
-    page.canvas.rect(MARGIN, bottom + 1, wide + 8, high - 2, fill=1, stroke=0)
+    page.canvas.setFillColor(GREY_GROUND)
+    page.canvas.rect(PAGE_MARGIN, bottom + 1, wide + 8, high - 2, fill=1, stroke=0)
     for k, lab in enumerate(row.colours):  # they touch
         page.canvas.setFillColor(HexColor(lab_to_hex(lab)))
         each = wide / len(row.colours)
-        page.canvas.rect(MARGIN + 4 + k * each, bottom + 4, each, high - 8, fill=1, stroke=0)
-    x = MARGIN + wide + 16
+        page.canvas.rect(PAGE_MARGIN + 4 + k * each, bottom + 4, each, high - 8, fill=1, stroke=0)
+    x = PAGE_MARGIN + wide + 16
     middle = bottom + high / 2
     page.text(x, middle - 1, row.number, 13, BOLD)
     page.text(x + 22, middle + 0.5, row.name, page.fits(row.name, 112, (11, 10, 9, 8)), BOLD)
-    page.text(x + 22, middle - 9, row.about, page.fits(row.about, 116, (7.5, 7, 6.5), BODY), ink=QUIET)
+    page.text(x + 22, middle - 9, row.about, page.fits(row.about, 116, (7.5, 7, 6.5), BODY), ink=QUIET_INK)
     at = x + 142
-    room = page.width - MARGIN - at
+    room = page.width - PAGE_MARGIN - at
     page.text(at, middle - 5, row.recipe, page.fits(row.recipe, room, (*_SIZES, 9, 8, 7)), BOLD)
     page.canvas.setStrokeColor(LINE)
     page.canvas.setLineWidth(0.4)
-    page.canvas.line(MARGIN, bottom, page.width - MARGIN, bottom)
+    page.canvas.line(PAGE_MARGIN, bottom, page.width - PAGE_MARGIN, bottom)
     page.y = bottom

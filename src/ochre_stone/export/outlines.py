@@ -11,7 +11,7 @@ from ochre_stone.core.document.document import Canvas
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.outlines import Outline, bezier, plan_outlines
 from ochre_stone.core.masses.plan import MassPlan, label_places
-from ochre_stone.export.style import BODY, BOLD, INK, LINE, QUIET, paper_size, register_fonts
+from ochre_stone.export.style import BODY, BOLD, INK, LINE, QUIET_INK, paper_size, register_fonts
 
 MOST_PAGES = 300
 MARGIN_MM = 10.0
@@ -184,7 +184,7 @@ def _draw(pdf: Pdf, plan: MassPlan, canvas: Canvas, paths: Sequence[Outline], li
         pdf.saveState()
         pdf.translate(left + x * width, top + y * height)
         pdf.scale(1, -1)
-        pdf.setFillColor(QUIET)
+        pdf.setFillColor(QUIET_INK)
         pdf.setFont(BOLD, numbers)
         pdf.drawCentredString(0, -numbers * 0.35, str(index + 1))
         pdf.restoreState()
@@ -200,7 +200,7 @@ def _overview(pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Se
     pdf.setFont(BOLD, 16)
     pdf.drawString(MARGIN_MM * mm, (page_h - 18) * mm, f"Transfer: {title}"[:70])
     pdf.setFont(BODY, 10)
-    pdf.setFillColor(QUIET)
+    pdf.setFillColor(QUIET_INK)
     lines = (
         f"Canvas {canvas.words}: {tiles.pages} pages, {tiles.columns} across and {tiles.rows} down.",
         "Print at 100 %, without fitting to the page. Lay each page over its neighbour so that the crosses meet, "
@@ -256,7 +256,7 @@ def _page(
             pdf.line(cx - 3, cy, cx + 3, cy)
             pdf.line(cx, cy - 3, cx, cy + 3)
     pdf.restoreState()
-    pdf.setFillColor(QUIET)
+    pdf.setFillColor(QUIET_INK)
     pdf.setFont(BODY, 8)
     words = f"column {column + 1} of {tiles.columns}, row {row + 1} of {tiles.rows}  ·  print at 100 %"
     pdf.drawString(MARGIN_MM * mm, 4 * mm, words)

@@ -7,7 +7,7 @@ from reportlab.lib.colors import Color
 from reportlab.lib.utils import simpleSplit
 from reportlab.pdfbase import pdfmetrics
 
-from ochre_stone.export.style import BODY, BOLD, INK, MARGIN
+from ochre_stone.export.style import BODY, BOLD, INK, PAGE_MARGIN
 
 
 class Page:
@@ -16,21 +16,21 @@ class Page:
     def __init__(self, canvas: Any, size: tuple[float, float], footer: Callable[["Page"], None]) -> None:
         self.canvas, (self.width, self.height), self.footer = canvas, size, footer
         self.number = 1
-        self.y = self.height - MARGIN
+        self.y = self.height - PAGE_MARGIN
 
     @property
     def inner(self) -> float:
-        return self.width - 2 * MARGIN
+        return self.width - 2 * PAGE_MARGIN
 
     def need(self, space: float) -> None:
-        if self.y - space < MARGIN + 16:
+        if self.y - space < PAGE_MARGIN + 16:
             self.turn()
 
     def turn(self) -> None:
         """On to a new page."""
         self.finish()
         self.number += 1
-        self.y = self.height - MARGIN
+        self.y = self.height - PAGE_MARGIN
 
     def finish(self) -> None:
         self.footer(self)
@@ -52,10 +52,10 @@ class Page:
         for line in simpleSplit(words, BODY, size, self.inner - indent):
             self.need(size * lead)
             self.y -= size * lead
-            self.text(MARGIN + indent, self.y, line, size, ink=ink)
+            self.text(PAGE_MARGIN + indent, self.y, line, size, ink=ink)
 
     def heading(self, words: str, size: float = 13, before: float = 14, keep: float = 40) -> None:
         self.need(size + before + keep)
         self.y -= size + before
-        self.text(MARGIN, self.y, words, size, BOLD)
+        self.text(PAGE_MARGIN, self.y, words, size, BOLD)
         self.y -= 5

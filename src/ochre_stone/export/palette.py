@@ -15,7 +15,7 @@ from ochre_stone.core.paint.cautions import cautions, hazards
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.roles import roles
 from ochre_stone.export.figures import tube_json
-from ochre_stone.export.style import BODY, BOLD, GREY, INK, MARGIN, QUIET, paper_size, register_fonts
+from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, INK, PAGE_MARGIN, QUIET_INK, paper_size, register_fonts
 
 _ROW, _BLOCK = 44.0, 30.0
 
@@ -29,49 +29,49 @@ def palette_pdf(palette: Palette, paper: str = "A4") -> bytes:
     pdf = Canvas(out, pagesize=size, invariant=1, pageCompression=1)
     pdf.setTitle(f"Palette: {palette.name}")
     pdf.setAuthor("Ochre Stone")
-    width, y = size[0] - 2 * MARGIN, size[1] - MARGIN
+    width, y = size[0] - 2 * PAGE_MARGIN, size[1] - PAGE_MARGIN
 
     def text(x: float, at: float, words: str, points: float = 9, font: str = BODY, ink: HexColor = INK) -> None:
         pdf.setFont(font, points)
         pdf.setFillColor(ink)
         pdf.drawString(x, at, words)
 
-    text(MARGIN, y - 14, palette.name, 15, BOLD)
-    text(MARGIN, y - 28, palette.about, 9, ink=QUIET)
+    text(PAGE_MARGIN, y - 14, palette.name, 15, BOLD)
+    text(PAGE_MARGIN, y - 28, palette.about, 9, ink=QUIET_INK)
     y -= 44
     for role in roles(palette.tubes):
         t = role.tube
-        if y - _ROW < MARGIN:
+        if y - _ROW < PAGE_MARGIN:
             pdf.showPage()
-            y = size[1] - MARGIN
-        pdf.setFillColor(GREY)
-        pdf.rect(MARGIN, y - _ROW + 6, _BLOCK * 6 + 20, _ROW - 6, stroke=0, fill=1)
+            y = size[1] - PAGE_MARGIN
+        pdf.setFillColor(GREY_GROUND)
+        pdf.rect(PAGE_MARGIN, y - _ROW + 6, _BLOCK * 6 + 20, _ROW - 6, stroke=0, fill=1)
         shown = [t.lab, *(n[1:4] for n in t.tints), t.undertone]
         for k, lab in enumerate(shown):
             pdf.setFillColor(HexColor(lab_to_hex((lab[0], lab[1], lab[2]))))
             pdf.rect(
-                MARGIN + 8 + k * _BLOCK + (4 if k == len(shown) - 1 else 0),
+                PAGE_MARGIN + 8 + k * _BLOCK + (4 if k == len(shown) - 1 else 0),
                 y - _ROW + 12,
                 _BLOCK,
                 _ROW - 18,
                 stroke=0,
                 fill=1,
             )
-        x = MARGIN + _BLOCK * 6 + 32
+        x = PAGE_MARGIN + _BLOCK * 6 + 32
         text(x, y - 12, t.name, 11, BOLD)
         seen = read(t.lab)
         text(x, y - 24, f"value {seen.value:.1f}, {seen.name}; {role.words} here", 8.5)
         lasting = f"{t.ci}, {t.opacity}, lightfastness {t.lightfastness}, dries {t.drying} in oil"
-        text(x, y - 35, lasting + (f", {', '.join(hazards(t))}" if hazards(t) else ""), 8.5, ink=QUIET)
+        text(x, y - 35, lasting + (f", {', '.join(hazards(t))}" if hazards(t) else ""), 8.5, ink=QUIET_INK)
         y -= _ROW
     y -= 8
     for words in cautions(palette.tubes):
         for line in simpleSplit(words, BODY, 8.5, width):
-            if y - 12 < MARGIN:
+            if y - 12 < PAGE_MARGIN:
                 pdf.showPage()
-                y = size[1] - MARGIN
+                y = size[1] - PAGE_MARGIN
             y -= 11.5
-            text(MARGIN, y, line, 8.5)
+            text(PAGE_MARGIN, y, line, 8.5)
     pdf.showPage()
     pdf.save()
     return out.getvalue()

@@ -16,7 +16,7 @@ from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.tone import KEEPS
 from ochre_stone.core.mixing.recipe.finding import by_eye_words
 from ochre_stone.core.mixing.recipe.recipe import base_words
-from ochre_stone.core.mixing.strings.subjects import BY_ID
+from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
 from ochre_stone.core.paint.predict import Prediction
@@ -25,14 +25,14 @@ from ochre_stone.core.planning.coverage import coverage, coverage_words
 from ochre_stone.core.planning.drying import drying, medium_words
 from ochre_stone.core.planning.loosening import brought_words, chosen_loose
 from ochre_stone.core.planning.planning import Sheet, blend_words
-from ochre_stone.core.planning.rows import ADDED, LADDERS
+from ochre_stone.core.planning.rows import ADDED_ROWS, LADDERS
 from ochre_stone.core.planning.stepping import stepped
 from ochre_stone.core.planning.steps import steps_of
 from ochre_stone.export.board import board_of, draw_board, surface_colour
 from ochre_stone.export.firstpage import first_page
 from ochre_stone.export.massmap import draw_map
 from ochre_stone.export.page import Page
-from ochre_stone.export.style import BODY, BOLD, GREY, LINE, MARGIN, QUIET, paper_size, register_fonts
+from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, LINE, PAGE_MARGIN, QUIET_INK, paper_size, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 from ochre_stone.export.tables import ordinal, ribbon_words
 
@@ -73,8 +73,8 @@ def _drawn(sheet: Sheet, canvas: Any, size: tuple[float, float]) -> Any:
 
     def footer(page: Page) -> None:
         words = f"Ochre Stone block-in sheet: {title}"[:70] + (f"  ·  {sheet.dated}" if sheet.dated else "")
-        page.text(MARGIN, MARGIN - 14, words, 7.5, ink=QUIET)
-        page.right(page.width - MARGIN, MARGIN - 14, f"page {page.number}", 7.5, ink=QUIET)
+        page.text(PAGE_MARGIN, PAGE_MARGIN - 14, words, 7.5, ink=QUIET_INK)
+        page.right(page.width - PAGE_MARGIN, PAGE_MARGIN - 14, f"page {page.number}", 7.5, ink=QUIET_INK)
 
     page = Page(canvas, size, footer)
     first_page(page, sheet, title)
@@ -95,7 +95,7 @@ def _drawn(sheet: Sheet, canvas: Any, size: tuple[float, float]) -> Any:
 def _front(page: Page, sheet: Sheet, title: str) -> None:
     d = sheet.document
     page.y -= 18
-    page.text(MARGIN, page.y, title[:60], 20, BOLD)
+    page.text(PAGE_MARGIN, page.y, title[:60], 20, BOLD)
     page.y -= 15
     piles = sum(len(s.piles) for s in sheet.strings)
     facts = (
@@ -103,7 +103,7 @@ def _front(page: Page, sheet: Sheet, title: str) -> None:
         f"{len(sheet.strings)} strings, {piles} piles  ·  "
         f"about {sheet.amounts.total:.0f} ml of paint, {sheet.amounts.white_share:.0%} white"
     )
-    page.text(MARGIN, page.y, facts, 9.5, ink=QUIET)
+    page.text(PAGE_MARGIN, page.y, facts, 9.5, ink=QUIET_INK)
     page.y -= 12
     map_width = page.inner * 0.74
     ratio = sheet.masses.labels.shape[0] / sheet.masses.labels.shape[1]
@@ -112,11 +112,11 @@ def _front(page: Page, sheet: Sheet, title: str) -> None:
     if map_height > limit:
         map_width, map_height = limit / ratio, limit
     page.y -= map_height
-    left, bottom = MARGIN, page.y
+    left, bottom = PAGE_MARGIN, page.y
     draw_map(page, sheet, left, bottom, map_width, 11)
     _mass_key(page, sheet, left + map_width + 14, bottom + map_height)
     small = linear_to_code(d.seen(sheet.picture, 120_000))
-    strip = min(page.width - MARGIN - (left + map_width + 14), 130)
+    strip = min(page.width - PAGE_MARGIN - (left + map_width + 14), 130)
     key_height = 26 + 22 * len(sheet.masses.masses)
     if strip > 60 and map_height - key_height > strip * small.shape[0] / small.shape[1]:
         height = strip * small.shape[0] / small.shape[1]
@@ -144,7 +144,7 @@ def _front(page: Page, sheet: Sheet, title: str) -> None:
             else "the mixture right."
         ),
         8,
-        QUIET,
+        QUIET_INK,
     )
 
 
@@ -214,14 +214,14 @@ def _mass_key(page: Page, sheet: Sheet, x: float, top: float) -> None:
         page.text(x + 11 - pdfmetrics.stringWidth(words, BOLD, 10) / 2, y + 5.5, words, 10, BOLD, ink)
         was = f" (was {m.measured:.1f})" if abs(m.value - m.measured) >= 0.05 else ""
         page.text(x + 28, y + 10, f"value {m.value:.1f}{was}", 8.5, BOLD)
-        page.text(x + 28, y + 1, f"{m.share:.0%}, {m.family}", 8, ink=QUIET)
+        page.text(x + 28, y + 1, f"{m.share:.0%}, {m.family}", 8, ink=QUIET_INK)
 
 
 def _strings(page: Page, sheet: Sheet) -> None:
     for s in sheet.strings:
         page.heading(s.name, 13, 16, ROW * 2)
         page.canvas.setStrokeColor(LINE)
-        page.canvas.line(MARGIN, page.y, page.width - MARGIN, page.y)
+        page.canvas.line(PAGE_MARGIN, page.y, page.width - PAGE_MARGIN, page.y)
         if s.bases:
             words = "; ".join(
                 f"{base_words(b, lambda i: sheet.document.mixed.tube(i).short)} "
@@ -230,8 +230,8 @@ def _strings(page: Page, sheet: Sheet) -> None:
             )
             page.paragraph(f"First make {words}.", 8.5)
             page.y -= 4
-        if s.id in LADDERS or s.id in ADDED:
-            page.paragraph(_ladder_words(sheet, s.id), 8.5, QUIET)
+        if s.id in LADDERS or s.id in ADDED_ROWS:
+            page.paragraph(_ladder_words(sheet, s.id), 8.5, QUIET_INK)
             page.y -= 4
         for number, p in reversed(list(enumerate(s.piles, 1))):
             _pile(page, sheet, s, p, number)
@@ -239,8 +239,8 @@ def _strings(page: Page, sheet: Sheet) -> None:
 
 def _ladder_words(sheet: Sheet, string_id: str) -> str:
     """Where the steps of a ladder, or of a string that a rule adds, come from."""
-    if string_id in ADDED:
-        return f"{BY_ID[string_id].why} {_COUNTED}"
+    if string_id in ADDED_ROWS:
+        return f"{RULE_BY_ID[string_id].why} {_COUNTED}"
     h, notes = sheet.document.harmony, {n.id: n.name for n in sheet.document.notes}
     if string_id == "distance" and h.distance is not None:
         way = "by the air" if h.distance.way == "air" else "by the painters' rule"
@@ -262,31 +262,31 @@ def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> 
     page.need(ROW)
     top = page.y - 3
     page.y -= ROW
-    page.canvas.setFillColor(GREY)
-    page.canvas.rect(MARGIN, page.y + 1, 74, ROW - 3, fill=1, stroke=0)
+    page.canvas.setFillColor(GREY_GROUND)
+    page.canvas.rect(PAGE_MARGIN, page.y + 1, 74, ROW - 3, fill=1, stroke=0)
     # Target, mixture and what it is wet touch in one shape, without a gap.
     dried = drying(sheet.document, r)
     parts = [p.target.lab, r.lab, *([dried.wet] if dried.differs else [])]
     for k, lab in enumerate(parts):
         page.canvas.setFillColor(HexColor(lab_to_hex(lab)))
-        page.canvas.rect(MARGIN + 6 + 62 * k / len(parts), page.y + 6, 62 / len(parts), ROW - 13, fill=1, stroke=0)
-    x = MARGIN + 84
+        page.canvas.rect(PAGE_MARGIN + 6 + 62 * k / len(parts), page.y + 6, 62 / len(parts), ROW - 13, fill=1, stroke=0)
+    x = PAGE_MARGIN + 84
     page.text(x, top - 10, f"{number}", 12, BOLD)
-    room = page.width - MARGIN - 96 - (x + 18)
+    room = page.width - PAGE_MARGIN - 96 - (x + 18)
     size = next((z for z in (10.0, 9.0, 8.0) if pdfmetrics.stringWidth(recipe, BOLD, z) <= room), 7.0)
     page.text(x + 18, top - 10, recipe, size, BOLD)
     for k, line in enumerate(why):
-        page.text(x + 18, top - 20 - 8.2 * k, line, 7.5, ink=QUIET)
-    right = page.width - MARGIN
+        page.text(x + 18, top - 20 - 8.2 * k, line, 7.5, ink=QUIET_INK)
+    right = page.width - PAGE_MARGIN
     page.right(right, top - 10, f"value {p.target.value:.1f}  ·  {sheet.amounts.piles[p.id]:.1f} ml", 8.5, BOLD)
     error = (
         "value right"
         if abs(r.value_error) < 0.05
         else f"value {abs(r.value_error):.1f} too {'light' if r.value_error > 0 else 'dark'}"
     )
-    page.right(right, top - 20.5, f"mix {ordinal(p.order)}, {error}", 7.5, ink=QUIET)
+    page.right(right, top - 20.5, f"mix {ordinal(p.order)}, {error}", 7.5, ink=QUIET_INK)
     reach = Prediction(r.lab, r.uncertainty).trust if p.reachable else "out of reach"
-    page.right(right, top - 29, reach, 7.5, ink=QUIET)
+    page.right(right, top - 29, reach, 7.5, ink=QUIET_INK)
 
 
 def _session(page: Page, sheet: Sheet) -> None:
@@ -298,7 +298,7 @@ def _session(page: Page, sheet: Sheet) -> None:
         return
     page.heading("In this order", 13, 18, 60)
     if plan is not None:
-        page.paragraph(f"{plan.words} What goes on into another pile is mixed on top, and counted.", 8.5, QUIET)
+        page.paragraph(f"{plan.words} What goes on into another pile is mixed on top, and counted.", 8.5, QUIET_INK)
         page.y -= 3
     half = page.inner / 2
     rows = -(-len(piles) // 2)
@@ -307,7 +307,7 @@ def _session(page: Page, sheet: Sheet) -> None:
         page.y -= 12.5
         for column, p in enumerate(piles[k::rows][:2]):
             source = next((i.id for i in p.recipe.ingredients if i.id in names), None)
-            x = MARGIN + column * half
+            x = PAGE_MARGIN + column * half
             page.text(x, page.y, f"{p.order}", 8.5, BOLD)
             how = f"from {names[source]}" if source is not None else "main pile, from tubes"
             onward = sheet.amounts.onward(p.id)
@@ -327,7 +327,7 @@ def _steps(page: Page, sheet: Sheet) -> None:
         "Where a pile is cut, one half stays as it is; what follows is for the other half, and goes into the half kept "
         "as well when that one is right.",
         8.5,
-        QUIET,
+        QUIET_INK,
     )
     page.y -= 2
     for p in piles:
@@ -348,7 +348,7 @@ def _loose(page: Page, sheet: Sheet) -> None:
         "Each parent is brought to the pile's value first; strokes side by side keep most of the chroma, two turns of "
         "the knife less.",
         8.5,
-        QUIET,
+        QUIET_INK,
     )
     for one in found:
         made = one.made
@@ -369,9 +369,9 @@ def _board(page: Page, sheet: Sheet) -> None:
         return
     per_cm = min(page.inner / board.width, page.height * 0.42 / board.height)
     page.heading("On the palette", 13, 18, board.height * per_cm + 24)
-    page.paragraph(board.words, 8.5, QUIET)
+    page.paragraph(board.words, 8.5, QUIET_INK)
     page.y -= board.height * per_cm + 6
-    draw_board(page.canvas, board, labs, names, MARGIN, page.y, per_cm, surface_colour("grey"))
+    draw_board(page.canvas, board, labs, names, PAGE_MARGIN, page.y, per_cm, surface_colour("grey"))
 
 
 def _tubes(page: Page, sheet: Sheet) -> None:
@@ -381,7 +381,7 @@ def _tubes(page: Page, sheet: Sheet) -> None:
         f"For {d.canvas.words}, {d.canvas.thickness:g} mm thick, {d.canvas.spare:.0%} spare. "
         "A ribbon of 8 mm: 1 ml is about 2 cm.",
         8.5,
-        QUIET,
+        QUIET_INK,
     )
     page.y -= 4
     half = page.inner / 2
@@ -391,7 +391,7 @@ def _tubes(page: Page, sheet: Sheet) -> None:
         page.y -= 15
         for column, (tube_id, ml) in enumerate(items[k : k + 2]):
             t = d.mixed.tube(tube_id)
-            x = MARGIN + column * half
+            x = PAGE_MARGIN + column * half
             page.canvas.setFillColor(HexColor(lab_to_hex(t.lab)))
             page.canvas.rect(x, page.y - 2, 18, 11, fill=1, stroke=0)
             page.text(x + 24, page.y, f"{t.plain_name}  {t.ci}", 9)

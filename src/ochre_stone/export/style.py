@@ -7,11 +7,11 @@ from reportlab.pdfbase.ttfonts import TTFont
 
 from ochre_stone.resources import resource
 
-MARGIN = 40.0
+PAGE_MARGIN = 40.0
 INK = HexColor("#1c1c1c")
-QUIET = HexColor("#5a5a5a")
+QUIET_INK = HexColor("#5a5a5a")
 LINE = HexColor("#b4b4b4")
-GREY = HexColor("#777777")  # N5, the ground on which colours are shown
+GREY_GROUND = HexColor("#777777")  # N5, the ground on which colours are shown
 BODY, BOLD = "Atkinson", "Atkinson-Bold"
 
 

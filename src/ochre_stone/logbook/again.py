@@ -22,7 +22,7 @@ Find = Callable[[str], Tube]
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundAgain:
     """A pile of the past that is near a colour."""
 
     entry: Entry
@@ -34,7 +34,7 @@ class Found:
     """Names of tubes in it that are not there any more."""
 
 
-def find_again(book: Book, lab: Lab, find: Find, surface: Surface, count: int = 6) -> list[Found]:
+def find_again(book: Book, lab: Lab, find: Find, surface: Surface, count: int = 6) -> list[FoundAgain]:
     """The nearest piles of the past to a colour (Lab), as they would come out with the present tubes, best first.
 
     ``find``: a present tube by its id, raising OchreError for one that is not there. What was seen of a pile is kept:
@@ -50,7 +50,7 @@ def find_again(book: Book, lab: Lab, find: Find, surface: Surface, count: int = 
     out = []
     for e in book.entries([p.uid for p in close]):
         now, lacking = with_tubes(e, tubes, find, surface)
-        out.append(Found(e, now, apart(now, lab), lacking))
+        out.append(FoundAgain(e, now, apart(now, lab), lacking))
     out.sort(key=lambda f: (bool(f.lacking), f.off))
     return out[:count]
 

@@ -16,7 +16,7 @@ from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.logbook.entry import Answer, Cut, Entry, Put, Seen, TubeThen, tube_key
-from ochre_stone.logbook.schema import bring_up, look_at
+from ochre_stone.logbook.schema import bring_up, check_schema
 
 _WAIT_S = 5.0
 _CELL = 5.0
@@ -76,7 +76,7 @@ class Book:
             if name != ":memory:":
                 self.path.parent.mkdir(parents=True, exist_ok=True)
             self.db = sqlite3.connect(name, timeout=_WAIT_S, isolation_level=None, check_same_thread=False)
-            look_at(self.db, name)  # before anything is written
+            check_schema(self.db, name)  # before anything is written
             self.db.execute("PRAGMA journal_mode = WAL")
             self.db.execute("PRAGMA synchronous = NORMAL")
             self.db.execute("PRAGMA foreign_keys = ON")

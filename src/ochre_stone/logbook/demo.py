@@ -26,13 +26,13 @@ def demo_log(now: float) -> Exchanged:
     by = math.floor((now - last) / _DAY) * _DAY
     return log.model_copy(
         update={
-            "piles": tuple(moved(e, by) for e in log.piles),
+            "piles": tuple(moved_to(e, by) for e in log.piles),
             "answers": tuple(Answer.model_validate(a.model_dump() | {"at": a.at + by}) for a in log.answers),
         }
     )
 
 
-def moved(e: Entry, by: float) -> Entry:
+def moved_to(e: Entry, by: float) -> Entry:
     """An entry so many seconds later."""
     fields = {
         name: value + by

@@ -15,7 +15,7 @@ IN_BASE_64 = ConfigDict(ser_json_bytes="base64", val_json_bytes="base64")
 """Of pictures in JSON."""
 Text = Annotated[str, Field(max_length=200)]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
-BANDS = 36
+ENTRY_BANDS = 36
 _MOST_PICTURE = 4_000_000
 _SITTING_S = 4 * 3600.0
 
@@ -38,8 +38,8 @@ class TubeThen(Frozen):
     stamp: Text = ""
     """Tells states of an own tube apart, as tubes.Tube has it."""
     name: Text = ""
-    k: tuple[float, ...] = Field(min_length=BANDS, max_length=BANDS)
-    s: tuple[float, ...] = Field(min_length=BANDS, max_length=BANDS)
+    k: tuple[float, ...] = Field(min_length=ENTRY_BANDS, max_length=ENTRY_BANDS)
+    s: tuple[float, ...] = Field(min_length=ENTRY_BANDS, max_length=ENTRY_BANDS)
 
     @property
     def key(self) -> str:

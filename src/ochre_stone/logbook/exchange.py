@@ -17,9 +17,9 @@ from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import IN_BASE_64, Answer, Entry, Put, TubeThen
 
 FORMAT = 1
-MOST_BYTES = 400_000_000
+MOST_LOG_BYTES = 400_000_000
 _BATCH = 500
-COLUMNS = (
+LOG_COLUMNS = (
     "uid", "project", "title", "pile", "name", "begun", "finished", "medium", "palette", "target_L", "target_a",
     "target_b", "came_out_L", "came_out_a", "came_out_b", "was_read", "ml", "left_ml", "corrections", "minutes",
     "what went in", "line",
@@ -96,7 +96,7 @@ def as_csv(entries: Sequence[Entry]) -> bytes:
     """A row for each pile, with :data:`COLUMNS`."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(COLUMNS)
+    writer.writerow(LOG_COLUMNS)
     for e in entries:
         writer.writerow(
             [
@@ -136,7 +136,7 @@ def _lab(lab: Sequence[float] | None) -> list[object]:
     return ["", "", ""] if lab is None else [round(v, 3) for v in lab]
 
 
-def save(book: Book, path: Path, uids: Sequence[str] | None = None) -> int:
+def save_log(book: Book, path: Path, uids: Sequence[str] | None = None) -> int:
     """Write a log, or some of its piles, by the file's ending: .csv or .json. How many piles there were."""
     log = taken_out(book, uids)
     if path.suffix.lower() == ".csv":
@@ -146,10 +146,10 @@ def save(book: Book, path: Path, uids: Sequence[str] | None = None) -> int:
     return len(log.piles)
 
 
-def load(book: Book, path: Path, progress: Callable[[float], None] = lambda share: None) -> int:
+def load_log(book: Book, path: Path, progress: Callable[[float], None] = lambda share: None) -> int:
     """Take a JSON log in; raises OchreError as :func:`read_json` and :func:`take_in`."""
     try:
-        data = read_bytes(path, MOST_BYTES)
+        data = read_bytes(path, MOST_LOG_BYTES)
     except OSError as error:
         raise OchreError(f"'{path.name}' cannot be read ({error.strerror}): check the file.") from None
     return take_in(book, read_json(data, path.name), progress)

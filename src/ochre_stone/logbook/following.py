@@ -52,7 +52,7 @@ class Steps:
     """How many of the things were of the first mixing."""
 
 
-def steps_of(states: Sequence[Sequence[Dose]]) -> Steps:
+def course_steps(states: Sequence[Sequence[Dose]]) -> Steps:
     """What happened between the states of a pile: all doses in it each time, smaller where it was cut.
 
     Raises ValueError where a state does not go on from the one before.
@@ -99,7 +99,7 @@ def planned_entry(
         if not started:
             return None
         states = [begun(document, pile)]
-    steps = steps_of(states)
+    steps = course_steps(states)
     per_part = part_ml(document, pile)
     had = list(old.puts) if old is not None else []
     puts = []

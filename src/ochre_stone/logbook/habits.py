@@ -13,7 +13,7 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.correcting.belief import Belief, batch_of
 from ochre_stone.logbook.entry import Entry
 
-BANDS = (("darks", 0.0, 3.5), ("middles", 3.5, 6.5), ("lights", 6.5, 10.1))
+VALUE_BANDS = (("darks", 0.0, 3.5), ("middles", 3.5, 6.5), ("lights", 6.5, 10.1))
 """Of Munsell value."""
 _FEWEST, _SURE = 4, 2.0
 """Piles from which a habit is told, and standard errors by which it must differ from none."""
@@ -36,7 +36,7 @@ class First:
 
 
 @dataclass(frozen=True)
-class Habit:
+class DosingHabit:
     """Something that comes again."""
 
     words: str
@@ -103,25 +103,25 @@ def by_week(found: Sequence[First]) -> list[tuple[date, float, int]]:
     return [(week, float(np.median(offs)), len(offs)) for week, offs in sorted(weeks.items())]
 
 
-def habits(entries: Sequence[Entry], belief: Belief | None, names: dict[str, str]) -> list[Habit]:
+def habits(entries: Sequence[Entry], belief: Belief | None, names: dict[str, str]) -> list[DosingHabit]:
     """What comes again, surest first. ``belief``: of the readings of these entries, for the doses; ``names``: of the
     tubes by their keys."""
     out = [*_value_habits(firsts(entries)), *_dose_habits(entries, belief, names), *_time_habits(entries)]
     return sorted(out, key=lambda h: -abs(h.size) / max(h.error, 1e-9))
 
 
-def _value_habits(found: Sequence[First]) -> list[Habit]:
+def _value_habits(found: Sequence[First]) -> list[DosingHabit]:
     out = []
-    for band, low, high in BANDS:
+    for band, low, high in VALUE_BANDS:
         of = [f for f in found if low <= f.target < high]
         told = _told(np.array([f.value for f in of]), _LEAST_VALUE)
         if told is not None:
             mean, error = told
             words = f"First mixes are {abs(mean):.1f} of a step too {'light' if mean > 0 else 'dark'} in the {band}"
-            out.append(Habit(words, mean, error, len(of)))
+            out.append(DosingHabit(words, mean, error, len(of)))
     told = _told(np.array([f.warm for f in found]), _LEAST_WARM)
     if told is not None:
-        out.append(Habit(f"First mixes are too {'warm' if told[0] > 0 else 'cool'}", *told, len(found)))
+        out.append(DosingHabit(f"First mixes are too {'warm' if told[0] > 0 else 'cool'}", *told, len(found)))
     return out
 
 
@@ -133,7 +133,7 @@ def _told(values: np.ndarray, least: float) -> tuple[float, float] | None:
     return (mean, error) if abs(mean) >= least and abs(mean) >= _SURE * error else None
 
 
-def _dose_habits(entries: Sequence[Entry], belief: Belief | None, names: dict[str, str]) -> list[Habit]:
+def _dose_habits(entries: Sequence[Entry], belief: Belief | None, names: dict[str, str]) -> list[DosingHabit]:
     """Tubes of which more or less goes in than is meant.
 
     A tube that counts for more than its data is stronger, or more of it is taken: readings of colour alone cannot tell
@@ -166,11 +166,11 @@ def _dose_habits(entries: Sequence[Entry], belief: Belief | None, names: dict[st
                 words = f"White goes in {abs(factor - 1):.0%} {'too fast' if factor > 1 else 'too slowly'}"
             else:
                 words = f"Doses of {name} count for {factor:.2g} of what is meant"
-            out.append(Habit(words, size, error, len(piles), t.id.partition("@")[0], factor))
+            out.append(DosingHabit(words, size, error, len(piles), t.id.partition("@")[0], factor))
     return out
 
 
-def _time_habits(entries: Sequence[Entry]) -> list[Habit]:
+def _time_habits(entries: Sequence[Entry]) -> list[DosingHabit]:
     out = []
     timed = [(e.minutes, e.planned_minutes) for e in entries if e.minutes and e.planned_minutes > 0]
     if len(timed) >= _FEWEST:
@@ -178,11 +178,11 @@ def _time_habits(entries: Sequence[Entry]) -> list[Habit]:
         told = _told(ratio, 0.15)
         if told is not None:
             words = f"A pile takes you {np.exp(told[0]):.1f} times the minutes that are expected"
-            out.append(Habit(words, *told, len(timed)))
+            out.append(DosingHabit(words, *told, len(timed)))
     amounts = [(e.used_ml, e.planned_ml) for e in entries if e.planned_ml > 0]
     if len(amounts) >= _FEWEST:
         told = _told(np.log([real / planned for real, planned in amounts]), 0.1)
         if told is not None:
             words = f"{np.exp(told[0]):.1f} times the paint that is planned goes in"
-            out.append(Habit(words, *told, len(amounts)))
+            out.append(DosingHabit(words, *told, len(amounts)))
     return out

@@ -9,13 +9,13 @@ import numpy as np
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.correcting.belief import Belief, believe
 from ochre_stone.core.mixing.correcting.departing import FIGURES, prior_sd
-from ochre_stone.core.mixing.correcting.reading import Reading
-from ochre_stone.core.paint.calibration import Correction
+from ochre_stone.core.mixing.correcting.reading import PileSeen
+from ochre_stone.core.paint.calibration import TubeCorrection
 from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.logbook.entry import Entry, TubeThen
 
-MOST_READINGS = 110
+MOST_LEARNT_FROM = 110
 """Readings that are learnt from together: the newest; what is older hardly changes what is known by then."""
 _FEWEST = 3
 _SURE = 0.8
@@ -24,7 +24,7 @@ Find = Callable[[str], Tube]
 
 
 @dataclass(frozen=True)
-class Point:
+class StrengthPoint:
     """A tube's strength as one sitting shows it."""
 
     day: date
@@ -50,7 +50,7 @@ class Learnt:
     shift_sd: float
     piles: int
     """Piles that it was read in."""
-    points: tuple[Point, ...]
+    points: tuple[StrengthPoint, ...]
     figures: tuple[float, ...]
     sd: tuple[float, ...]
 
@@ -72,10 +72,10 @@ class Learnt:
             lean = f", its hue {abs(self.shift):.0f} nm toward {'red' if self.shift > 0 else 'blue'}"
         return f"{self.name}: {first}, give or take {give:.0%}{lean}; from {self.piles} pile{'s' * (self.piles != 1)}"
 
-    def correction(self, day: str) -> Correction:
+    def correction(self, day: str) -> TubeCorrection:
         """It as a calibration, to be offered; nothing takes it by itself."""
         f, sd = self.figures, self.sd
-        return Correction(
+        return TubeCorrection(
             made=day,
             words=f"{self.piles} piles of the log",
             strength=round(f[0], 4),
@@ -87,7 +87,7 @@ class Learnt:
         )
 
 
-def readings_of(entries: Sequence[Entry]) -> list[Reading]:
+def entry_readings(entries: Sequence[Entry]) -> list[PileSeen]:
     """The readings of entries, by figures, as the belief takes them; tubes by their keys."""
     out = []
     for e in entries:
@@ -99,7 +99,7 @@ def readings_of(entries: Sequence[Entry]) -> list[Reading]:
                 keep = float(np.prod([c.keep for c in e.cuts if n < c.place < s.place]))
                 doses.append(replace(p.dose, volume=max(p.parts * keep, 1e-6)))
             if doses and sum(d.volume for d in doses) > 0:
-                out.append(Reading(tuple(doses), s.lab, s.noise, e.uid))
+                out.append(PileSeen(tuple(doses), s.lab, s.noise, e.uid))
     return out
 
 
@@ -127,7 +127,7 @@ def learn(
         if t is not None:
             made[key] = t
     usable = [e for e in entries if all(k in made for p in e.puts for k, _ in p.dose.shares)]
-    readings = readings_of(sorted(usable, key=lambda e: e.begun))[-MOST_READINGS:]
+    readings = entry_readings(sorted(usable, key=lambda e: e.begun))[-MOST_LEARNT_FROM:]
     if len(readings) < _FEWEST:
         return [], None
     used = sorted({k for r in readings for d in r.doses for k, _ in d.shares})
@@ -164,14 +164,14 @@ def learn(
 
 
 def _points(
-    entries: Sequence[Entry], readings: Sequence[Reading], made: dict[str, Tube], surface: Surface
-) -> dict[str, list[Point]]:
+    entries: Sequence[Entry], readings: Sequence[PileSeen], made: dict[str, Tube], surface: Surface
+) -> dict[str, list[StrengthPoint]]:
     """Each sitting by itself, as it shows the tubes that it says something of."""
     day_of = {e.uid: datetime.fromtimestamp(e.begun).date() for e in entries}
-    days: dict[date, list[Reading]] = {}
+    days: dict[date, list[PileSeen]] = {}
     for r in readings:
         days.setdefault(day_of[r.pile], []).append(r)
-    out: dict[str, list[Point]] = {}
+    out: dict[str, list[StrengthPoint]] = {}
     for day, of in sorted(days.items()):
         if len(of) < _FEWEST:
             continue
@@ -182,5 +182,7 @@ def _points(
         for i, key in enumerate(used):
             if sd[i, 0] <= 0.92 * prior_sd(known)[i, 0]:
                 s, w = float(belief.figures[i, 0]), float(sd[i, 0])
-                out.setdefault(key, []).append(Point(day, float(np.exp(s)), float(np.exp(s - w)), float(np.exp(s + w))))
+                out.setdefault(key, []).append(
+                    StrengthPoint(day, float(np.exp(s)), float(np.exp(s - w)), float(np.exp(s + w)))
+                )
     return out

@@ -59,13 +59,13 @@ CREATE INDEX answer_drill ON answer (drill, at);
 """
 MIGRATIONS = (_FIRST, _SECOND)
 """What makes each version from the one before; the version is kept as PRAGMA user_version."""
-VERSION = len(MIGRATIONS)
+SCHEMA_VERSION = len(MIGRATIONS)
 
 
-def look_at(db: sqlite3.Connection, name: str) -> int:
+def check_schema(db: sqlite3.Connection, name: str) -> int:
     """The version of a log, 0 for an empty file. Raises OchreError for a newer one, or a file of another program."""
     version = int(db.execute("PRAGMA user_version").fetchone()[0])
-    if version > VERSION:
+    if version > SCHEMA_VERSION:
         raise OchreError(f"The log '{name}' was written by a newer Ochre Stone: update the program to use it.")
     if version == 0 and db.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]:
         raise OchreError(f"'{name}' is no log of Ochre Stone's: move it away, and a new one is begun.")
@@ -77,16 +77,16 @@ def bring_up(db: sqlite3.Connection, name: str) -> None:
 
     Raises OchreError as :func:`look_at`.
     """
-    if look_at(db, name) == VERSION:
+    if check_schema(db, name) == SCHEMA_VERSION:
         return
     db.execute("BEGIN IMMEDIATE")
     try:
-        for n in range(look_at(db, name), VERSION):  # another window may have been first
+        for n in range(check_schema(db, name), SCHEMA_VERSION):  # another window may have been first
             for statement in MIGRATIONS[n].split(";"):
                 if statement.strip():
                     db.execute(statement)
         db.execute(f"PRAGMA application_id = {APPLICATION}")
-        db.execute(f"PRAGMA user_version = {VERSION}")
+        db.execute(f"PRAGMA user_version = {SCHEMA_VERSION}")
         db.execute("COMMIT")
     except BaseException:
         db.execute("ROLLBACK")

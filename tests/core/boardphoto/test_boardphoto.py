@@ -8,12 +8,12 @@ import cv2
 import numpy as np
 
 from ochre_stone.core.boardphoto.body import Doubt, body_of
-from ochre_stone.core.boardphoto.camera import corrected, from_tubes, unlike_data
+from ochre_stone.core.boardphoto.camera import camera_corrected, from_tubes, unlike_data
 from ochre_stone.core.boardphoto.card import BORDER_Y, CARD_Y, bend_of, find_card, unbent
-from ochre_stone.core.boardphoto.layout import Expected, Layout, Seen
+from ochre_stone.core.boardphoto.layout import Expected, Layout, SeenRegion
 from ochre_stone.core.boardphoto.light import fit_light
 from ochre_stone.core.boardphoto.naming import cost_of, name_all
-from ochre_stone.core.boardphoto.outlines import outlines
+from ochre_stone.core.boardphoto.outlines import pile_outlines
 from ochre_stone.core.boardphoto.read import BoardPhoto
 from ochre_stone.core.boardphoto.single import read_one
 from ochre_stone.core.boardphoto.square import Squared, in_order, plain_code, propose_corners
@@ -179,7 +179,7 @@ class Boards(unittest.TestCase):
         x, y = (5 + MARGIN) * PX, (7 + MARGIN) * PX
         self.assertEqual(board.number_at(x, y), a.number)
         self.assertEqual(board.number_at(0, 0), 0)
-        edge = np.array(outlines(board)[a.number])
+        edge = np.array(pile_outlines(board)[a.number])
         far = np.hypot(*(edge - (x, y)).T) / PX
         self.assertTrue((far > 1.0).all() and (far < 1.5).all(), (far.min(), far.max()))
 
@@ -267,7 +267,7 @@ class Parts(unittest.TestCase):
             self.assertGreater(replace(plain, **more).noise(), plain.noise(), more)
 
     def seen(self, number, lab, x, y, **more):
-        return Seen(number, x, y, 1.2, lab, 1.0, 0.0, 0.5, **more)
+        return SeenRegion(number, x, y, 1.2, lab, 1.0, 0.0, 0.5, **more)
 
     def test_names_are_given_all_at_once(self):
         """Two piles nearer to one place than to the other: the best whole, not the nearest for each."""
@@ -291,8 +291,12 @@ class Parts(unittest.TestCase):
         fix = from_tubes(seen, plan)
         for p, e in zip(seen, tubes, strict=True):
             before = float(ciede2000(np.array(p.lab), np.array(e.lab)))
-            self.assertLess(float(ciede2000(corrected(np.array(p.lab), fix), np.array(e.lab))), 0.8 * before + 0.1)
-        np.testing.assert_allclose(corrected(np.array([80.0, 0, 0]), fix), [80, 0, 0], atol=0.05)  # white stays white
+            self.assertLess(
+                float(ciede2000(camera_corrected(np.array(p.lab), fix), np.array(e.lab))), 0.8 * before + 0.1
+            )
+        np.testing.assert_allclose(
+            camera_corrected(np.array([80.0, 0, 0]), fix), [80, 0, 0], atol=0.05
+        )  # white stays white
         self.assertIsNone(from_tubes(seen[:2], plan))
         self.assertGreater(
             unlike_data(seen[:2], plan),

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from ochre_stone.core.colour import munsell, spaces
 from ochre_stone.core.colour.parse import parse_colour
 from ochre_stone.core.colour.reading import chroma_word, hue_word, read
-from ochre_stone.core.colour.wheel import STEPS, turn, wheel
+from ochre_stone.core.colour.wheel import WHEEL_STEPS, turn, wheel
 from ochre_stone.core.errors import OchreError
 
 labs = st.tuples(st.floats(1, 99), st.floats(-80, 80), st.floats(-80, 80))
@@ -105,7 +105,7 @@ class Wheels(unittest.TestCase):
     def test_complements_of_the_painters(self):
         w = wheel("traditional")
         for one, other in (("red", "green"), ("yellow", "violet"), ("blue", "orange")):
-            angle = 30.0 * STEPS.index(one)
+            angle = 30.0 * WHEEL_STEPS.index(one)
             self.assertEqual(w.word(angle + 180), other)
 
     def test_words(self):

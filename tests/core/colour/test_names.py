@@ -3,7 +3,7 @@
 import unittest
 
 from ochre_stone.core.colour.munsell import parse_notation
-from ochre_stone.core.colour.names import GREY, colour_name, regions
+from ochre_stone.core.colour.names import GREY, colour_name, name_regions
 from ochre_stone.core.colour.reading import read
 
 
@@ -53,7 +53,7 @@ class Names(unittest.TestCase):
         self.assertEqual(colour_name(15.0, 7.0, 0.7), "warm light grey")
 
     def test_ends_of_a_word_are_light_and_dark(self):
-        brown = next(r for r in regions() if r.word == "brown")
+        brown = next(r for r in name_regions() if r.word == "brown")
         self.assertEqual(colour_name(15.5, brown.value[0] + 0.3, 3.5), "dark brown")
         self.assertEqual(colour_name(15.5, brown.value[1] - 0.2, 3.5), "light brown")
 
@@ -72,11 +72,11 @@ class Names(unittest.TestCase):
 
     def test_the_middle_of_each_region_has_its_word_or_a_neighbours(self):
         own = 0
-        for r in regions():
+        for r in name_regions():
             middle = sum(r.hue) / 2 % 100, sum(r.value) / 2, (r.chroma[0] * min(r.chroma[1], 14)) ** 0.5
             own += r.word in colour_name(*middle)
             self.assertTrue(r.block, "says which blocks it stands for")
-        self.assertGreater(own, 0.9 * len(regions()))
+        self.assertGreater(own, 0.9 * len(name_regions()))
 
     def test_a_reading_says_both_names(self):
         r = read((30.0, 2.0, 9.0))

@@ -11,9 +11,9 @@ from ochre_stone.core.colour.contrast import seen_against
 from ochre_stone.core.colour.munsell import munsell_to_lab
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.relations import compare, complement, hue_phrase, lean, warmer, warmth
-from ochre_stone.core.colour.schools import SCHOOLS, School, key_of, school
+from ochre_stone.core.colour.schools import SCHOOLS, School, key_of, school_of
 from ochre_stone.core.colour.spaces import lab_to_xyz
-from ochre_stone.core.colour.wheel import STEPS, wheel
+from ochre_stone.core.colour.wheel import WHEEL_STEPS, wheel
 
 
 def on_wheel(angle: float, lightness: float = 60.0, chroma: float = 45.0) -> tuple[float, float, float]:
@@ -50,15 +50,15 @@ class Schools(unittest.TestCase):
 
     def test_keys(self):
         for s in SCHOOLS:
-            self.assertEqual(school(key_of(s)), s)
-        self.assertEqual(school("nonsense"), School())
+            self.assertEqual(school_of(key_of(s)), s)
+        self.assertEqual(school_of("nonsense"), School())
         with self.assertRaises(ValueError):
             School(7)
 
 
 class Hue(unittest.TestCase):
     def test_each_step_names_itself(self):
-        for i, word in enumerate(STEPS):
+        for i, word in enumerate(WHEEL_STEPS):
             self.assertEqual(hue_phrase(on_wheel(30.0 * i)), word)
 
     def test_neighbours_and_how_far(self):

@@ -7,7 +7,7 @@ import numpy as np
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import hex_to_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.keys.area import BY_ID, SHAPES, bands, main_thing, suggest_in
+from ochre_stone.core.keys.area import AREA_SHAPES, SHAPE_BY_ID, bands, main_thing, suggest_in
 from ochre_stone.core.keys.whole import suggest
 from ochre_stone.core.picture.frame import Frame, framed
 from tests.support.made import blocks, demo_picture, orchard, picture
@@ -85,13 +85,13 @@ class Area(unittest.TestCase):
 
     def test_so_many_lights_middles_and_darks(self):
         for shape in ("2-2-2", "1-2-3", "1-1-1"):
-            counts = BY_ID[shape].counts
+            counts = SHAPE_BY_ID[shape].counts
             values = self.values(shape)
             self.assertEqual(len(values), sum(counts))
             self.assertEqual(values, sorted(values))
         self.assertGreater(self.values("1-1-1")[2] - self.values("1-1-1")[0], 1.5)
         self.assertEqual(len(self.values("count", count=9)), 9)
-        self.assertEqual([s.id for s in SHAPES], list(BY_ID))
+        self.assertEqual([s.id for s in AREA_SHAPES], list(SHAPE_BY_ID))
 
     def test_more_notes_in_a_thing_leave_less_of_it_over(self):
         seen = framed(demo_picture(), Frame())

@@ -7,7 +7,7 @@ import numpy as np
 
 from ochre_stone.core.colour.spaces import xyz_to_lab
 from ochre_stone.core.keys import faces
-from ochre_stone.core.keys.form import parts_of
+from ochre_stone.core.keys.form import form_parts
 from ochre_stone.core.keys.melt import Known, melt, things_in
 from ochre_stone.core.keys.merging import unlike
 from ochre_stone.core.keys.pieces import pieces_of, steepness
@@ -174,7 +174,7 @@ class Form(unittest.TestCase):
 
     def test_a_ball_has_its_parts(self):
         value, inside = self.sphere()
-        parts = parts_of(value, inside)
+        parts = form_parts(value, inside)
         self.assertTrue({"light", "halftone", "core shadow", "reflected light"} <= set(parts), set(parts))
         mean = {k: float(value[m].mean()) for k, m in parts.items()}
         self.assertTrue(mean["light"] > mean["halftone"] > mean["reflected light"] > mean["core shadow"], mean)
@@ -183,14 +183,14 @@ class Form(unittest.TestCase):
 
     def test_a_hard_edge_is_a_cast_shadow(self):
         value, inside = self.sphere(step=True)
-        cast = parts_of(value, inside)["cast shadow"]
+        cast = form_parts(value, inside)["cast shadow"]
         self.assertGreater(float(np.nonzero(cast)[0].mean()), 70)
-        self.assertNotIn("cast shadow", parts_of(*self.sphere()))
+        self.assertNotIn("cast shadow", form_parts(*self.sphere()))
 
     def test_flat_things_have_two(self):
         rng = np.random.default_rng(2)
         value = rng.normal(5, 0.05, (80, 80)).astype(np.float32)
-        self.assertEqual(set(parts_of(value, np.ones((80, 80), bool))), {"light", "halftone"})
+        self.assertEqual(set(form_parts(value, np.ones((80, 80), bool))), {"light", "halftone"})
 
 
 class OnTheDemo(unittest.TestCase):

@@ -6,7 +6,7 @@ import numpy as np
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.masses import edges
-from ochre_stone.core.masses.plan import Settings, plan, prepare
+from ochre_stone.core.masses.plan import MassSettings, plan, prepare
 from ochre_stone.core.picture.picture import lab_to_linear
 
 
@@ -27,7 +27,7 @@ class Meetings(unittest.TestCase):
         """Four stripes, the second border half as long: 2/5, 1/5, 2/5 of all borders."""
         value = np.repeat([[2.0, 4.0, 6.0, 8.0]], 160, axis=0).repeat(40, axis=1)
         value[:80, 80:120] = 4.0  # the third stripe begins half way down
-        found = plan(prepare(values_picture(value), 0.0), Settings(values=4, smallest=0, outline=0))
+        found = plan(prepare(values_picture(value), 0.0), MassSettings(values=4, smallest=0, outline=0))
         lengths = {(b.a, b.b): b.length for b in found.borders}
         self.assertAlmostEqual(sum(lengths.values()), 1.0)
         self.assertEqual(set(lengths), {(0, 1), (1, 2), (1, 3), (2, 3)})
@@ -40,7 +40,7 @@ class Meetings(unittest.TestCase):
         labels, lab = np.zeros((60, 80), np.uint8), np.full((60, 80, 3), 50, np.float32)
         self.assertEqual(edges.classify(labels, lab), {})
         self.assertTrue((edges.kind_map(labels, lab) == edges.NO_EDGE).all())
-        found = plan(prepare(values_picture(np.full((60, 80), 5.0)), 0.0), Settings(values=2))
+        found = plan(prepare(values_picture(np.full((60, 80), 5.0)), 0.0), MassSettings(values=2))
         self.assertEqual(found.borders, ())
         self.assertAlmostEqual(max(m.share for m in found.masses), 1.0)
 
@@ -48,7 +48,7 @@ class Meetings(unittest.TestCase):
         lab = np.full((360, 480, 3), 0, np.float32)
         lab[..., 0] = 30
         lab[:, 240:] = (70, 12, -16)
-        found = plan(prepare(of_lab(lab), 0.0), Settings(values=2, smallest=0, outline=0))
+        found = plan(prepare(of_lab(lab), 0.0), MassSettings(values=2, smallest=0, outline=0))
         (border,) = found.borders
         low, high = (float(v) for v in value_of_lightness(np.array([30.0, 70.0])))
         self.assertAlmostEqual(border.step, high - low, delta=0.05)

@@ -7,7 +7,7 @@ import numpy as np
 from ochre_stone.core.document.choices import MassChoice, Swap
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.hues import hue_borders, hue_parts, shapes_of, with_shapes
-from ochre_stone.core.masses.plan import MassPlan, Settings, plan, prepare
+from ochre_stone.core.masses.plan import MassPlan, MassSettings, plan, prepare
 from ochre_stone.core.picture.frame import Frame
 from ochre_stone.core.planning.massing import (
     draw_plan,
@@ -31,7 +31,7 @@ def scene(head: tuple[float, float, float], noise: float = 0.0) -> tuple[MassPla
     out[disc] = head
     out *= rng.normal(1, noise, out.shape)
     ground = prepare(np.clip(out, 0, 1).astype(np.float32), 0.3)
-    return plan(ground, Settings(values=2)), disc, ground
+    return plan(ground, MassSettings(values=2)), disc, ground
 
 
 SKIN = (0.46, 0.27, 0.17)

@@ -7,7 +7,7 @@ import numpy as np
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses import shapes
 from ochre_stone.core.masses.edges import classify
-from ochre_stone.core.masses.plan import Settings, label_places, plan, prepare, refined
+from ochre_stone.core.masses.plan import MassSettings, label_places, plan, prepare, refined
 from ochre_stone.core.masses.thresholds import classes, histogram, optimal_cuts
 from tests.support.made import blocks, demo_picture, orchard, picture
 
@@ -69,7 +69,7 @@ class Shapes(unittest.TestCase):
         self.assertEqual(int(shapes.smooth_edges(labels, 2, 1.5).max()), 0)
 
     def test_enlarge_keeps_classes_and_shares(self):
-        labels = plan(prepare(picture(orchard()).reduced(40_000), 0.5), Settings(4)).labels
+        labels = plan(prepare(picture(orchard()).reduced(40_000), 0.5), MassSettings(4)).labels
         large = shapes.enlarge(labels, 4, labels.shape[1] * 3, labels.shape[0] * 3)
         self.assertEqual(large.shape, (labels.shape[0] * 3, labels.shape[1] * 3))
         for c in range(4):
@@ -83,7 +83,7 @@ class Plans(unittest.TestCase):
 
     def test_every_count(self):
         for k in range(2, 10):
-            found = plan(self.ground, Settings(values=k))
+            found = plan(self.ground, MassSettings(values=k))
             self.assertEqual(len(found.masses), k)
             self.assertAlmostEqual(sum(m.share for m in found.masses), 1.0, places=6)
             values = [m.value for m in found.masses]
@@ -91,21 +91,21 @@ class Plans(unittest.TestCase):
             self.assertLess(found.regions, 160)
 
     def test_big_shapes_only(self):
-        found = plan(self.ground, Settings(values=5, smallest=0.5))
+        found = plan(self.ground, MassSettings(values=5, smallest=0.5))
         region, _own = shapes.regions(found.labels, 5)
         self.assertGreaterEqual(np.bincount(region.ravel()).min(), 0.005 * found.labels.size)
 
     def test_cuts_by_hand_are_kept(self):
-        found = plan(self.ground, Settings(values=3, cuts=(3.0, 7.0)))
+        found = plan(self.ground, MassSettings(values=3, cuts=(3.0, 7.0)))
         self.assertEqual(found.thresholds, (3.0, 7.0))
 
     def test_families(self):
-        found = plan(self.ground, Settings(values=5))
+        found = plan(self.ground, MassSettings(values=5))
         families = [m.family for m in found.masses]
         self.assertEqual(families, sorted(families, key=("shadow", "light").index))
         self.assertIn("light", families)
         self.assertIn("shadow", families)
-        turned = plan(self.ground, Settings(values=5, families=((0, "light"),)))
+        turned = plan(self.ground, MassSettings(values=5, families=((0, "light"),)))
         self.assertEqual(turned.masses[0].family, "light")
 
     def test_light_and_shadow_against_the_scenes_own_mask(self):
@@ -115,7 +115,7 @@ class Plans(unittest.TestCase):
         from ochre_stone.resources import resource
 
         truth = np.asarray(Image.open(resource("demo", "light_mask.png")))
-        found = plan(self.ground, Settings(values=2))
+        found = plan(self.ground, MassSettings(values=2))
         light = shapes.enlarge(found.labels, 2, 1600, 1200) == 1
         ours = light[truth != 128]
         sun = truth[truth != 128] == 255
@@ -123,7 +123,7 @@ class Plans(unittest.TestCase):
         self.assertGreater(balanced, 0.55)
 
     def test_refined_agrees_with_the_preview(self):
-        settings = Settings(values=5)
+        settings = MassSettings(values=5)
         preview = plan(self.ground, settings)
         picture_ = demo_picture()
         fine = refined(self.ground, picture_.reduced(600_000), settings)
@@ -132,7 +132,7 @@ class Plans(unittest.TestCase):
         self.assertGreater(float((shown == fine.labels).mean()), 0.85)
 
     def test_numbers_stand_inside_their_masses(self):
-        found = plan(self.ground, Settings(values=5))
+        found = plan(self.ground, MassSettings(values=5))
         h, w = found.labels.shape
         places = label_places(found)
         self.assertEqual({i for _, _, i in places}, set(range(5)))
@@ -149,11 +149,11 @@ class Plans(unittest.TestCase):
             {"values": 3, "cuts": (5.0,)},
         ):
             with self.assertRaises(OchreError, msg=str(options)):
-                Settings(**options)
+                MassSettings(**options)
 
     def test_flat_pictures_do_not_break_it(self):
         for pixels in (np.full((60, 60, 3), 128, np.uint8), blocks((0, 0, 0), (255, 255, 255))):
-            found = plan(prepare(picture(pixels).reduced(250_000), 0.5), Settings(values=4))
+            found = plan(prepare(picture(pixels).reduced(250_000), 0.5), MassSettings(values=4))
             self.assertAlmostEqual(sum(m.share for m in found.masses), 1.0, places=6)
             self.assertTrue(all(np.isfinite(m.value) for m in found.masses))
 

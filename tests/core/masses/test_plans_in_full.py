@@ -15,11 +15,11 @@ from ochre_stone.core.masses import edges, shapes
 from ochre_stone.core.masses.alternatives import alternatives
 from ochre_stone.core.masses.gradations import areas, toward, turns
 from ochre_stone.core.masses.outlines import bezier, kinds_along, outlines, plan_outlines
-from ochre_stone.core.masses.plan import PAINTED_LIGHT, PAINTED_SHADOW, Settings, grey_of_value, plan, prepare
+from ochre_stone.core.masses.plan import PAINTED_LIGHT, PAINTED_SHADOW, MassSettings, grey_of_value, plan, prepare
 from ochre_stone.core.masses.render import Ramp, painted
 from ochre_stone.core.masses.statement import state, strongest_contrast
 from ochre_stone.core.masses.swap import swapped
-from ochre_stone.core.masses.thresholds import BINS, TOP, equal_cuts, histogram, optimal_cuts, within_variance
+from ochre_stone.core.masses.thresholds import TONE_BINS, TOP, equal_cuts, histogram, optimal_cuts, within_variance
 from ochre_stone.core.masses.tone import Tone
 from ochre_stone.core.picture.picture import lab_to_linear
 from ochre_stone.core.picture.simplify import smooth_lightness
@@ -39,7 +39,7 @@ class Locked(unittest.TestCase):
             cuts = optimal_cuts(self.counts, 9, [4.0, 6.0])[k]
             self.assertEqual(len(cuts), k - 1)
             for want in (4.0, 6.0):
-                self.assertLess(np.abs(cuts - want).min(), TOP / BINS)
+                self.assertLess(np.abs(cuts - want).min(), TOP / TONE_BINS)
 
     def test_the_others_are_the_best_that_the_lock_allows(self):
         """Against every other pair of cuts."""
@@ -57,7 +57,7 @@ class Locked(unittest.TestCase):
             with self.assertRaises(ValueError):
                 optimal_cuts(self.counts, 4, bad)
         with self.assertRaises(OchreError):
-            Settings(values=2, locked=(3.0, 6.0))
+            MassSettings(values=2, locked=(3.0, 6.0))
 
     def test_equal_steps(self):
         self.assertEqual(equal_cuts(4), (2.5, 5.0, 7.5))
@@ -70,12 +70,12 @@ class Shapes(unittest.TestCase):
         cls.linear = demo_picture().reduced(120_000)
         cls.ground = prepare(cls.linear, 0.5)
 
-    def boundary(self, settings: Settings) -> int:
+    def boundary(self, settings: MassSettings) -> int:
         labels = plan(self.ground, settings).labels
         return int((labels[:, 1:] != labels[:, :-1]).sum() + (labels[1:] != labels[:-1]).sum())
 
     def test_three_controls_each_do_their_own(self):
-        plain = Settings(values=5, smallest=0.1)
+        plain = MassSettings(values=5, smallest=0.1)
         self.assertLess(
             plan(self.ground, replace(plain, smallest=1.0)).regions, plan(self.ground, plain).regions, "smallest shape"
         )
@@ -87,7 +87,7 @@ class Shapes(unittest.TestCase):
         h, w = self.ground.value.shape
         mask = np.zeros((h, w), bool)
         mask[h // 6 : h // 2, w // 3 : w * 2 // 3] = True
-        settings = Settings(values=5, smallest=0.5, outline=0.5)
+        settings = MassSettings(values=5, smallest=0.5, outline=0.5)
         without = plan(self.ground, settings).labels
         within = plan(prepare(self.linear, 0.5, mask), settings).labels
 
@@ -116,7 +116,7 @@ class Painted(unittest.TestCase):
     def test_a_value_in_both_families_is_two_masses(self):
         by_hand = np.zeros((120, 160), np.uint8)
         by_hand[40:80, 20:60] = PAINTED_SHADOW
-        found = plan(self.ground, Settings(values=2), by_hand)
+        found = plan(self.ground, MassSettings(values=2), by_hand)
         self.assertEqual([(m.step, m.family) for m in found.masses], [(0, "shadow"), (1, "shadow"), (1, "light")])
         self.assertEqual(found.masses[found.labels[60, 40]].family, "shadow")
         self.assertAlmostEqual(sum(m.share for m in found.masses), 1.0, places=6)
@@ -125,14 +125,14 @@ class Painted(unittest.TestCase):
         by_hand = np.zeros((120, 160), np.uint8)
         by_hand[10:110, 90:150] = PAINTED_LIGHT
         by_hand[40:80, 20:60] = PAINTED_SHADOW
-        broken = plan(self.ground, Settings(values=2), by_hand)
+        broken = plan(self.ground, MassSettings(values=2), by_hand)
         self.assertTrue(broken.breaks())
-        self.assertEqual(plan(self.ground, Settings(values=2)).culprits(), [])
+        self.assertEqual(plan(self.ground, MassSettings(values=2)).culprits(), [])
         painted_light = next(m for m in broken.masses if (m.step, m.family) == (0, "light"))
         painted_shadow = next(m for m in broken.masses if (m.step, m.family) == (1, "shadow"))
         self.assertLess(painted_shadow.share, painted_light.share)
         self.assertIn(painted_shadow.index, broken.culprits(), "the smaller one moves most, so it is shown")
-        mended = plan(self.ground, Settings(values=2, apart=True), by_hand)
+        mended = plan(self.ground, MassSettings(values=2, apart=True), by_hand)
         self.assertEqual(mended.breaks(), [])
         np.testing.assert_array_equal(mended.labels, broken.labels)
         self.assertEqual([m.measured for m in mended.masses], [m.measured for m in broken.masses])
@@ -140,16 +140,18 @@ class Painted(unittest.TestCase):
     def test_a_painted_spot_below_the_smallest_shape_stays(self):
         by_hand = np.zeros((120, 160), np.uint8)
         by_hand[50:58, 30:38] = PAINTED_SHADOW
-        found = plan(self.ground, Settings(values=2, smallest=1.0), by_hand)
+        found = plan(self.ground, MassSettings(values=2, smallest=1.0), by_hand)
         self.assertEqual(found.masses[found.labels[54, 34]].family, "shadow")
 
     def test_division_by_hand(self):
-        found = plan(self.ground, Settings(values=2, division=8.0))
+        found = plan(self.ground, MassSettings(values=2, division=8.0))
         self.assertEqual({m.family for m in found.masses}, {"shadow"})
         self.assertNotEqual(found.division, found.suggested)
 
     def test_range_and_edges_by_hand(self):
-        found = plan(self.ground, Settings(values=2, tone=Tone("even", 9.0, 4.0, 3.0, 7.0), edges=((0, 1, "soft"),)))
+        found = plan(
+            self.ground, MassSettings(values=2, tone=Tone("even", 9.0, 4.0, 3.0, 7.0), edges=((0, 1, "soft"),))
+        )
         self.assertGreaterEqual(min(m.value for m in found.masses), 4.0)
         self.assertLess(found.masses[0].measured, 3.2)
         self.assertEqual(found.borders[0].kind, "soft")
@@ -159,7 +161,7 @@ class Painted(unittest.TestCase):
 class Statements(unittest.TestCase):
     def made(self, value: np.ndarray, **options):
         ground = prepare(values_picture(value), 0.2)
-        return plan(ground, Settings(**options))
+        return plan(ground, MassSettings(**options))
 
     def test_key_and_range(self):
         light = np.full((80, 100), 8.0)
@@ -200,7 +202,7 @@ class Statements(unittest.TestCase):
 
     def test_alternatives(self):
         ground = prepare(demo_picture().reduced(60_000), 0.5)
-        found = alternatives(ground, Settings(values=7, smallest=0.4, tone=Tone("even", low=0, high=10)))
+        found = alternatives(ground, MassSettings(values=7, smallest=0.4, tone=Tone("even", low=0, high=10)))
         self.assertEqual([len(a.plan.masses) for a in found], [3, 4, 5, 4, 4])
         five, lights, darks = found[2].plan, found[3].plan, found[4].plan
         self.assertEqual(lights.thresholds, five.thresholds[:-1])
@@ -245,10 +247,10 @@ class Borders(unittest.TestCase):
         labels[:, 200:] = 1
         kinds = edges.kind_map(labels, np.dstack([L, 0 * L, 0 * L]))
         column = kinds[:, 199]
-        self.assertEqual(edges.KINDS[column[60]], "hard")
-        self.assertIn(edges.KINDS[column[340]], ("soft", "lost"))
+        self.assertEqual(edges.EDGE_KINDS[column[60]], "hard")
+        self.assertIn(edges.EDGE_KINDS[column[340]], ("soft", "lost"))
         said = edges.kind_map(labels, np.dstack([L, 0 * L, 0 * L]), ((0, 1, "firm"),))
-        self.assertEqual(set(said[:, 199].tolist()), {edges.KINDS.index("firm")})
+        self.assertEqual(set(said[:, 199].tolist()), {edges.EDGE_KINDS.index("firm")})
 
 
 class Turns(unittest.TestCase):
@@ -265,7 +267,7 @@ class Turns(unittest.TestCase):
     def test_direction_and_ends(self):
         for angle in (0, 90, 200):
             lab = self.sky(angle)
-            found = plan(prepare(of_lab(lab), 0.5), Settings(values=4))
+            found = plan(prepare(of_lab(lab), 0.5), MassSettings(values=4))
             turned = turns(lab, found)
             self.assertEqual(len(turned), 1, angle)
             t = turned[0]
@@ -277,7 +279,7 @@ class Turns(unittest.TestCase):
 
     def test_a_cut_through_it_is_no_end_of_it(self):
         lab = self.sky(90)
-        found = plan(prepare(of_lab(lab), 0.3), Settings(values=5))
+        found = plan(prepare(of_lab(lab), 0.3), MassSettings(values=5))
         self.assertGreater(len(turns(lab, found)[0].masses), 1)
 
     def test_flats_are_no_turns(self):
@@ -285,14 +287,14 @@ class Turns(unittest.TestCase):
         lab[..., 0] = 50
         lab[:, 100:, 0] = 70
         lab[..., 0] += np.random.default_rng(0).normal(0, 1, (200, 200))
-        self.assertEqual(turns(lab, plan(prepare(of_lab(lab), 0.5), Settings(values=3))), [])
+        self.assertEqual(turns(lab, plan(prepare(of_lab(lab), 0.5), MassSettings(values=3))), [])
 
     def test_words(self):
         self.assertEqual([toward(d) for d in (0, 90, 181, 315, 359)], ["right", "bottom", "left", "top right", "right"])
 
     def test_a_planned_blend_is_drawn_as_one(self):
         lab = self.sky(90)
-        found = plan(prepare(of_lab(lab), 0.3), Settings(values=4))
+        found = plan(prepare(of_lab(lab), 0.3), MassSettings(values=4))
         t = turns(lab, found)[0]
         dark, light = value_of_lightness(np.array([t.dark[0], t.light[0]]))
         ramp = Ramp(t.x, t.y, t.direction, float(dark), float(light))
@@ -342,7 +344,7 @@ class Outlines(unittest.TestCase):
         np.testing.assert_allclose(ends, np.roll(points, -1, axis=0))
 
     def test_they_cover_the_masses(self):
-        found = plan(prepare(demo_picture().reduced(60_000), 0.5), Settings(values=4))
+        found = plan(prepare(demo_picture().reduced(60_000), 0.5), MassSettings(values=4))
         h, w = found.labels.shape
         drawn = np.zeros((h, w), np.uint8)
         for sheet in range(1, 4):
@@ -407,7 +409,7 @@ class Truth(unittest.TestCase):
         text = (Path(__file__).parents[3] / "docs" / "masses.md").read_text(encoding="utf-8")
 
         def score(**options) -> tuple[float, float, float]:
-            found = plan(ground, Settings(values=5, **options))
+            found = plan(ground, MassSettings(values=5, **options))
             light = np.array([m.family == "light" for m in found.masses])
             return agreement(light[shapes.enlarge(found.labels, len(light), 1600, 1200)], truth)
 

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.families import GAP, breaks, set_apart
-from ochre_stone.core.masses.tone import FINISHES, KEEPS, WHITE_PAINT, Tone, reach, scene_range
+from ochre_stone.core.masses.tone import DARKEST, KEEPS, WHITE_PAINT, Tone, reach, scene_range
 from tests.support.drawn import agreement
 
 VALUES = np.linspace(0, 10, 101)
@@ -21,7 +21,7 @@ class Tones(unittest.TestCase):
 
     def test_white_and_matt_black_are_those_of_the_product_description(self):
         self.assertAlmostEqual(WHITE_PAINT, 9.6, delta=0.05)
-        self.assertAlmostEqual(FINISHES["matt"], 2.5, delta=0.05)
+        self.assertAlmostEqual(DARKEST["matt"], 2.5, delta=0.05)
 
     def test_the_scene_as_it_is_changes_nothing(self):
         np.testing.assert_array_equal(Tone().value(VALUES), VALUES)

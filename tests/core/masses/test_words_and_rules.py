@@ -9,10 +9,18 @@ from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.masses import shapes
 from ochre_stone.core.masses.families import breaks, set_apart
 from ochre_stone.core.masses.gradations import toward
-from ochre_stone.core.masses.plan import PAINTED_LIGHT, Settings, grey_of_value, plan, prepare
+from ochre_stone.core.masses.plan import PAINTED_LIGHT, MassSettings, grey_of_value, plan, prepare
 from ochre_stone.core.masses.render import Ramp, painted
 from ochre_stone.core.masses.statement import Statement, state
-from ochre_stone.core.masses.thresholds import BINS, TOP, classes, equal_cuts, histogram, optimal_cuts, within_variance
+from ochre_stone.core.masses.thresholds import (
+    TONE_BINS,
+    TOP,
+    classes,
+    equal_cuts,
+    histogram,
+    optimal_cuts,
+    within_variance,
+)
 from ochre_stone.core.picture.picture import lab_to_linear
 
 
@@ -25,7 +33,7 @@ def stripes(*values: float, widths: tuple[int, ...] = (), height: int = 90) -> n
 
 
 def plan_of(linear: np.ndarray, values: int, **more: object):
-    return plan(prepare(linear, 0.0), Settings(values=values, smallest=0, outline=0, **more))
+    return plan(prepare(linear, 0.0), MassSettings(values=values, smallest=0, outline=0, **more))
 
 
 class Said(unittest.TestCase):
@@ -119,7 +127,7 @@ class Cuts(unittest.TestCase):
     def test_bins_and_classes(self):
         value = np.array([0.0, 2.4, 2.6, 5.1, 10.0])
         self.assertEqual(histogram(value).sum(), 5)
-        self.assertEqual(len(histogram(value)), BINS)
+        self.assertEqual(len(histogram(value)), TONE_BINS)
         self.assertEqual(classes(value, [2.5, 5.0]).tolist(), [0, 0, 1, 2, 2])
         self.assertEqual(equal_cuts(4), (2.5, 5.0, 7.5))
         self.assertEqual(equal_cuts(2, 4.0, 8.0), (6.0,))
@@ -155,7 +163,7 @@ class Shapes(unittest.TestCase):
         linear = stripes(3.0, 7.0, 3.0, widths=(60, 60, 60))
         hand = np.zeros(linear.shape[:2], np.uint8)
         hand[:, 120:] = PAINTED_LIGHT
-        found = plan(prepare(linear, 0.0), Settings(values=2, smallest=0, outline=0), hand)
+        found = plan(prepare(linear, 0.0), MassSettings(values=2, smallest=0, outline=0), hand)
         self.assertEqual([(m.step, m.family) for m in found.masses], [(0, "shadow"), (0, "light"), (1, "light")])
         for m in found.masses:
             self.assertAlmostEqual(m.share, 1 / 3, delta=0.02)

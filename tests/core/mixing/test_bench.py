@@ -14,7 +14,7 @@ from ochre_stone.core.mixing.bench import bench as on
 from ochre_stone.core.mixing.bench.bench import Bench, Supply
 from ochre_stone.core.mixing.bench.look import look
 from ochre_stone.core.mixing.bench.nearer import nearer
-from ochre_stone.core.mixing.bench.rows import Row, drift, ladder, line, triangle
+from ochre_stone.core.mixing.bench.rows import BenchRow, drift, ladder, line, triangle
 from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.predict import predict
@@ -157,7 +157,7 @@ class RowTest(unittest.TestCase):
     def setUp(self) -> None:
         self.pile = Supply("p", "Pile 1", skin().piles[0].shares(), ml=1.3, kind="pile")
 
-    def counted(self, row: Row) -> None:
+    def counted(self, row: BenchRow) -> None:
         """Every amount of a row can be counted or told by eye."""
         for rung in row.rungs:
             used = [p for p in rung.parts if p > 0]

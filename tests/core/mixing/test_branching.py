@@ -5,7 +5,7 @@ import unittest
 
 import numpy as np
 
-from ochre_stone.core.mixing.session.branching import Way, branch, total
+from ochre_stone.core.mixing.session.branching import MixWay, branch, total
 
 
 def everything(ways, need):
@@ -21,7 +21,7 @@ def made_up(n, rng):
     ways = {}
     for k, p in enumerate(piles):
         least = float(rng.uniform(1, 2.5))
-        ways[p] = [Way((), int(rng.integers(2, 5)), int(rng.integers(0, 3)), float(rng.uniform(0, 1)), (), least)]
+        ways[p] = [MixWay((), int(rng.integers(2, 5)), int(rng.integers(0, 3)), float(rng.uniform(0, 1)), (), least)]
         before = rng.permutation(piles[:k])
         for q in before[:3]:
             draws = [(str(q), float(rng.uniform(0.2, 0.6)))]
@@ -29,7 +29,7 @@ def made_up(n, rng):
                 other = next(str(x) for x in before if x != q)
                 draws.append((other, float(rng.uniform(0.15, 0.35))))
             ways[p].append(
-                Way(
+                MixWay(
                     tuple(draws),
                     int(rng.integers(2, 4)),
                     int(rng.integers(0, 2)),
@@ -58,8 +58,8 @@ class Optimum(unittest.TestCase):
 
     def test_what_is_drawn_is_mixed_on_top(self):
         ways = {
-            "a": [Way((), 2)], "b": [Way((), 9), Way((("a", 0.5),), 2)],
-            "c": [Way((), 9), Way((("b", 0.6), ("a", 0.2)), 3)],
+            "a": [MixWay((), 2)], "b": [MixWay((), 9), MixWay((("a", 0.5),), 2)],
+            "c": [MixWay((), 9), MixWay((("b", 0.6), ("a", 0.2)), 3)],
         }  # fmt: skip
         plan = branch(ways, {"a": 2.0, "b": 1.0, "c": 3.0})
         self.assertAlmostEqual(plan.ml["c"], 3.0)
@@ -68,25 +68,29 @@ class Optimum(unittest.TestCase):
 
     def test_a_pile_too_small_to_mix_pays_where_another_draws_from_it(self):
         """The least pile is wasted paint unless some of it goes on."""
-        ways = {"a": [Way((), 3)], "b": [Way((), 3), Way((("a", 0.5),), 3)]}
+        ways = {"a": [MixWay((), 3)], "b": [MixWay((), 3), MixWay((("a", 0.5),), 3)]}
         plan = branch(ways, {"a": 0.0, "b": 2.0})
         self.assertEqual(plan.chosen["b"].parents, ("a",))
         self.assertAlmostEqual(plan.ml["a"], 1.0)
 
     def test_a_small_dose_makes_the_pile_larger_or_takes_another_way(self):
-        small, plain = Way((), 2, least_ml=6.0), Way((), 3, least_ml=1.0)
+        small, plain = MixWay((), 2, least_ml=6.0), MixWay((), 3, least_ml=1.0)
         self.assertEqual(branch({"a": [small, plain]}, {"a": 0.5}).chosen["a"], plain)
         plan = branch({"a": [small, plain]}, {"a": 6.0})  # so much is wanted anyway
         self.assertEqual((plan.chosen["a"], plan.ml["a"]), (small, 6.0))
 
     def test_words_and_what_is_refused(self):
-        alone = branch({"a": [Way((), 2)]}, {"a": 1.0})
+        alone = branch({"a": [MixWay((), 2)]}, {"a": 1.0})
         self.assertIn("Every pile starts from tubes", alone.words)
-        for ways in ({"a": [Way((("b", 0.5),), 1)], "b": [Way((), 1)]}, {"a": []}, {"a": [Way((("x", 0.5),), 1)]}):
+        for ways in (
+            {"a": [MixWay((("b", 0.5),), 1)], "b": [MixWay((), 1)]},
+            {"a": []},
+            {"a": [MixWay((("x", 0.5),), 1)]},
+        ):
             with self.assertRaises(ValueError):
                 branch(ways, {})
         with self.assertRaises(ValueError):
-            total({"a": Way((("b", 0.5),), 1), "b": Way((), 1)}, {})
+            total({"a": MixWay((("b", 0.5),), 1), "b": MixWay((), 1)}, {})
 
 
 if __name__ == "__main__":

@@ -7,11 +7,11 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.correcting.belief import MODEL, Belief, as_believed, believe, four_in_five
-from ochre_stone.core.mixing.correcting.correct import LARGEST, LEVELS, AtHand, Handling, correct
+from ochre_stone.core.mixing.correcting.correct import ADDED_PARTS, LARGEST, AtHand, Handling, correct
 from ochre_stone.core.mixing.correcting.departing import FIGURES, departed, prior_sd, slopes
 from ochre_stone.core.mixing.correcting.drawn import Drawn
 from ochre_stone.core.mixing.correcting.other import better_tube
-from ochre_stone.core.mixing.correcting.reading import Reading
+from ochre_stone.core.mixing.correcting.reading import PileSeen
 from ochre_stone.core.mixing.correcting.words import HOW_MUCH, WORDS, Saying, excludes, said_words, seen_as
 from ochre_stone.core.mixing.recipe.dose import Dose, contents, shrunk, weighed
 from ochre_stone.core.mixing.recipe.hand import Hand
@@ -45,7 +45,7 @@ class Learning(unittest.TestCase):
         self.figures = np.zeros((4, 3))
         self.figures[:, 0] = [0.0, 0.3, -0.25, 0.2]
         self.figures[:, 2] = [0.0, 4.0, -3.0, 0.0]
-        self.readings = [Reading.of(m.items(), truth(self.figures, m), 0.3) for m in MIXES]
+        self.readings = [PileSeen.of(m.items(), truth(self.figures, m), 0.3) for m in MIXES]
 
     def test_exact_readings_bring_the_predictions_home(self):
         """After five piles, a sixth of other shares is foreseen far better than from the data."""
@@ -77,7 +77,7 @@ class Learning(unittest.TestCase):
         self.assertTrue(all(b <= a + 0.05 for a, b in itertools.pairwise(sure)), sure)
 
     def test_one_slip_of_the_hand_does_not_ruin_what_was_learnt(self):
-        wild = Reading.of(MIXES[0].items(), (20.0, 40.0, -40.0), 0.3)
+        wild = PileSeen.of(MIXES[0].items(), (20.0, 40.0, -40.0), 0.3)
         with_slip = believe(TUBES, [*self.readings, wild])
         c = np.array([0.5, 0.3, 0.1, 0.1])
         real = truth(self.figures, dict(zip([t.id for t in TUBES], c, strict=True)))
@@ -95,9 +95,9 @@ class Learning(unittest.TestCase):
     def test_what_cannot_teach_is_refused(self):
         for amounts, words in (((("viridian", 1.0),), "not on the palette"), ((), "paint in it")):
             with self.assertRaisesRegex(ValueError, words):
-                believe(TUBES, [Reading.of(amounts, (50, 0, 0))])
+                believe(TUBES, [PileSeen.of(amounts, (50, 0, 0))])
         with self.assertRaisesRegex(ValueError, "noise"):
-            believe(TUBES, [Reading.of((("yellow-ochre", 1.0),), (50, 0, 0), 0.0)])
+            believe(TUBES, [PileSeen.of((("yellow-ochre", 1.0),), (50, 0, 0), 0.0)])
 
 
 STEADY = Hand(least_ml=0.001, dose=0.02, touch=0.02, knife=0.0)
@@ -150,7 +150,7 @@ class Additions(unittest.TestCase):
             )
             self.assertTrue(c.additions)
             for _, v in c.additions:
-                self.assertIn(v, LEVELS)
+                self.assertIn(v, ADDED_PARTS)
                 self.assertGreaterEqual(v, least)
 
     def test_half_first_only_where_a_half_can_be_dosed(self):
@@ -159,7 +159,9 @@ class Additions(unittest.TestCase):
         goal = self.lab([("titanium-white", 8.0), ("viridian", 1.0)])
         asked = 0
         for off in (1.0, 2.0, 3.0):
-            known = believe(PORTRAIT, [Reading(pile, (float(goal[0]) + off, float(goal[1]), float(goal[2])), 2.0, "a")])
+            known = believe(
+                PORTRAIT, [PileSeen(pile, (float(goal[0]) + off, float(goal[1]), float(goal[2])), 2.0, "a")]
+            )
             for ml in (0.05, 0.1, 0.4, 2.0):
                 c = correct(known, pile, goal, handling=Handling(ml=ml, noise=2.0), seen_as="a")
                 for one in (c, *c.others):
@@ -172,9 +174,9 @@ class Additions(unittest.TestCase):
         """Seen 4 too light, whatever the tubes are thought to be: the addition darkens."""
         pile = weighed([("titanium-white", 8.0), ("yellow-ochre", 2.0)], 0.2)
         goal = self.lab([("titanium-white", 8.0), ("yellow-ochre", 2.0)])
-        known = believe(PORTRAIT, [Reading(pile, tuple(goal.tolist()), 0.3, "a")])
+        known = believe(PORTRAIT, [PileSeen(pile, tuple(goal.tolist()), 0.3, "a")])
         self.assertEqual(correct(known, pile, goal, seen_as="a").verdict, "home")
-        known = believe(PORTRAIT, [Reading(pile, (float(goal[0]) + 4, float(goal[1]), float(goal[2])), 0.3, "a")])
+        known = believe(PORTRAIT, [PileSeen(pile, (float(goal[0]) + 4, float(goal[1]), float(goal[2])), 0.3, "a")])
         c = correct(known, pile, goal, seen_as="a")
         self.assertEqual(c.verdict, "add")
         self.assertGreater(c.now, 2.0)
@@ -185,7 +187,7 @@ class Additions(unittest.TestCase):
         pile = weighed([("titanium-white", 8.0), ("yellow-ochre", 2.0)], 0.2)
         goal = self.lab([("titanium-white", 8.0), ("yellow-ochre", 2.0)])
         seen = (float(goal[0]) + 0.5, float(goal[1]), float(goal[2]))
-        once = [Reading(pile, seen, 2.0, "a")]
+        once = [PileSeen(pile, seen, 2.0, "a")]
         first = correct(believe(PORTRAIT, once), pile, goal, seen_as="a")
         self.assertNotEqual(first.verdict, "home")
         self.assertLess(first.sure, 0.9)
@@ -276,7 +278,7 @@ class Doses(unittest.TestCase):
 
     def seen(self, red, noise=0.3, name="a", pile=None):
         lab = truth(np.zeros((4, 3)), {"titanium-white": 8.0, "cadmium-red": red})
-        return Reading(pile or self.PILE, tuple(lab.tolist()), noise, name)
+        return PileSeen(pile or self.PILE, tuple(lab.tolist()), noise, name)
 
     def test_a_dose_that_errs_leaves_the_tubes_nearer_than_one_that_is_weighed(self):
         """Tubes are as their data say, the red dose was half as large again: weighed, it would be a stronger red."""
@@ -302,7 +304,7 @@ class Doses(unittest.TestCase):
         def pile(k):
             doses = (Dose((("titanium-white", 1.0),), 6.0, 0.05), Dose(tint, 2.0, 0.05, "tint-ivory-black", 0.3))
             strong = {"titanium-white": 6 + 2 * (1 - 1.6 / 11), "ivory-black": 2 * 1.6 / 11}
-            return Reading(doses, tuple(truth(np.zeros((4, 3)), strong).tolist()), 0.3, f"p{k}")
+            return PileSeen(doses, tuple(truth(np.zeros((4, 3)), strong).tolist()), 0.3, f"p{k}")
 
         known = believe(TUBES, [pile(k) for k in range(4)])
         self.assertGreater(known.values[known.unknowns.bases["tint-ivory-black"]], 0.4)
@@ -388,7 +390,7 @@ class Learnt(unittest.TestCase):
         for grow, word in ((0.3, "stronger"), (-0.3, "weaker")):
             figures = np.zeros((4, 3))
             figures[1, 0] = grow
-            readings = [Reading.of(m.items(), truth(figures, m), 0.3) for m in MIXES]
+            readings = [PileSeen.of(m.items(), truth(figures, m), 0.3) for m in MIXES]
             said = believe(TUBES, readings).words()
             self.assertTrue(any(w.startswith(f"{TUBES[1].short} is {word} than its data") for w in said), said)
 

@@ -16,7 +16,7 @@ from ochre_stone.core.mixing.recipe.search import searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.recipe.tints import with_mother
 from ochre_stone.core.mixing.strings.methods import kit, verdict
-from ochre_stone.core.mixing.strings.subjects import BY_ID, Span, flush, shape, through_leaf
+from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID, Span, flush, shape, through_leaf
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
@@ -166,7 +166,7 @@ class HowMuch(unittest.TestCase):
         (L, a, b), said = shape("skin", (90.0, 10.0, 20.0), 9.0, self.WHERE, ["skin-highlight"])
         self.assertAlmostEqual(a, 10 * 0.88**2)
         self.assertAlmostEqual(b, 20 * 0.78**2)
-        self.assertEqual((L, said), (90.0, [BY_ID["skin-highlight"]]))
+        self.assertEqual((L, said), (90.0, [RULE_BY_ID["skin-highlight"]]))
         self.assertEqual(shape("skin", (90.0, 4.0, -3.0), 9.0, self.WHERE, ["skin-highlight"])[0][2], 0.0)
 
     def test_skin_halftone(self):

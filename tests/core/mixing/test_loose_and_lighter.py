@@ -8,7 +8,7 @@ from ochre_stone.core.colour.spaces import lab_to_xyz
 from ochre_stone.core.mixing.recipe.recipe import Source
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.technique.lighter import moves, step_down
-from ochre_stone.core.mixing.technique.parents import bring, by_parents
+from ochre_stone.core.mixing.technique.parents import brought_to, by_parents
 from ochre_stone.core.mixing.technique.together import TURNED, greying, leans, nearest_parts, source_of, together
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict
@@ -19,7 +19,7 @@ PILE = Source("skin-2", "skin 2", (("titanium-white", 0.5), ("yellow-ochre", 0.3
 
 
 def parent(i, lightness=55.0):
-    return bring(source_of(i, TERMS, [PILE]), lightness, TERMS)
+    return brought_to(source_of(i, TERMS, [PILE]), lightness, TERMS)
 
 
 class Parents(unittest.TestCase):

@@ -12,7 +12,7 @@ from ochre_stone.core.mixing.recipe.recipe import parts_words
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.amounts import amounts, ribbon_cm
-from ochre_stone.core.mixing.session.drafting import Row
+from ochre_stone.core.mixing.session.drafting import StringRow
 from ochre_stone.core.mixing.session.plan import plan_session
 from ochre_stone.core.mixing.strings.targets import targets, value_steps
 from ochre_stone.core.paint.palettes import palette
@@ -160,7 +160,7 @@ class Targets(unittest.TestCase):
 
 def planned(string_id, goals, most=4, progress=lambda share: None, **row):
     """One string, worked out by itself."""
-    wanted = Row(string_id, string_id.capitalize(), tuple(goals), **row)
+    wanted = StringRow(string_id, string_id.capitalize(), tuple(goals), **row)
     return plan_session([wanted], Terms(PORTRAIT.tubes, PORTRAIT.name, most), progress=progress).strings[0]
 
 

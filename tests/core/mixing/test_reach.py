@@ -10,7 +10,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightne
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.reach.slices import Nets, additions, reach_of
 from ochre_stone.core.mixing.reach.smallest import Wanted, smallest_palette
-from ochre_stone.core.mixing.recipe.ranking import KINDS, Means
+from ochre_stone.core.mixing.recipe.ranking import WAY_KINDS, Means
 from ochre_stone.core.mixing.recipe.search import ORDERS, Searcher, weighted_error
 from ochre_stone.core.paint.cautions import is_safe
 from ochre_stone.core.paint.optics import layer_lab
@@ -194,7 +194,7 @@ class Ways(unittest.TestCase):
         price = {t.id: 0.3 for t in PORTRAIT.tubes} | {"cadmium-red-light": 2.0, "viridian": 1.5}
         found = {r.kind: r for r in self.ways(stock=stock, price=price)}
         best = found[""]
-        self.assertLessEqual(set(found), set(KINDS) | {""})
+        self.assertLessEqual(set(found), set(WAY_KINDS) | {""})
         for kind, r in found.items():
             ids = {i for i, _ in r.shares}
             if kind == "no black":

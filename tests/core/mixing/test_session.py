@@ -13,7 +13,7 @@ from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.recipe.tints import MOTHER
 from ochre_stone.core.mixing.session.adding import adding, pool
-from ochre_stone.core.mixing.session.drafting import Pin, Row
+from ochre_stone.core.mixing.session.drafting import Pin, StringRow
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.methods import kit, mud, verdict
 from ochre_stone.core.mixing.strings.schools import METHODS
@@ -33,8 +33,8 @@ ON = [r.id for r in RULES if r.on]
 
 def rows(**more):
     return [
-        Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), **more),
-        Row("sky", "Sky", tuple(targets(SKY, [1] * 3, 5))),
+        StringRow("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), **more),
+        StringRow("sky", "Sky", tuple(targets(SKY, [1] * 3, 5))),
     ]
 
 
@@ -96,8 +96,8 @@ class Whole(unittest.TestCase):
         self.assertTrue({"phthalo-blue-green-shade", "prussian-blue"} <= strong)
         self.assertFalse({"titanium-white", "yellow-ochre"} & strong)
         wanted = [
-            Row("sky", "Sky", tuple(targets([(80, -4, -14), (60, -4, -32), (45, 0, -44)], [1] * 3, 4))),
-            Row("sea", "Sea", tuple(targets([(55, -18, -20), (30, -10, -22)], [1] * 2, 3))),
+            StringRow("sky", "Sky", tuple(targets([(80, -4, -14), (60, -4, -32), (45, 0, -44)], [1] * 3, 4))),
+            StringRow("sea", "Sea", tuple(targets([(55, -18, -20), (30, -10, -22)], [1] * 2, 3))),
         ]
         need = {f"{s}-{n}": 3.0 for s, most in (("sky", 4), ("sea", 3)) for n in range(1, most + 1)}
         found = plan_session(wanted, Terms(blues.tubes, blues.name), need)
@@ -117,8 +117,8 @@ class Whole(unittest.TestCase):
         inside = plan_session(rows(), BOUNDS, need).branching.chosen
         self.assertTrue(all(i.split("-")[0] == parent.split("-")[0] for i, w in inside.items() for parent in w.parents))
         both = [
-            Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5))),
-            Row("wall", "Wall", tuple(targets([(70, 13, 24), (45, 14, 20)], [1] * 2, 4))),
+            StringRow("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5))),
+            StringRow("wall", "Wall", tuple(targets([(70, 13, 24), (45, 14, 20)], [1] * 2, 4))),
         ]
         across = plan_session(both, BOUNDS, mix_on=MixOn(True, True)).branching.chosen
         self.assertTrue(any(i.split("-")[0] != parent.split("-")[0] for i, w in across.items() for parent in w.parents))
@@ -164,7 +164,7 @@ def chain(session):
 @functools.cache
 def skin_by(method, mother=""):
     """A string of skin by a method, planned once."""
-    row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), method, mother)
+    row = StringRow("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), method, mother)
     return plan_session([row], BOUNDS, mix_on=MixOn(False))
 
 
@@ -206,7 +206,7 @@ class Methods(unittest.TestCase):
 
     def test_a_chain_goes_the_way_that_was_asked_for(self):
         for first, links in (("lightest", {1: 2, 2: 3, 3: 4, 4: 5}), ("darkest", {2: 1, 3: 2, 4: 3, 5: 4})):
-            row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), "chain", first=first)
+            row = StringRow("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), "chain", first=first)
             session = plan_session([row], BOUNDS)
             self.assertEqual(chain(session), links)
             self.assertEqual(
@@ -377,7 +377,7 @@ class Adding(unittest.TestCase):
         self.assertEqual(steady.lab, recipe.lab)
 
     def test_a_part_that_goes_on_is_cut_off(self):
-        row = Row("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), "chain")
+        row = StringRow("skin", "Skin", tuple(targets(SKIN, [1] * 4, 5)), "chain")
         p = next(
             p
             for p in plan_session([row], BOUNDS).strings[0].piles
@@ -396,7 +396,7 @@ class Adding(unittest.TestCase):
 class Shifts(unittest.TestCase):
     def test_a_pile_out_of_reach_is_said(self):
         goal = (float(70), -60.0, -60.0)
-        row = Row("other", "Other", (PileTarget(goal, float(value_of_lightness(70.0)), "note"),) * 2)
+        row = StringRow("other", "Other", (PileTarget(goal, float(value_of_lightness(70.0)), "note"),) * 2)
         s = plan_session([row], BOUNDS).strings[0]
         self.assertFalse(s.piles[0].reachable)
         self.assertIn("out of reach", s.piles[0].recipe.why.lower())

@@ -8,21 +8,21 @@ import numpy as np
 from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.box import Laid, OwnPalette, OwnTube, PaintBox, Part
-from ochre_stone.core.paint.calibration import Correction
+from ochre_stone.core.paint.box import Laid, OwnPalette, OwnTube, PaintBox, PigmentPart
+from ochre_stone.core.paint.calibration import TubeCorrection
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import aliases, all_tubes, find, tube
 from ochre_stone.core.store.boxfile import box_json, imported, load_box, parse_pigments, save_box, tubes_csv
 
 
 def blue(**fields) -> OwnTube:
-    start = {"id": "own-blue", "name": "My blue", "parts": (Part(pigment="ultramarine-blue"),)}
+    start = {"id": "own-blue", "name": "My blue", "parts": (PigmentPart(pigment="ultramarine-blue"),)}
     return OwnTube.model_validate(start | fields)
 
 
 def grey_box() -> PaintBox:
     box = PaintBox().with_tube(blue(price=18.5, stock_ml=20, opened="2026-05-31", remark="from the market"))
-    parts = (Part(pigment="ultramarine-blue", parts=3), Part(pigment="ivory-black", parts=2))
+    parts = (PigmentPart(pigment="ultramarine-blue", parts=3), PigmentPart(pigment="ivory-black", parts=2))
     mixed = OwnTube(id="own-grey", name="Grey, mine", parts=parts)
     box = box.with_tube(mixed)
     return box.with_palette(OwnPalette(id="own-two", name="Two", paints=("titanium-white", "own-blue", "own-grey")))
@@ -37,7 +37,7 @@ class Tubes(unittest.TestCase):
 
     def test_a_calibration_that_found_nothing_changes_nothing(self):
         t = tube("ultramarine-blue")
-        K, S = Correction().apply(t.K, t.S)
+        K, S = TubeCorrection().apply(t.K, t.S)
         np.testing.assert_allclose(K, t.K)
         np.testing.assert_allclose(S, t.S)
 
@@ -49,7 +49,7 @@ class Tubes(unittest.TestCase):
 
     def test_its_ladder_of_tints_is_one_to_one_three_ten_and_thirty_of_white(self):
         """The tube is 1 part; each rung is what mixing it so gives, and they grow lighter."""
-        parts = (Part(pigment="ultramarine-blue", parts=3), Part(pigment="ivory-black", parts=1))
+        parts = (PigmentPart(pigment="ultramarine-blue", parts=3), PigmentPart(pigment="ivory-black", parts=1))
         for own, content in (
             (blue(), {"ultramarine-blue": 1.0}),
             (blue(parts=parts), {"ultramarine-blue": 0.75, "ivory-black": 0.25}),
@@ -62,14 +62,18 @@ class Tubes(unittest.TestCase):
         self.assertAlmostEqual(blue().tube().tinting_strength, 1.0, places=6)
 
     def test_a_convenience_tube_takes_the_worst_of_its_labels(self):
-        parts = (Part(pigment="ultramarine-blue"), Part(pigment="alizarin-crimson"), Part(pigment="cadmium-red"))
+        parts = (
+            PigmentPart(pigment="ultramarine-blue"),
+            PigmentPart(pigment="alizarin-crimson"),
+            PigmentPart(pigment="cadmium-red"),
+        )
         mine = blue(parts=parts).tube()
         self.assertEqual(
             (mine.lightfastness, mine.hazard, mine.drying, mine.opacity), ("III", "cadmium", "very slow", "O")
         )
 
     def test_a_correction_changes_the_tube_and_nothing_else_does(self):
-        strong = Correction(strength=0.3, shift=4.0, strength_sd=0.05, scatter_sd=0.1, hue_sd=1.0)
+        strong = TubeCorrection(strength=0.3, shift=4.0, strength_sd=0.05, scatter_sd=0.1, hue_sd=1.0)
         own = blue(corrections=(strong,), using=0)
         self.assertGreater(own.tube().K.max(), own.generic().K.max() * 1.2)
         self.assertEqual(own.tube().tolerance.strength, 0.05)
@@ -91,7 +95,7 @@ class Tubes(unittest.TestCase):
             ({"id": "blue"}, "id"),
             ({"medium": "tempera"}, "medium"),
             ({"parts": ({"pigment": "moon-blue"},)}, "moon-blue"),
-            ({"parts": (Part(pigment="ivory-black"), Part(pigment="ivory-black"))}, "twice"),
+            ({"parts": (PigmentPart(pigment="ivory-black"), PigmentPart(pigment="ivory-black"))}, "twice"),
         ):
             with self.subTest(fields=str(fields)), self.assertRaises(ValidationError) as caught:
                 blue(**fields)
@@ -191,7 +195,7 @@ class Files(unittest.TestCase):
         self.assertEqual(self.path.read_bytes(), before)
 
     def test_json_goes_round_with_palettes_and_corrections(self):
-        box = grey_box().with_tube(blue(id="own-c", corrections=(Correction(strength=0.1),), using=0))
+        box = grey_box().with_tube(blue(id="own-c", corrections=(TubeCorrection(strength=0.1),), using=0))
         there, count = imported(box_json(box).encode(), "box.json", grey_box())
         self.assertEqual((count, len(there.tubes), len(there.palettes)), (3, 5, 2))
         came = there.palettes[1]
@@ -222,4 +226,4 @@ class Files(unittest.TestCase):
             self.assertIn(words, str(caught.exception))
         with self.assertRaises(OchreError):
             imported(b"\xff\xfe\x00name", "file", PaintBox())
-        self.assertEqual(parse_pigments("ultramarine-blue:3, ivory-black")[1], Part(pigment="ivory-black"))
+        self.assertEqual(parse_pigments("ultramarine-blue:3, ivory-black")[1], PigmentPart(pigment="ivory-black"))

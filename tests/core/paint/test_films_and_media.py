@@ -78,12 +78,12 @@ class Pigments(unittest.TestCase):
     def test_scattering_of_coarse_low_index_grains_is_low(self):
         at = 17  # 550 nm
         self.assertAlmostEqual(
-            float(scatter.expected(2.72, 0.25, 0.28)[at]), scatter.CROWDING + scatter.LEAST, places=6
+            float(scatter.expected_scatter(2.72, 0.25, 0.28)[at]), scatter.CROWDING + scatter.LEAST, places=6
         )
-        self.assertLess(float(scatter.expected(1.5, 1.0, 0.3)[at]), 0.05)
+        self.assertLess(float(scatter.expected_scatter(1.5, 1.0, 0.3)[at]), 0.05)
         # A red band lifts the index, and so the scattering, on its far side.
         K = optics.band(("G", 10.0, 530, 40, 30))
-        S = scatter.expected(1.9, 0.2, 0.18, K)
+        S = scatter.expected_scatter(1.9, 0.2, 0.18, K)
         self.assertGreater(S[24], 1.5 * S[8])
 
     def test_efficiency_has_its_known_shape(self):

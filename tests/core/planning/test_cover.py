@@ -9,13 +9,13 @@ import numpy as np
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.document.choices import Blend
 from ochre_stone.core.document.document import Canvas, Document, MassChoice, MixChoice, Mixed, Note
-from ochre_stone.core.masses.plan import Settings, plan, prepare
+from ochre_stone.core.masses.plan import MassSettings, plan, prepare
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.amounts import amounts, ribbon_cm, shopping
-from ochre_stone.core.mixing.session.drafting import Row
+from ochre_stone.core.mixing.session.drafting import StringRow
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.targets import PileTarget
-from ochre_stone.core.paint.box import OwnTube, PaintBox, Part
+from ochre_stone.core.paint.box import OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.picture.picture import linear_to_lab
 from ochre_stone.core.planning.planning import (
@@ -49,7 +49,7 @@ def document() -> Document:
         for i, (c, s) in enumerate(zip(LAB, SHARES, strict=True))
     )
     goals = tuple(PileTarget(c, float(value_of_lightness(c[0])), "note") for c in LAB)
-    session = plan_session([Row("skin", "Skin", goals)], Terms(EARTHS.tubes, EARTHS.name), mix_on=MixOn(False))
+    session = plan_session([StringRow("skin", "Skin", goals)], Terms(EARTHS.tubes, EARTHS.name), mix_on=MixOn(False))
     return Document(
         notes=notes,
         canvas=Canvas(width=30, height=20, thickness=0.3, spare=0.1),
@@ -59,7 +59,7 @@ def document() -> Document:
 
 
 def masses(of: Document):
-    return plan(prepare(of.seen(MADE, 20_000), 0.0), Settings(values=3, smallest=0, outline=0))
+    return plan(prepare(of.seen(MADE, 20_000), 0.0), MassSettings(values=3, smallest=0, outline=0))
 
 
 class Cover(unittest.TestCase):
@@ -92,7 +92,7 @@ class Cover(unittest.TestCase):
         d = document()
         sky = d.notes[2].model_copy(update={"subject": "sky"})
         goals = (PileTarget(LAB[2], float(value_of_lightness(LAB[2][0])), "note"),)
-        strings = plan_session([Row("sky", "Sky", goals)], Terms(EARTHS.tubes, EARTHS.name)).strings
+        strings = plan_session([StringRow("sky", "Sky", goals)], Terms(EARTHS.tubes, EARTHS.name)).strings
         d = d.model_copy(
             update={
                 "notes": (*d.notes[:2], sky),
@@ -157,7 +157,7 @@ class Means(unittest.TestCase):
                 OwnTube(
                     id="own-blue",
                     name="My blue",
-                    parts=(Part(pigment="ultramarine-blue", parts=1),),
+                    parts=(PigmentPart(pigment="ultramarine-blue", parts=1),),
                     stock_ml=10,
                     size_ml=40,
                     price=20,
@@ -165,7 +165,7 @@ class Means(unittest.TestCase):
                 OwnTube(
                     id="own-big-blue",
                     name="Big blue",
-                    parts=(Part(pigment="ultramarine-blue", parts=1),),
+                    parts=(PigmentPart(pigment="ultramarine-blue", parts=1),),
                     stock_ml=30,
                     size_ml=200,
                     price=40,

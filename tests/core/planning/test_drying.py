@@ -6,8 +6,8 @@ from pydantic import ValidationError
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.document.document import Document, MixChoice
-from ochre_stone.core.masses.tone import FINISHES as BLACKS
-from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
+from ochre_stone.core.masses.tone import DARKEST as BLACKS
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.paint.media import FINISHES, MEDIA
 from ochre_stone.core.planning.drying import drying, medium_words, with_paint
 from ochre_stone.core.store.files import open_project
@@ -30,7 +30,7 @@ class Medium(unittest.TestCase):
             with_paint(DEMO, "egg")
 
     def test_without_a_choice_the_palettes_own_tubes_say_it(self):
-        pigment = (Part(pigment="ultramarine-blue"),)
+        pigment = (PigmentPart(pigment="ultramarine-blue"),)
         tube = OwnTube(id="own-a", name="Acrylic blue", parts=pigment, medium="acrylic")
         laid = OwnPalette(id="own-p", name="P", paints=("own-a", "yellow-ochre"))
         box = PaintBox().with_tube(tube).with_palette(laid)

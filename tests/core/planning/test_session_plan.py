@@ -21,8 +21,8 @@ from ochre_stone.core.planning.blocking import mass_colours, stages, why
 from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.core.planning.mending import (
     _instead,
+    addable,
     advise,
-    at_hand,
     begun,
     forget,
     goal_of,
@@ -69,18 +69,18 @@ class Rows(unittest.TestCase):
         self.assertEqual(titles, ["Skin, shaded", "Foliage, far", "Clouds", "Shadows", "Distance"])
 
     def test_strings_that_rules_add_and_their_marks(self):
-        rules = tuple((r, True) for r in rows.ADDED)
+        rules = tuple((r, True) for r in rows.ADDED_ROWS)
         found = {r.id: r for r in rows.wanted_rows(with_mix(rules=rules))}
-        self.assertTrue(set(rows.ADDED) <= set(found))
-        for string_id in rows.ADDED:
+        self.assertTrue(set(rows.ADDED_ROWS) <= set(found))
+        for string_id in rows.ADDED_ROWS:
             for g in found[string_id].goals:
                 self.assertEqual((g.origin, g.rules), ("rule", (string_id,)))
         # cast shadows hold some colour of the thing; form shadows get light back from the ground
         form = np.array([g.lab for g in found["shadows-form"].goals])
         cast = np.array([g.lab for g in found["shadows-cast"].goals])
         self.assertGreater(form[:, 0].mean(), cast[:, 0].mean())
-        without = {r.id for r in rows.wanted_rows(with_mix(rules=rules, left_out=tuple(rows.ADDED)))}
-        self.assertFalse(without & set(rows.ADDED))
+        without = {r.id for r in rows.wanted_rows(with_mix(rules=rules, left_out=tuple(rows.ADDED_ROWS)))}
+        self.assertFalse(without & set(rows.ADDED_ROWS))
 
     def test_fingerprint_sees_every_choice(self):
         base = rows.fingerprint(DEMO)
@@ -263,7 +263,7 @@ class Mending(unittest.TestCase):
         self.assertIn(f"Counting the pile as {whole} parts: keep a third, then add", said)
 
     def test_what_is_at_hand(self):
-        found = {a.id: a for a in at_hand(DEMO, pile_of(DEMO, "skin-3"))}
+        found = {a.id: a for a in addable(DEMO, pile_of(DEMO, "skin-3"))}
         self.assertIn("skin-2", found)
         self.assertNotIn("skin-3", found)
         tubes = DEMO.mix.chosen().tubes

@@ -9,7 +9,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.document.choices import Area, MassChoice, StringChoice
 from ochre_stone.core.document.document import Document, MixChoice, Note
 from ochre_stone.core.mixing.strings.shapes import SHAPES
-from ochre_stone.core.planning.planning import glimpse, mix_strings
+from ochre_stone.core.planning.planning import glimpse_strings, mix_strings
 from ochre_stone.core.planning.rows import fingerprint, wanted_rows
 from ochre_stone.core.planning.standing import weight_of
 
@@ -132,13 +132,13 @@ class Glimpse(unittest.TestCase):
     def test_only_what_moved_is_worked_out_and_nothing_where_all_did(self):
         document = Document(notes=SKIN[:4] + CLOTH, mix=MixChoice(palette="four-tube-earth"))
         document = document.model_copy(update={"mixed": mix_strings(document)})
-        self.assertIsNone(glimpse(document), "nothing moved")
+        self.assertIsNone(glimpse_strings(document), "nothing moved")
         note = CLOTH[1].model_copy(update={"lab": (56.0, 20.0, 2.0)})
-        found = glimpse(document.with_note(note))
+        found = glimpse_strings(document.with_note(note))
         old, new = ({s.id: s for s in m.strings} for m in (document.mixed, found))
         self.assertIs(new["skin"], old["skin"])
         self.assertNotEqual(new["cloth"], old["cloth"])
         self.assertIn("n21", {i for p in new["cloth"].piles for i in p.target.notes})
         self.assertEqual(found.fingerprint, document.mixed.fingerprint, "it stands for nothing yet")
         gone = document.without_note("n20").without_note("n21").without_note("n22")
-        self.assertIsNone(glimpse(gone), "no string has other piles")
+        self.assertIsNone(glimpse_strings(gone), "no string has other piles")

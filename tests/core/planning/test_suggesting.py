@@ -95,7 +95,7 @@ class Spread(unittest.TestCase):
         locked = self.document.notes[2].model_copy(update={"locked": True, "subject": "other"})
         self.document = self.document.with_note(locked)
         before = {n.id: n.subject for n in self.document.notes}
-        after, named = suggesting.spread(self.picture, self.document, "n1")
+        after, named = suggesting.spread_thing(self.picture, self.document, "n1")
         self.assertTrue(after.note("n1").whole_thing)
         for n in after.notes[1:]:
             self.assertEqual(n.subject, "skin" if n.id in named else before[n.id])
@@ -103,14 +103,14 @@ class Spread(unittest.TestCase):
         self.assertNotIn("n4", named)
 
     def test_later_suggestions_know_it(self):
-        after, _ = suggesting.spread(self.picture, self.document, "n1")
+        after, _ = suggesting.spread_thing(self.picture, self.document, "n1")
         self.assertNotIn("skin", {n.subject for n in suggesting.suggest_notes(self.picture, 12, self.document).notes})
         self.assertIn("skin", {n.subject for n in suggesting.suggest_notes(self.picture, 12, after).notes})
 
     def test_the_last_word_of_a_thing_stands(self):
-        after, _ = suggesting.spread(self.picture, self.document, "n1")
+        after, _ = suggesting.spread_thing(self.picture, self.document, "n1")
         other = read_note(self.picture, after, 1000, 702, 9).model_copy(update={"subject": "cloth"})
-        last, named = suggesting.spread(self.picture, after.with_note(other), other.id)
+        last, named = suggesting.spread_thing(self.picture, after.with_note(other), other.id)
         self.assertIn("n1", named)
         self.assertEqual([n.whole_thing for n in last.notes if n.subject == "cloth"].count(True), 1)
         self.assertEqual(last.note("n1").name, "chest", "a name of the painter's stays")
@@ -118,4 +118,4 @@ class Spread(unittest.TestCase):
     def test_a_reading_of_the_scene_has_no_thing(self):
         reading = note_of_reading(self.document, (50.0, 5.0, 5.0), [0.2] * 36, None)
         with self.assertRaisesRegex(OchreError, "no place in the picture"):
-            suggesting.spread(self.picture, self.document.with_note(reading), reading.id)
+            suggesting.spread_thing(self.picture, self.document.with_note(reading), reading.id)

@@ -7,11 +7,11 @@ import numpy as np
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.gamut import most_chroma
 from ochre_stone.core.picture.load import load
-from ochre_stone.core.practice.drill import Answer, Drill, Material, judge
+from ochre_stone.core.practice.drill import Drill, GivenAnswer, Material, judge
 from ochre_stone.core.practice.every import DRILLS
-from ochre_stone.core.practice.progress import DAY, RETURNS, due, figure, next_level, plan, said, sittings
-from ochre_stone.core.practice.threshold import Belief, Range
-from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, OneOf, Trial
+from ochre_stone.core.practice.progress import DAY, RETURNS, due, figure, next_level, practice_plan, said, sittings
+from ochre_stone.core.practice.threshold import Posterior, Range
+from ochre_stone.core.practice.trial import Adjust, Match, Number, OneOf, PlacedCuts, Trial
 from ochre_stone.resources import resource
 from tests.support.learner import MATERIAL, Done, always, naming, practise, seeing
 
@@ -27,7 +27,7 @@ def levels(d: Drill) -> list[float]:
     return [d.asks.most, (d.asks.least * d.asks.most) ** 0.5, d.asks.least]
 
 
-def best(trial: Trial) -> Answer:
+def best(trial: Trial) -> GivenAnswer:
     """The right answer."""
     asked = trial.asked
     if isinstance(asked, OneOf | Number):
@@ -83,9 +83,9 @@ class Questions(unittest.TestCase):
                 self.assertLess(abs(apart(a, b) - level), 0.35 * level + 0.1, name)
         for level in (0.3, 1.0, 2.0):
             a, b = (p.lab for p in DRILLS["lighter"].make(rng, level, MATERIAL).patches)
-            from ochre_stone.core.practice.drills.values import value_of
+            from ochre_stone.core.practice.drills.values import true_value
 
-            self.assertAlmostEqual(abs(value_of(a) - value_of(b)), level, delta=0.02)
+            self.assertAlmostEqual(abs(true_value(a) - true_value(b)), level, delta=0.02)
 
     def test_answers_are_balanced(self) -> None:
         rng = np.random.default_rng(8)
@@ -105,7 +105,7 @@ class Questions(unittest.TestCase):
             h, w = trial.scene.linear.shape[:2]
             self.assertTrue(all(0 <= x < w and 0 <= y < h for _, x, y in trial.scene.marks))
         trial = DRILLS["cuts"].make(rng, 4, PICTURE)
-        assert isinstance(trial.asked, Cuts)
+        assert isinstance(trial.asked, PlacedCuts)
         self.assertEqual(len(trial.asked.best), trial.asked.count)
         even = tuple(np.linspace(0, 10, trial.asked.count + 2)[1:-1].tolist())
         self.assertGreater(judge(trial, even).error, -1e-9)
@@ -137,7 +137,7 @@ class Thresholds(unittest.TestCase):
         self.assertGreaterEqual(within, 0.9 * n)
 
     def test_more_answers_are_surer(self) -> None:
-        b = Belief.prior(Range(0.1, 3.0))
+        b = Posterior.prior(Range(0.1, 3.0))
         few = b.after([(1.0, True), (0.5, False), (0.8, True)] * 2)
         many = b.after([(1.0, True), (0.5, False), (0.8, True)] * 12)
         self.assertLess(many.spread, few.spread)
@@ -183,9 +183,9 @@ class Thresholds(unittest.TestCase):
 
 class Plans(unittest.TestCase):
     def test_new_ones_first_in_their_order(self) -> None:
-        self.assertEqual([p.drill.id for p in plan([], 0.0)], list(DRILLS)[:4])
-        self.assertTrue(all(not p.drill.hue for p in plan([], 0.0, hue=False)))
-        without = [p.drill.id for p in plan([], 0.0, picture=False)]
+        self.assertEqual([p.drill.id for p in practice_plan([], 0.0)], list(DRILLS)[:4])
+        self.assertTrue(all(not p.drill.hue for p in practice_plan([], 0.0, hue=False)))
+        without = [p.drill.id for p in practice_plan([], 0.0, picture=False)]
         self.assertNotIn("darker-spot", without)
 
     def test_what_goes_well_comes_back_later_and_later(self) -> None:
@@ -205,11 +205,11 @@ class Plans(unittest.TestCase):
 
     def test_the_weak_ones_that_are_due_come_before_new_ones(self) -> None:
         done = practise(DRILLS["value"], naming(1.6), 12) + practise(DRILLS["hue"], naming(0.1), 12)
-        chosen = plan(done, 40 * DAY)
+        chosen = practice_plan(done, 40 * DAY)
         self.assertEqual(chosen[0].drill.id, "value")
         self.assertEqual(chosen[0].why, "weak")
         self.assertEqual(chosen[1].drill.id, "hue")
-        self.assertNotIn("value", [p.drill.id for p in plan(done, 60.0)])
+        self.assertNotIn("value", [p.drill.id for p in practice_plan(done, 60.0)])
 
     def test_adjusting_says_how_far(self) -> None:
         rng = np.random.default_rng(1)

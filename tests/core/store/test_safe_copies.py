@@ -14,7 +14,7 @@ from ochre_stone.core.document.document import Document
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.planning.noting import read_note
 from ochre_stone.core.store import safecopy
-from ochre_stone.core.store.safecopy import SafeCopy, bring, ownerless, remove, stamp
+from ochre_stone.core.store.safecopy import SafeCopy, bring_back, ownerless, remove, stamp
 from tests.support.made import FolderCase, blocks, picture
 
 _OWNER = """
@@ -51,7 +51,7 @@ class SafeCopies(FolderCase):
         self.assertEqual((left.title, left.path, left.base), ("kitchen table", path, stamp(path)))
         self.assertLess(abs(left.time - time.time()), 60)
         self.assertTrue(left.picture.startswith(b"\x89PNG"))
-        brought = bring(left)
+        brought = bring_back(left)
         self.assertEqual(brought.project.document, self.document)
         self.assertEqual(brought.ahead, self.noted)
         self.assertEqual(brought.project.picture.source, self.picture.source)
@@ -84,7 +84,7 @@ class SafeCopies(FolderCase):
         self.assertFalse(SafeCopy().take_over(left), "only one window gets it")
         copy.write(copy.turn, self.document, self.picture, None, None, None)
         copy.let_go()
-        self.assertEqual(bring(ownerless()[0]).project.document, self.document)
+        self.assertEqual(bring_back(ownerless()[0]).project.document, self.document)
 
     def test_clearing_leaves_nothing_and_stops_what_was_begun(self):
         copy = self.kept(self.noted)
@@ -117,7 +117,7 @@ class SafeCopies(FolderCase):
         copy.write(copy.turn, self.noted, self.picture, None, None, None)
         copy.let_go()
         (left,) = ownerless()
-        brought = bring(left)
+        brought = bring_back(left)
         self.assertEqual(brought.project.document, self.noted)
         self.assertEqual(brought.project.picture.source, self.picture.source, "the picture came along")
 
@@ -143,7 +143,7 @@ class SafeCopies(FolderCase):
         (left,) = ownerless()
         self.assertFalse(empty.exists())
         with self.assertRaisesRegex(OchreError, "damaged"):
-            bring(left)
+            bring_back(left)
         self.assertTrue(damaged.exists())
         self.assertTrue(remove(left))
         self.assertFalse(damaged.exists())
@@ -165,7 +165,7 @@ class SafeCopies(FolderCase):
             copy.write(copy.turn, self.document, self.picture, None, None, None)
         copy.write(copy.turn, self.noted, self.picture, None, None, None)
         copy.let_go()
-        self.assertEqual(bring(ownerless()[0]).project.picture.source, self.picture.source)
+        self.assertEqual(bring_back(ownerless()[0]).project.picture.source, self.picture.source)
 
     def test_a_name_that_is_no_utf8(self):
         path = self.folder / os.fsdecode(b"caf\xe9.ochre")

@@ -9,10 +9,10 @@ from pathlib import Path
 from unittest import mock
 
 from ochre_stone.core.errors import OchreError, one_line
-from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.store import locking
 from ochre_stone.core.store.atomic import write_bytes
-from ochre_stone.core.store.boxfile import change_box, load_box, merged, save_box
+from ochre_stone.core.store.boxfile import change_box, load_box, merged_boxes, save_box
 from tests.support.made import FolderCase
 
 
@@ -73,22 +73,22 @@ class Locks(FolderCase):
     def test_one_owner_at_a_time(self):
         first = locking.take(self.folder / "lock")
         self.assertIsNone(locking.take(self.folder / "lock"))
-        locking.let_go(first)
+        locking.let_lock_go(first)
         second = locking.take(self.folder / "lock")
         self.assertIsNotNone(second)
-        locking.let_go(second)
+        locking.let_lock_go(second)
 
     def test_a_lock_that_never_comes_does_not_keep_from_saving(self):
         taken = locking.take(self.folder / ".x.lock")
-        with mock.patch.object(locking, "_WAIT_S", 0.05), locking.held(self.folder / "x"):
+        with mock.patch.object(locking, "_WAIT_S", 0.05), locking.lock_held(self.folder / "x"):
             save_box(PaintBox(), self.folder / "x")
             self.assertIsNone(locking.take(self.folder / ".x.lock"), "the owner has it still")
         self.assertEqual(load_box(self.folder / "x"), PaintBox())
-        locking.let_go(taken)
+        locking.let_lock_go(taken)
 
 
 def tube(name: str, **fields: object) -> OwnTube:
-    return OwnTube(id=f"own-{name}", name=name, parts=(Part(pigment="yellow-ochre"),), **fields)
+    return OwnTube(id=f"own-{name}", name=name, parts=(PigmentPart(pigment="yellow-ochre"),), **fields)
 
 
 class SharedBox(FolderCase):
@@ -125,7 +125,7 @@ class SharedBox(FolderCase):
     def test_another_order(self):
         turned = self.start.replaced({"tubes": self.start.tubes[::-1]})
         theirs = self.start.with_tube(tube("c"))
-        self.assertEqual([t.name for t in merged(self.start, turned, theirs).tubes], ["b", "a", "c"])
+        self.assertEqual([t.name for t in merged_boxes(self.start, turned, theirs).tubes], ["b", "a", "c"])
 
     def test_a_damaged_file_is_moved_aside(self):
         self.path.write_bytes(b"{")

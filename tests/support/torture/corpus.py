@@ -15,7 +15,7 @@ import pillow_heif
 import tifffile
 from PIL import Image
 
-from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.picture.profiles import srgb_profile
 from ochre_stone.core.store import boxfile
 from ochre_stone.resources import resource
@@ -96,7 +96,8 @@ def real() -> tuple[Sample, ...]:
 
 def _box() -> bytes:
     tubes = tuple(
-        OwnTube(id=f"own-{n}", name=f"Tube {n}", parts=(Part(pigment="yellow-ochre", parts=n + 1),)) for n in range(6)
+        OwnTube(id=f"own-{n}", name=f"Tube {n}", parts=(PigmentPart(pigment="yellow-ochre", parts=n + 1),))
+        for n in range(6)
     )
     palette = OwnPalette(id="own-p", name="Mine", paints=("own-0", "own-3", "titanium-white"))
     return PaintBox(tubes=tubes, palettes=(palette,)).model_dump_json(indent=1).encode()

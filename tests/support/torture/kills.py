@@ -15,7 +15,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ochre_stone.core.paint.box import OwnTube, PaintBox, Part
+from ochre_stone.core.paint.box import OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.store import boxfile, safecopy
 from ochre_stone.core.store.files import Project, open_project, save
 from ochre_stone.desktop.session import settings
@@ -121,7 +121,7 @@ def _project(folder: Path) -> Target:
 
 def box_of(n: int) -> PaintBox:
     """A box of forty tubes."""
-    part = (Part(pigment="yellow-ochre"),)
+    part = (PigmentPart(pigment="yellow-ochre"),)
     return PaintBox(tubes=tuple(OwnTube(id=f"own-{i}", name=f"{i} of {n}", parts=part) for i in range(40)))
 
 
@@ -145,7 +145,7 @@ def _settings(folder: Path) -> Target:
 
     def sound() -> bool:
         settings.file = lambda: path
-        return settings.load().folder in ("0" * 2000, "1" * 2000)
+        return settings.load_settings().folder in ("0" * 2000, "1" * 2000)
 
     return Target("settings", write, sound)
 
@@ -162,7 +162,7 @@ def _safe_copy(folder: Path) -> Target:
     def sound() -> bool:
         """All that is offered can be brought back; the parent's own is offered to nobody."""
         found = safecopy.ownerless()
-        good = all(safecopy.bring(left).project.document in states for left in found)
+        good = all(safecopy.bring_back(left).project.document in states for left in found)
         return good and all(safecopy.remove(left) for left in found) and not safecopy.ownerless()
 
     return Target("safe copy", write, sound)

@@ -11,7 +11,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.box import OwnTube, Part
+from ochre_stone.core.paint.box import OwnTube, PigmentPart
 from ochre_stone.core.store import boxfile
 from ochre_stone.core.store.files import open_project, save
 from ochre_stone.desktop.session import settings
@@ -62,7 +62,7 @@ def _boxes(folder: Path, seed: int) -> str:
     def writer(name: str) -> None:
         before = boxfile.load_box(path)
         for n in range(each):
-            tube = OwnTube(id=f"own-{name}-{n}", name=name, parts=(Part(pigment="yellow-ochre"),))
+            tube = OwnTube(id=f"own-{name}-{n}", name=name, parts=(PigmentPart(pigment="yellow-ochre"),))
             before = boxfile.change_box(before, before.with_tube(tube), path)
 
     wrong = _forked([lambda w=w: writer(f"w{w}") for w in range(writers)])  # type: ignore[misc]
@@ -75,14 +75,14 @@ def _settings(folder: Path, seed: int) -> str:
     settings.file = lambda: path
 
     def writer(field: str, value: str) -> None:
-        mine = settings.load()
+        mine = settings.load_settings()
         for n in range(20):
             mine.folder = f"{field}{n}"
             setattr(mine, field, value)
             settings.store(mine)
 
     wrong = _forked([lambda: writer("palette_surface", "wood"), lambda: writer("warmth", "near-yellow")])
-    now = settings.load()
+    now = settings.load_settings()
     return wrong or ("" if (now.palette_surface, now.warmth) == ("wood", "near-yellow") else f"lost: {now}")
 
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ochre_stone.core.boardphoto.layout import Layout, Seen
+from ochre_stone.core.boardphoto.layout import Layout, SeenRegion
 from ochre_stone.core.colour.difference import ciede2000_vector
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, XYZ_TO_SRGB, Array, lab_to_xyz, xyz_to_lab
 from ochre_stone.core.later import later
@@ -28,7 +28,7 @@ def _matrix(x: Array) -> Array:
     return np.asarray(np.eye(3) + d - np.diag(d.sum(axis=1)))
 
 
-def from_tubes(piles: Sequence[Seen], layout: Layout) -> Array | None:
+def from_tubes(piles: Sequence[SeenRegion], layout: Layout) -> Array | None:
     """Correction (3, 3) of linear light that brings the tubes' dabs nearer to their data; None with fewer than three.
 
     Least squares in CIELAB (SciPy), each dab weighted down as it is farther off (Geman and McClure's function).
@@ -51,7 +51,7 @@ def from_tubes(piles: Sequence[Seen], layout: Layout) -> Array | None:
     return _matrix(optimize.least_squares(off, np.zeros(6), max_nfev=30).x)
 
 
-def unlike_data(piles: Sequence[Seen], layout: Layout) -> float:
+def unlike_data(piles: Sequence[SeenRegion], layout: Layout) -> float:
     """Variance by which the camera turns colours otherwise than is corrected: what dabs are off beyond what tubes are,
     in each direction of CIEDE2000."""
     known = {e.id: e for e in layout.expected if e.is_tube}
@@ -62,7 +62,7 @@ def unlike_data(piles: Sequence[Seen], layout: Layout) -> float:
     return _BY_TUBES * max(float(np.median(off)) - _OF_TUBES**2, 0.0)
 
 
-def corrected(lab: Array, matrix: Array) -> Array:
+def camera_corrected(lab: Array, matrix: Array) -> Array:
     """A colour (3,) as the camera should have had it."""
     rgb = matrix @ (XYZ_TO_SRGB @ lab_to_xyz(lab))
     return np.asarray(xyz_to_lab(SRGB_TO_XYZ @ np.maximum(rgb, 1e-4)))

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.boardphoto.square import MARGIN_CM, PER_CM, Code, Squared
+from ochre_stone.core.boardphoto.square import MARGIN_CM, PER_CM, Code8, Squared
 from ochre_stone.core.colour.spaces import Array, decode_srgb, encode_srgb
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.later import later
@@ -80,7 +80,7 @@ def find_card(squared: Squared) -> Card | None:
     return Card(float(at[0]), float(at[1]), grey, readable, np.asarray(full))
 
 
-def _is_rectangle(own: Code, area: int) -> bool:
+def _is_rectangle(own: Code8, area: int) -> bool:
     contour = max(cv2.findContours(own, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)[0], key=len)
     _, (wide, high), _ = cv2.minAreaRect(contour)
     if wide < 1 or high < 1:
@@ -88,7 +88,7 @@ def _is_rectangle(own: Code, area: int) -> bool:
     return bool(area / ((wide + 1) * (high + 1)) >= _FILLS and max(wide, high) <= _LONG * min(wide, high))
 
 
-def _bordered(code: Code, linear: Array, inside: Code, per_cm: float) -> tuple[float, Array, Array] | None:
+def _bordered(code: Code8, linear: Array, inside: Code8, per_cm: float) -> tuple[float, Array, Array] | None:
     """How unlike a card it is, its grey and its border; None where its rim is no border."""
     away = cv2.distanceTransform(1 - inside, cv2.DIST_L2, 3)
     ring = (away > _RING_CM[0] * per_cm) & (away < _RING_CM[1] * per_cm)

@@ -32,7 +32,7 @@ class Layout:
 
 
 @dataclass(frozen=True)
-class Seen:
+class SeenRegion:
     """A pile in the photo; centimetres from the palette's left and upper edge."""
 
     number: int

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ochre_stone.core.boardphoto.layout import Layout, Seen
+from ochre_stone.core.boardphoto.layout import Layout, SeenRegion
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.later import later
@@ -38,7 +38,7 @@ class _Costs:
     names: int
 
 
-def cost_of(piles: Sequence[Seen], layout: Layout) -> float:
+def cost_of(piles: Sequence[SeenRegion], layout: Layout) -> float:
     """What the best names of ``piles`` cost: less where they are explained better."""
     if not piles or not layout.expected:
         return 0.0
@@ -46,7 +46,7 @@ def cost_of(piles: Sequence[Seen], layout: Layout) -> float:
     return float(costs.full[costs.rows, costs.columns].sum())
 
 
-def name_all(piles: Sequence[Seen], layout: Layout) -> list[Seen]:
+def name_all(piles: Sequence[SeenRegion], layout: Layout) -> list[SeenRegion]:
     """``piles`` with the name of what each is taken for, how sure that is, and the next best name."""
     if not piles or not layout.expected:
         return [replace(p, id="", is_tube=False, sure=0.0, other="") for p in piles]
@@ -75,7 +75,7 @@ def name_all(piles: Sequence[Seen], layout: Layout) -> list[Seen]:
     return out
 
 
-def _settled(piles: Sequence[Seen], layout: Layout) -> _Costs:
+def _settled(piles: Sequence[SeenRegion], layout: Layout) -> _Costs:
     """Costs once the shift of the layout and of all colours is estimated along with the names."""
     lab, at = np.array([e.lab for e in layout.expected]), np.array([(e.x, e.y) for e in layout.expected])
     tube = np.array([e.is_tube for e in layout.expected])

@@ -10,7 +10,7 @@ cv2 = later("cv2")
 ndimage = later("scipy.ndimage")
 
 
-def outlines(board: BoardPhoto) -> dict[int, list[tuple[float, float]]]:
+def pile_outlines(board: BoardPhoto) -> dict[int, list[tuple[float, float]]]:
     """By number: the edge of each region, in pixels of the photo."""
     out = {}
     for number, s in enumerate(ndimage.find_objects(board.marks), 1):

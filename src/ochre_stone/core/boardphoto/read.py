@@ -6,13 +6,20 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ochre_stone.core.boardphoto.body import Doubt, body_of
-from ochre_stone.core.boardphoto.camera import corrected, from_tubes, unlike_data
+from ochre_stone.core.boardphoto.camera import camera_corrected, from_tubes, unlike_data
 from ochre_stone.core.boardphoto.card import BURNT, CARD_Y, Card, bend_of, card_at, find_card, unbent
-from ochre_stone.core.boardphoto.layout import Layout, Seen
+from ochre_stone.core.boardphoto.layout import Layout, SeenRegion
 from ochre_stone.core.boardphoto.light import fit_light
 from ochre_stone.core.boardphoto.naming import cost_of, name_all
-from ochre_stone.core.boardphoto.regions import Ground, Labels, borders, find_regions, join, split
-from ochre_stone.core.boardphoto.square import PER_CM, Code, Squared, brightest, table
+from ochre_stone.core.boardphoto.regions import (
+    BoardGround,
+    RegionLabels,
+    find_regions,
+    join_regions,
+    region_borders,
+    split,
+)
+from ochre_stone.core.boardphoto.square import PER_CM, Code8, Squared, brightest, table
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import (
     SRGB_TO_XYZ,
@@ -75,12 +82,12 @@ class BoardPhoto:
     layout: Layout
     card: Card | None
     light: Balanced
-    ground: Ground
-    marks: Labels
+    ground: BoardGround
+    marks: RegionLabels
     """Labels (h, w) of the piles, 0 for none."""
 
     @classmethod
-    def of(cls, half: Code, layout: Layout, corners: Array, card: CardAt | None = FIND) -> "BoardPhoto":
+    def of(cls, half: Code8, layout: Layout, corners: Array, card: CardAt | None = FIND) -> "BoardPhoto":
         """Look at a photo, given at half its size (:func:`square.plain_code`), by its four ``corners`` (4, 2) in pixels
         of the whole photo. ``card``: where one lies in it (pixels of the photo), None for none, ``FIND`` to look.
 
@@ -98,7 +105,7 @@ class BoardPhoto:
         light, ground = _balanced(squared, layout, found)
         return cls(squared, layout, found, light, ground, find_regions(ground))
 
-    def piles(self) -> list[Seen]:
+    def piles(self) -> list[SeenRegion]:
         """All piles that are thick enough, read and named.
 
         Parts that nobody planned join the neighbour they look like; a region that is no disc is parted where two
@@ -107,18 +114,18 @@ class BoardPhoto:
         raw = self._read(_labels(self.marks))
         joined = _leftovers(name_all(raw, self.layout), self.marks)
         for gone, kept in joined:
-            join(self.marks, gone, kept)
+            join_regions(self.marks, gone, kept)
         if joined:
             touched = {i for pair in joined for i in pair}
             raw = [p for p in raw if p.number not in touched] + self._read([kept for _, kept in joined])
         once = self._parted(raw, frozenset())
         return self._named(self._parted(once, frozenset(p.number for p in raw)))
 
-    def _read(self, numbers: Sequence[int]) -> list[Seen]:
+    def _read(self, numbers: Sequence[int]) -> list[SeenRegion]:
         boxes = ndimage.find_objects(self.marks)
         return [p for p in (self._seen(i, boxes[i - 1]) for i in numbers) if p is not None]
 
-    def _parted(self, raw: list[Seen], tried: frozenset[int]) -> list[Seen]:
+    def _parted(self, raw: list[SeenRegion], tried: frozenset[int]) -> list[SeenRegion]:
         """Regions that are no discs in two, where that explains them much better; all but those ``tried``."""
         cost = cost_of(raw, self.layout)
         odd = [p for p in raw if p.roundness < _ROUND and p.number not in tried]
@@ -135,16 +142,16 @@ class BoardPhoto:
                 raw, cost = rest, lower
         return raw
 
-    def _named(self, raw: list[Seen]) -> list[Seen]:
+    def _named(self, raw: list[SeenRegion]) -> list[SeenRegion]:
         """With names, and colours as the tubes' dabs correct them."""
         named = name_all(raw, self.layout)
         matrix = from_tubes(named, self.layout)
         if matrix is not None:
-            named = [replace(p, lab=as_lab(corrected(np.array(p.lab), matrix))) for p in named]
+            named = [replace(p, lab=as_lab(camera_corrected(np.array(p.lab), matrix))) for p in named]
         more = unlike_data(named, self.layout)
         return name_all([replace(p, noise=float(np.sqrt(p.noise**2 + more))) for p in named], self.layout)
 
-    def named_as_found(self) -> list[Seen]:
+    def named_as_found(self) -> list[SeenRegion]:
         """The piles of ``marks`` as they are: nothing is joined or parted."""
         return self._named(self._read(_labels(self.marks)))
 
@@ -163,10 +170,10 @@ class BoardPhoto:
     def with_joined(self, one: int, other: int) -> "BoardPhoto":
         """With two regions taken for one pile."""
         marks = self.marks.copy()
-        join(marks, other, one)
+        join_regions(marks, other, one)
         return replace(self, marks=marks)
 
-    def _seen(self, number: int, s: tuple[slice, slice] | None) -> Seen | None:
+    def _seen(self, number: int, s: tuple[slice, slice] | None) -> SeenRegion | None:
         """A region, in its box, as a pile; None for a smear."""
         if s is None:
             return None
@@ -186,7 +193,7 @@ class BoardPhoto:
         cast = float(np.ptp(np.log(self.light.white)))
         chroma, bend = float(np.hypot(body.lab[1], body.lab[2])), self._by_bend(body.lab, *at)
         doubt = Doubt(body.spread, chroma, body.burnt, bend, cast, self.card is not None)
-        return Seen(
+        return SeenRegion(
             number,
             *at,
             float(np.sqrt(area / np.pi)),
@@ -215,7 +222,7 @@ class BoardPhoto:
         return slope_of_bend(lab, self.light, np.exp(self.light.log_light[row, column]), self.card) * self.light.bend_sd
 
 
-def _labels(marks: Labels) -> list[int]:
+def _labels(marks: RegionLabels) -> list[int]:
     return [i for i, s in enumerate(ndimage.find_objects(marks), 1) if s is not None]
 
 
@@ -223,7 +230,7 @@ def _lab(rgb: Floats) -> Floats:
     return np.asarray(linear_to_lab(np.maximum(rgb, 1e-5).astype(np.float32)), dtype=np.float32)
 
 
-def _balanced(squared: Squared, layout: Layout, card: Card | None) -> tuple[Balanced, Ground]:
+def _balanced(squared: Squared, layout: Layout, card: Card | None) -> tuple[Balanced, BoardGround]:
     """The light over the palette and the palette without it."""
     bend, bend_sd = bend_of(card)
     curve = decode_srgb(unbent(np.arange(256) / 255.0, bend)).astype(np.float32)
@@ -259,7 +266,7 @@ def _balanced(squared: Squared, layout: Layout, card: Card | None) -> tuple[Bala
     plain = (matrix @ (surface * white)).astype(np.float32)
     washed = burnt & (np.exp(log_light).max(axis=2) > _STANDS_ALONE)  # the palette itself is burnt out there
     lab = _lab(rgb.reshape(-1, 3)).reshape(h, w, 3)
-    return light, Ground(lab, np.asarray(rgb), _lab(plain[None])[0], plain, inside & ~washed)
+    return light, BoardGround(lab, np.asarray(rgb), _lab(plain[None])[0], plain, inside & ~washed)
 
 
 def slope_of_bend(lab: Array, light: Balanced, there: Array, card: Card | None) -> float:
@@ -283,12 +290,12 @@ def slope_of_bend(lab: Array, light: Balanced, there: Array, card: Card | None) 
     return float(ciede2000(again(0.05), again(-0.05))) / 0.1 / float(np.sqrt(2))
 
 
-def _leftovers(piles: Sequence[Seen], marks: Labels) -> list[tuple[int, int]]:
+def _leftovers(piles: Sequence[SeenRegion], marks: RegionLabels) -> list[tuple[int, int]]:
     """Regions that nobody planned, or too many, with the neighbour that each belongs to: (gone, kept)."""
     by = {p.number: p for p in piles}
     out: list[tuple[int, int]] = []
     done: set[int] = set()
-    for (i, j), border in sorted(borders(marks).items(), key=lambda kv: -kv[1]):
+    for (i, j), border in sorted(region_borders(marks).items(), key=lambda kv: -kv[1]):
         if i not in by or j not in by or i in done or j in done:
             continue
         p, q = by[i], by[j]

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from ochre_stone.core.boardphoto.square import PER_CM, Code
+from ochre_stone.core.boardphoto.square import PER_CM, Code8
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.later import later
@@ -14,7 +14,7 @@ from ochre_stone.core.picture.picture import Floats, Mask
 cv2 = later("cv2")
 ndimage = later("scipy.ndimage")
 
-Labels = npt.NDArray[np.int32]
+RegionLabels = npt.NDArray[np.int32]
 _LIMIT = 3.6
 """Deviations of the surface's own colour beyond which something lies on it."""
 _DEEP_CM = 0.36
@@ -24,7 +24,7 @@ _NEAR = (2.5, 0.85), (5.0, 1.05)
 
 
 @dataclass(frozen=True, eq=False)
-class Ground:
+class BoardGround:
     """The palette under one even light: what piles are told from."""
 
     lab: Floats
@@ -38,11 +38,11 @@ class Ground:
     """Where piles may lie."""
 
 
-def _disc(cm: float) -> Code:
+def _disc(cm: float) -> Code8:
     return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * int(cm * PER_CM) + 1,) * 2), dtype=np.uint8)
 
 
-def find_regions(ground: Ground) -> Labels:
+def find_regions(ground: BoardGround) -> RegionLabels:
     """Labels (h, w) of the piles from 1, 0 for the surface."""
     far = _unlike(ground)
     body = _bodies(far, ground.usable)
@@ -52,7 +52,7 @@ def find_regions(ground: Ground) -> Labels:
     return _trimmed(_merged(marks, blurred, dist), far)
 
 
-def _unlike(ground: Ground) -> Floats:
+def _unlike(ground: BoardGround) -> Floats:
     """How far each pixel is from the surface, in deviations of the surface itself (h, w); a cast shadow counts half."""
     d = ground.lab - ground.surface.astype(np.float32)
     q = d[::5, ::5][ground.usable[::5, ::5]]
@@ -73,7 +73,7 @@ def _unlike(ground: Ground) -> Floats:
     return np.asarray(np.linalg.norm(d.reshape(-1, 3) @ root, axis=1).reshape(d.shape[:2]), dtype=np.float32)
 
 
-def _bodies(far: Floats, usable: Mask) -> Code:
+def _bodies(far: Floats, usable: Mask) -> Code8:
     """Where paint lies thick enough (h, w), 0 or 1."""
     strong = cv2.morphologyEx(((far > _LIMIT) & usable).astype(np.uint8), cv2.MORPH_OPEN, _disc(0.12))
     about = cv2.dilate(strong, _disc(0.20)) > 0
@@ -86,7 +86,7 @@ def _bodies(far: Floats, usable: Mask) -> Code:
     return np.asarray(cv2.dilate(opened, _disc(0.08)) & mask, dtype=np.uint8)
 
 
-def _parted(body: Code, far: Floats, blurred: Floats, dist: Floats) -> Labels:
+def _parted(body: Code8, far: Floats, blurred: Floats, dist: Floats) -> RegionLabels:
     """Bodies cut where piles touch: a watershed from what is deep at several heights."""
     deep = dist.copy()
     for times in (1.8, 3.2):  # shadows and thin skirts bridge piles at the lowest
@@ -108,7 +108,7 @@ def _parted(body: Code, far: Floats, blurred: Floats, dist: Floats) -> Labels:
     return marks
 
 
-def borders(marks: Labels) -> dict[tuple[int, int], float]:
+def region_borders(marks: RegionLabels) -> dict[tuple[int, int], float]:
     """Length in pixels of the borders between labels that touch, or lie one pixel apart."""
     out: dict[tuple[int, int], float] = {}
     for dy, dx in ((0, 2), (2, 0)):
@@ -121,7 +121,7 @@ def borders(marks: Labels) -> dict[tuple[int, int], float]:
     return out
 
 
-def _merged(marks: Labels, blurred: Floats, dist: Floats) -> Labels:
+def _merged(marks: RegionLabels, blurred: Floats, dist: Floats) -> RegionLabels:
     """Seeds of one pile brought together: alike in colour, with a broad neck."""
     core = dist > 0.3 * PER_CM
     while True:
@@ -134,7 +134,7 @@ def _merged(marks: Labels, blurred: Floats, dist: Floats) -> Labels:
             middle[i] = np.median(blurred[s][inner if inner.sum() > 30 else own], axis=0)
             radius[i] = float(np.sqrt(own.sum() / np.pi))
         best: tuple[float, int, int] | None = None
-        for (i, j), border in borders(marks).items():
+        for (i, j), border in region_borders(marks).items():
             if i not in middle or j not in middle:
                 continue
             gap, neck = float(ciede2000(middle[i], middle[j])), border / (2 * min(radius[i], radius[j]))
@@ -144,17 +144,17 @@ def _merged(marks: Labels, blurred: Floats, dist: Floats) -> Labels:
                 best = gap / neck, i, j
         if best is None:
             return marks
-        join(marks, best[2], best[1])
+        join_regions(marks, best[2], best[1])
 
 
-def join(marks: Labels, gone: int, kept: int) -> None:
+def join_regions(marks: RegionLabels, gone: int, kept: int) -> None:
     """Take one label into another, the line between them with it; ``marks`` is changed."""
     marks[marks == gone] = kept
     closed = cv2.morphologyEx((marks == kept).astype(np.uint8), cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))
     marks[(closed > 0) & (marks == 0)] = kept
 
 
-def _trimmed(marks: Labels, far: Floats) -> Labels:
+def _trimmed(marks: RegionLabels, far: Floats) -> RegionLabels:
     """Each region cut back to what stands out half as much as its middle: skirts, shadows and smears go."""
     out = np.zeros_like(marks)
     for i, s in enumerate(ndimage.find_objects(marks), 1):
@@ -172,7 +172,7 @@ def _trimmed(marks: Labels, far: Floats) -> Labels:
     return out
 
 
-def split(marks: Labels, number: int, blurred: Floats) -> int:
+def split(marks: RegionLabels, number: int, blurred: Floats) -> int:
     """Part a region in two; returns the new label, 0 where it is too small. ``marks`` is changed.
 
     The two deepest places that lie apart are the middles; each pixel goes to the one that is nearer, in radii, and

@@ -11,7 +11,7 @@ from ochre_stone.core.picture.picture import Floats, Picture
 
 cv2 = later("cv2")
 
-Code = npt.NDArray[np.uint8]
+Code8 = npt.NDArray[np.uint8]
 PER_CM = 24
 """Pixels per centimetre in which piles are looked for, and in which their colours are read."""
 MARGIN_CM = 5.0
@@ -21,7 +21,7 @@ _REACHES = (10, 14, 20, 28)
 _MOST_OFF = 0.06
 
 
-def plain_code(picture: Picture) -> Code:
+def plain_code(picture: Picture) -> Code8:
     """The picture at half its size, 8 bits sRGB (h, w, 3); colours beyond sRGB are clipped, piles hardly have any."""
     if picture.code.dtype == np.uint8 and picture.encoding.matrix is None:
         code = picture.code
@@ -32,7 +32,7 @@ def plain_code(picture: Picture) -> Code:
     )
 
 
-def propose_corners(half: Code) -> Array | None:
+def propose_corners(half: Code8) -> Array | None:
     """Corners (4, 2) in pixels of the whole photo, top left first and on round, or None where none can be told.
 
     ``half``: the photo at half its size. The palette is the even ground about the photo's middle: the largest region of
@@ -63,7 +63,7 @@ def propose_corners(half: Code) -> Array | None:
     return np.asarray((in_order(q) + 0.5) * _SMALL)
 
 
-def _quadrangle(like: Code) -> tuple[float, Array] | None:
+def _quadrangle(like: Code8) -> tuple[float, Array] | None:
     """How far the largest region is from a quadrangle that lies inside the photo, and its corners (4, 2)."""
     h, w = like.shape
     count, marks, stats, _ = cv2.connectedComponentsWithStats(like, connectivity=4)
@@ -95,8 +95,8 @@ def in_order(corners: Array) -> Array:
 class Squared:
     """The palette and its surroundings from straight above, ``PER_CM`` pixels to the centimetre."""
 
-    half: Code
-    code: Code
+    half: Code8
+    code: Code8
     """(h, w, 3), with ``MARGIN_CM`` about the palette."""
     turn: Array
     """From pixels of ``half`` to those of ``code``, (3, 3)."""
@@ -104,7 +104,7 @@ class Squared:
     height: float
 
     @classmethod
-    def of(cls, half: Code, corners: Array, width: float, height: float) -> "Squared":
+    def of(cls, half: Code8, corners: Array, width: float, height: float) -> "Squared":
         """``corners`` (4, 2) in pixels of the whole photo, ``width`` and ``height`` of the palette in cm."""
         ends = (np.array([[0, 0], [width, 0], [width, height], [0, height]]) + MARGIN_CM) * PER_CM
         turn = cv2.getPerspectiveTransform(((corners - 0.5) / 2).astype(np.float32), ends.astype(np.float32))
@@ -123,7 +123,7 @@ class Squared:
         o = self.offset
         return slice(o, o + int(self.height * PER_CM)), slice(o, o + int(self.width * PER_CM))
 
-    def fine(self, top: int, left: int, high: int, wide: int) -> Code:
+    def fine(self, top: int, left: int, high: int, wide: int) -> Code8:
         """A part of the palette at twice the scale, in its pixels: thin gloss stays apart from paint."""
         o = self.offset
         zoom = np.array([[2.0, 0, -2.0 * (left + o)], [0, 2.0, -2.0 * (top + o)], [0, 0, 1]])
@@ -142,12 +142,12 @@ class Squared:
         return np.asarray(cv2.perspectiveTransform(at[None], self.turn)[0] / PER_CM - MARGIN_CM)
 
 
-def brightest(code: Code) -> Code:
+def brightest(code: Code8) -> Code8:
     """The largest channel (h, w)."""
     red, green, blue = cv2.split(code)
     return np.asarray(cv2.max(cv2.max(red, green), blue), dtype=np.uint8)
 
 
-def table(linear: Floats, code: Code) -> Floats:
+def table(linear: Floats, code: Code8) -> Floats:
     """Linear light (..., 3) of code values through a table (256,)."""
     return np.asarray(cv2.LUT(code, linear), dtype=np.float32)

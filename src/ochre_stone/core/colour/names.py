@@ -30,7 +30,7 @@ _NO_LIMIT = 30.0
 
 
 @dataclass(frozen=True)
-class Region:
+class NameRegion:
     """What a word covers: hue 0..100 (may pass 100), value 0..10, chroma; and the blocks that it stands for."""
 
     word: str
@@ -51,15 +51,15 @@ class Region:
 
 
 @functools.cache
-def _table() -> tuple[tuple[Region, ...], list[tuple[float, str]], list[tuple[float, str]]]:
+def _table() -> tuple[tuple[NameRegion, ...], list[tuple[float, str]], list[tuple[float, str]]]:
     held = json.loads(resource("colour", "names.json").read_text(encoding="utf-8"))
     found = tuple(
-        Region(w["word"], tuple(w["hue"]), tuple(w["value"]), tuple(w["chroma"]), w["block"]) for w in held["words"]
+        NameRegion(w["word"], tuple(w["hue"]), tuple(w["value"]), tuple(w["chroma"]), w["block"]) for w in held["words"]
     )
     return found, [(h, noun) for h, _, noun in held["hues"]], [(h, lean) for h, lean in held["greys"]]
 
 
-def regions() -> tuple[Region, ...]:
+def name_regions() -> tuple[NameRegion, ...]:
     """All words with what they cover."""
     return _table()[0]
 
@@ -87,7 +87,7 @@ def colour_name(hue: float, value: float, chroma: float) -> str:
     return " ".join(w for w in said if w)
 
 
-def _of_word(region: Region, value: float, chroma: float) -> str:
+def _of_word(region: NameRegion, value: float, chroma: float) -> str:
     word = region.word
     if word.split()[0] in ("dark", "light", "pale"):
         return word

@@ -9,7 +9,7 @@ import numpy.typing as npt
 from ochre_stone.core.colour.munsell import hue_value_chroma, notation
 from ochre_stone.core.colour.names import colour_name
 from ochre_stone.core.colour.spaces import as_lab, lab_to_hex, lch
-from ochre_stone.core.colour.wheel import STEPS, wheel
+from ochre_stone.core.colour.wheel import WHEEL_STEPS, wheel
 
 NEUTRAL = 0.75
 """Munsell chroma below which hue is not spoken of."""
@@ -42,8 +42,8 @@ def hue_word(angle: float) -> str:
     step = round(angle / 30) % 12
     off = (angle - 30 * step + 180) % 360 - 180
     if abs(off) < _LEAN:
-        return STEPS[step]
-    return f"{STEPS[step]}, leaning {STEPS[(step + (1 if off > 0 else -1)) % 12]}"
+        return WHEEL_STEPS[step]
+    return f"{WHEEL_STEPS[step]}, leaning {WHEEL_STEPS[(step + (1 if off > 0 else -1)) % 12]}"
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import HUE_NAMES, hue_value_chroma
 from ochre_stone.core.colour.reading import NEUTRAL, read
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.colour.wheel import PERCEPTUAL, STEPS, WheelName, turn
+from ochre_stone.core.colour.wheel import PERCEPTUAL, WHEEL_STEPS, WheelName, turn
 
 Warmth = Literal["leans-red", "near-yellow"]
 WARMTHS: dict[Warmth, str] = {
@@ -35,7 +35,7 @@ def hue_phrase(lab: Lab, name: WheelName = "traditional") -> str:
     if read(lab).chroma < NEUTRAL:
         return "neutral"
     if name == "traditional":
-        return _phrase(read(lab).hue_angle, 30.0, STEPS, 0.0)
+        return _phrase(read(lab).hue_angle, 30.0, WHEEL_STEPS, 0.0)
     return _phrase(float(hue_value_chroma(np.array(lab))[0]) * 3.6, 36.0, PERCEPTUAL, 18.0)
 
 
@@ -55,7 +55,7 @@ def complement(lab: Lab, name: WheelName = "traditional") -> str:
     if read(lab).chroma < NEUTRAL:
         return ""
     if name == "traditional":
-        return _phrase(read(lab).hue_angle + 180, 30.0, STEPS, 0.0).split(",")[0]
+        return _phrase(read(lab).hue_angle + 180, 30.0, WHEEL_STEPS, 0.0).split(",")[0]
     hue = (float(hue_value_chroma(np.array(lab))[0]) + 50) % 100
     return f"{PERCEPTUAL[int(hue // 10) % 10]} ({round(hue % 10 * 2) / 2:g}{HUE_NAMES[int(hue // 10) % 10]})"
 

@@ -68,7 +68,7 @@ SCHOOLS: tuple[School, ...] = (School(), *(School(n, w) for n in STEPS for w in 
 """All schools, in the order in which they are offered."""
 
 
-def school(key: str) -> School:
+def school_of(key: str) -> School:
     """The school of a key as :func:`key_of` writes it; Munsell's for any other word."""
     return next((s for s in SCHOOLS if key_of(s) == key), SCHOOLS[0])
 

@@ -19,7 +19,7 @@ from ochre_stone.core.curves import MonotoneCurve
 
 WheelName = Literal["traditional", "perceptual"]
 
-STEPS = (
+WHEEL_STEPS = (
     "red", "red-orange", "orange", "yellow-orange", "yellow", "yellow-green",
     "green", "blue-green", "blue", "blue-violet", "violet", "red-violet",
 )  # fmt: skip
@@ -54,13 +54,13 @@ class Wheel:
     def labels(self) -> list[tuple[float, str]]:
         """Angle and word of each marked place, for drawing."""
         if self.name == "traditional":
-            return [(30.0 * i, word) for i, word in enumerate(STEPS)]
+            return [(30.0 * i, word) for i, word in enumerate(WHEEL_STEPS)]
         return [(18.0 + 36.0 * i, HUE_NAMES[i]) for i in range(10)]
 
     def word(self, angle: float) -> str:
         """Name of the nearest marked place."""
         if self.name == "traditional":
-            return STEPS[round(angle / 30) % 12]
+            return WHEEL_STEPS[round(angle / 30) % 12]
         return PERCEPTUAL[int(angle % 360 // 36) % 10]
 
 

@@ -8,18 +8,18 @@ from pydantic import AfterValidator, Field, field_validator, model_validator
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.colour.wheel import WheelName
 from ochre_stone.core.frozen import Frozen
-from ochre_stone.core.harmony.ladders import Air, Band, Way
+from ochre_stone.core.harmony.ladders import Air, DistanceWay, SkyBand
 from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.families import Family
-from ochre_stone.core.masses.plan import Settings
-from ochre_stone.core.masses.tone import FINISHES, Keep, Tone
+from ochre_stone.core.masses.plan import MassSettings
+from ochre_stone.core.masses.tone import DARKEST, Keep, Tone
 from ochre_stone.core.mixing.bench.bench import MOST_DOSES, MOST_ML, MOST_PILES, PART_ML, Bench
 from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.strings.schools import FIRST, METHODS
 
 Point = tuple[float, float]
-Habit = tuple[Annotated[str, Field(min_length=1, max_length=80)], Annotated[float, Field(ge=0.2, le=5)]]
+HandHabit = tuple[Annotated[str, Field(min_length=1, max_length=80)], Annotated[float, Field(ge=0.2, le=5)]]
 """Id of a tube, and what is taken of it over what is meant."""
 MOST_FOCUS, MOST_PAINTED = 20, 100
 """How many areas may be drawn."""
@@ -54,7 +54,7 @@ class RangeChoice(Frozen):
 
     keep: Keep = "scene"
     white: float = Field(default=Tone().white, ge=0, le=10)
-    black: float = Field(default=FINISHES["satin"], ge=0, le=10)
+    black: float = Field(default=DARKEST["satin"], ge=0, le=10)
     low: float = Field(default=0.0, ge=0, le=10)
     high: float = Field(default=10.0, ge=0, le=10)
     drawn: tuple[Point, ...] = Field(default=(), max_length=12)
@@ -124,8 +124,8 @@ class MassChoice(Frozen):
             raise ValueError("two swaps are for the same mass")
         return self
 
-    def settings(self) -> Settings:
-        return Settings(
+    def settings(self) -> MassSettings:
+        return MassSettings(
             self.values,
             self.smallest,
             self.simplify,
@@ -170,7 +170,7 @@ class HandChoice(Frozen):
     knife: float = Field(default=Hand().knife, ge=0, le=0.5)
     pile_ml: float = Field(default=Hand().pile_ml, ge=0.1, le=20)
 
-    habits: tuple[Habit, ...] = Field(default=(), max_length=48)
+    habits: tuple[HandHabit, ...] = Field(default=(), max_length=48)
     """Tubes of which the painter takes more or less than is meant, by how much: the plan allows for it."""
 
     def made(self) -> Hand:
@@ -256,7 +256,7 @@ class DistanceLadder(Frozen):
     """Id of the near note, and of the one that stands for the horizon."""
     horizon: str = Field(min_length=1, max_length=40)
     steps: int = Field(default=5, ge=2, le=9)
-    way: Way = "air"
+    way: DistanceWay = "air"
     air: Air = "haze"
     visibility: float = Field(default=20.0, gt=0, le=300)
     """Kilometres."""
@@ -275,7 +275,7 @@ class SkyLadder(Frozen):
     """A sky from horizon to zenith, from notes of the subject sky."""
 
     steps: int = Field(default=5, ge=2, le=9)
-    band: Band = "none"
+    band: SkyBand = "none"
     strength: float = Field(default=0.6, ge=0, le=1)
 
 

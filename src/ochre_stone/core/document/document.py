@@ -23,7 +23,7 @@ from ochre_stone.core.document.choices import (
 from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.mixing.recipe.search import ORDERS
 from ochre_stone.core.mixing.session.branching import Branching
-from ochre_stone.core.mixing.strings.subjects import BY_ID
+from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID
 from ochre_stone.core.mixing.strings.targets import STEP, TOUCH, MixString
 from ochre_stone.core.paint.box import AS_BODY_COLOUR, Laid
 from ochre_stone.core.paint.palettes import PALETTES, Palette
@@ -56,7 +56,7 @@ WHITE_PRIMED: Lab = (95.0, 0.0, 2.0)
 SHADOW_ROLES = ("cast shadow", "dark accent")
 STRING_ORDER = ("skin", "foliage", "sky", "shadows", *(s for s in SUBJECTS if s not in ("skin", "foliage", "sky")))
 
-BANDS = 36
+NOTE_BANDS = 36
 
 
 class Note(Frozen):
@@ -101,8 +101,8 @@ class Note(Frozen):
     @field_validator("spectrum")
     @classmethod
     def _bands(cls, spectrum: tuple[float, ...]) -> tuple[float, ...]:
-        if len(spectrum) not in (0, BANDS) or any(not 0 <= v <= 20 for v in spectrum):
-            raise ValueError(f"must be empty or {BANDS} reflectances")
+        if len(spectrum) not in (0, NOTE_BANDS) or any(not 0 <= v <= 20 for v in spectrum):
+            raise ValueError(f"must be empty or {NOTE_BANDS} reflectances")
         return spectrum
 
     @field_validator("pair")
@@ -191,7 +191,9 @@ class MixChoice(Frozen):
     """Strings that are not wanted, although there are notes for them."""
     strings: tuple[StringChoice, ...] = Field(default=(), max_length=60)
     """Strings that are built in a way of their own."""
-    rules: tuple[tuple[Annotated[str, AfterValidator(one_of(BY_ID))], bool], ...] = Field(default=(), max_length=60)
+    rules: tuple[tuple[Annotated[str, AfterValidator(one_of(RULE_BY_ID))], bool], ...] = Field(
+        default=(), max_length=60
+    )
     """Rules of subjects that were switched on or off by hand."""
     apart: tuple[tuple[Annotated[str, AfterValidator(one_of(SUBJECTS))], Literal["light", "distance"]], ...] = Field(
         default=(), max_length=20
@@ -229,7 +231,7 @@ class MixChoice(Frozen):
 
     def rule(self, rule_id: str) -> bool:
         """Whether a rule is taken."""
-        return dict(self.rules).get(rule_id, BY_ID[rule_id].on)
+        return dict(self.rules).get(rule_id, RULE_BY_ID[rule_id].on)
 
     def chosen(self) -> Palette:
         """The palette to mix with, shipped or own, in the picture's medium and finish."""

@@ -32,8 +32,8 @@ CONTRAST_SEEN = 0.02
 AIRS: dict[str, float] = {"fog": 0.0, "haze": 1.3, "clear": 4.0}
 """Exponent of wavelength by kind of air."""
 Air = Literal["fog", "haze", "clear"]
-Way = Literal["air", "painters"]
-Band = Literal["none", "pink", "warm"]
+DistanceWay = Literal["air", "painters"]
+SkyBand = Literal["none", "pink", "warm"]
 _RED_FOR_YELLOW = 0.2
 """Share of the yellow that goes by the painters' rule that comes back as red; a judgement."""
 _BAND_HUES = {"pink": 15.0, "warm": 70.0}
@@ -41,7 +41,7 @@ _BAND_CHROMA, _BAND_AT, _BAND_WIDTH = 11.0, 0.16, 0.14
 
 
 @dataclass(frozen=True)
-class Rung:
+class LadderRung:
     """One step of a ladder."""
 
     lab: Lab
@@ -77,14 +77,16 @@ def distances(steps: int, near: float, far: float) -> Array:
     return np.asarray(np.geomspace(near, far, steps), dtype=float)
 
 
-def by_air(lab: Lab, horizon: Lab, steps: int, near: float, far: float, visibility: float, air: Air) -> list[Rung]:
+def by_air(
+    lab: Lab, horizon: Lab, steps: int, near: float, far: float, visibility: float, air: Air
+) -> list[LadderRung]:
     """A ladder of ``steps`` rungs from the note as seen at ``near`` kilometres to ``far``.
 
     The note is what is seen at the near distance, so only the air beyond it is added.
     """
     d = distances(steps, near, far)
     seen = through_air(lab, horizon, d - near, visibility, air)
-    return [Rung(as_lab(c), float(k)) for c, k in zip(seen, d, strict=True)]
+    return [LadderRung(as_lab(c), float(k)) for c, k in zip(seen, d, strict=True)]
 
 
 def _ease(s: Array, start: float, end: float) -> Array:
@@ -93,7 +95,7 @@ def _ease(s: Array, start: float, end: float) -> Array:
     return np.asarray(x * x * (3 - 2 * x))
 
 
-def by_rule(lab: Lab, horizon: Lab, steps: int, near: float, far: float) -> list[Rung]:
+def by_rule(lab: Lab, horizon: Lab, steps: int, near: float, far: float) -> list[LadderRung]:
     """A ladder by the painters' rule: yellow goes over the first half, a little red makes up for it; then red goes.
 
     Yellow is b*, red the a* that stands above a green of the horizon's; a fifth of the yellow that is lost comes back
@@ -106,10 +108,12 @@ def by_rule(lab: Lab, horizon: Lab, steps: int, near: float, far: float) -> list
     colours = np.array(lab) + (np.array(horizon) - np.array(lab)) * np.stack([s**0.8, red, yellow], axis=1)
     colours[:, 1] += _RED_FOR_YELLOW * np.maximum(lab[2] - colours[:, 2], 0) * (lab[2] > 0) * (1 - red)
     d = distances(steps, near, far)
-    return [Rung(as_lab(c), float(k)) for c, k in zip(colours, d, strict=True)]
+    return [LadderRung(as_lab(c), float(k)) for c, k in zip(colours, d, strict=True)]
 
 
-def sky(notes: Sequence[tuple[float, Lab]], steps: int, band: Band = "none", strength: float = 1.0) -> list[Rung]:
+def sky(
+    notes: Sequence[tuple[float, Lab]], steps: int, band: SkyBand = "none", strength: float = 1.0
+) -> list[LadderRung]:
     """A sky of ``steps`` rungs, from the horizon up.
 
     ``notes``: height (0 at the horizon, 1 overhead) and colour of two notes or more, at different heights. Between
@@ -133,4 +137,4 @@ def sky(notes: Sequence[tuple[float, Lab]], steps: int, band: Band = "none", str
         most = np.minimum(_BAND_CHROMA, most_chroma(out[:, 0], np.full(steps, _BAND_HUES[band])))
         goal = most[:, None] * np.array([np.cos(hue), np.sin(hue)])
         out[:, 1:] += share[:, None] * (goal - out[:, 1:])
-    return [Rung(as_lab(c), float(h)) for c, h in zip(out, height, strict=True)]
+    return [LadderRung(as_lab(c), float(h)) for c, h in zip(out, height, strict=True)]

@@ -16,7 +16,7 @@ from ochre_stone.core.later import later
 
 ndimage = later("scipy.ndimage")
 
-Floats = npt.NDArray[np.float32]
+Floats32 = npt.NDArray[np.float32]
 _L, _AB = np.linspace(0, 100, 17), np.linspace(-120, 120, 49)
 _NEAR, _FAR = 14.0, 40.0  # CIELAB units: how far a note's way reaches among others, and in all
 
@@ -51,7 +51,7 @@ def _turned(ab: Array, degrees: npt.ArrayLike) -> Array:
     return np.stack([ab[..., 0] * cos - ab[..., 1] * sin, ab[..., 0] * sin + ab[..., 1] * cos], axis=-1)
 
 
-def recoloured(lab: Floats, grid: Array) -> Floats:
+def recoloured(lab: Floats32, grid: Array) -> Floats32:
     """Picture Lab (..., 3) with every pixel gone the way of :func:`ways`; chroma held inside sRGB where it grew."""
 
     flat = np.asarray(lab, dtype=np.float32).reshape(-1, 3)

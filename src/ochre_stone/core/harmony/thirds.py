@@ -10,7 +10,7 @@ from ochre_stone.core.colour.reading import NEUTRAL, read
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.colour.wheel import turn
 
-PRIMARIES = (("red", 0.0), ("yellow", 120.0), ("blue", 240.0))
+PRIMARY_HUES = (("red", 0.0), ("yellow", 120.0), ("blue", 240.0))
 HOLDS = 0.125
 """Part of a hue that a primary must make up: an eighth is half a step of the twelve."""
 OPPOSITE = 110.0
@@ -42,8 +42,8 @@ def parts(lab: Lab) -> dict[str, float]:
     """Parts of red, yellow and blue in a hue (they add up to 1); all 0 for a neutral."""
     r = read(lab)
     if r.chroma < NEUTRAL:
-        return {word: 0.0 for word, _ in PRIMARIES}
-    return {word: max(0.0, 1 - abs(float(turn(place, r.hue_angle))) / 120) for word, place in PRIMARIES}
+        return {word: 0.0 for word, _ in PRIMARY_HUES}
+    return {word: max(0.0, 1 - abs(float(turn(place, r.hue_angle))) / 120) for word, place in PRIMARY_HUES}
 
 
 def shared(first: Lab, second: Lab) -> Shared:

@@ -12,7 +12,7 @@ from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.keys.cells import cells_of
 from ochre_stone.core.keys.cover import LeftOver, left_over, medoids
-from ochre_stone.core.keys.form import PARTS, parts_of
+from ochre_stone.core.keys.form import PARTS, form_parts
 from ochre_stone.core.keys.melt import KeyColour, Known, Melt, melt, things_in
 from ochre_stone.core.keys.roles import role_of
 from ochre_stone.core.keys.spots import roughness, spot_in
@@ -29,7 +29,7 @@ cv2 = later("cv2")
 
 AREA_PIXELS = 120_000
 LEAST_PIXELS = 60
-MOST = 20
+MOST_COLOURS = 20
 
 Counts = tuple[int, int, int]
 
@@ -43,14 +43,14 @@ class Shape:
     counts: Counts | None = None
 
 
-SHAPES: tuple[Shape, ...] = (
+AREA_SHAPES: tuple[Shape, ...] = (
     Shape("2-2-2", "2 lights, 2 middles, 2 darks", (2, 2, 2)),
     Shape("1-2-3", "1 light, 2 middles, 3 darks", (1, 2, 3)),
     Shape("1-1-1", "light, middle, dark", (1, 1, 1)),
     Shape("form", "parts of a form"),
     Shape("count", "as many as the number above"),
 )
-BY_ID = {s.id: s for s in SHAPES}
+SHAPE_BY_ID = {s.id: s for s in AREA_SHAPES}
 
 
 @dataclass(frozen=True)
@@ -181,11 +181,11 @@ def suggest_in(
     has already. A loose outline keeps to its main thing unless ``all_of_it``. Raises OchreError where there is too
     little inside, ValueError for another shape or count.
     """
-    wanted = BY_ID.get(shape)
+    wanted = SHAPE_BY_ID.get(shape)
     if wanted is None:
-        raise ValueError(f"no shape '{shape}': choose {', '.join(BY_ID)}")
-    if not 1 <= count <= MOST:
-        raise ValueError(f"{count} notes: choose 1 to {MOST}")
+        raise ValueError(f"no shape '{shape}': choose {', '.join(SHAPE_BY_ID)}")
+    if not 1 <= count <= MOST_COLOURS:
+        raise ValueError(f"{count} notes: choose 1 to {MOST_COLOURS}")
     melted = melt(seen, balance)
     things = things_in(melted, known)
     cut = _cut_out(melted, things, points)
@@ -198,7 +198,7 @@ def suggest_in(
     missing: tuple[str, ...] = ()
     found: list[tuple[Mask, Array, str]] = []
     if shape == "form":
-        there = parts_of(value, area)
+        there = form_parts(value, area)
         if things.all[int(np.bincount(cut.number[area]).argmax())].subject == "sky":  # light all over, nothing in shade
             there = {role: part for role, part in there.items() if role in ("light", "halftone")}
         if not there:

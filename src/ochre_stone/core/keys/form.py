@@ -23,7 +23,7 @@ _HARD = 0.16
 _STEP, _LEAST_DARK, _LEAST_PART = 1.0, 0.04, 0.004
 
 
-def parts_of(value: npt.NDArray[np.floating], area: Mask) -> dict[str, Mask]:
+def form_parts(value: npt.NDArray[np.floating], area: Mask) -> dict[str, Mask]:
     """Where each part of a form is (h, w), by role; parts that are not there are left out.
 
     ``value`` (h, w): Munsell values of the melted picture; ``area`` (h, w): where the form is.

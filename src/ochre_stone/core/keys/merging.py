@@ -24,7 +24,7 @@ SMALL = 0.004
 FEWEST = 6
 _REDGREEN, _SKYLIGHT = 1.8, 0.65
 
-Ints = npt.NDArray[np.int64]
+Labels64 = npt.NDArray[np.int64]
 
 
 def unlike(a: Array, b: Array) -> Array:
@@ -50,14 +50,14 @@ class _Graph:
 
     mean: Array
     size: Array
-    fixed: Ints
-    owner: Ints
-    i: Ints
-    j: Ints
+    fixed: Labels64
+    owner: Labels64
+    i: Labels64
+    j: Labels64
     contrast: Array
     length: Array
 
-    def join(self, into: Ints, gone: Ints) -> None:
+    def join(self, into: Labels64, gone: Labels64) -> None:
         """Regions taken into others, pair by pair; no region stands in two pairs."""
         total = self.size[into] + self.size[gone]
         self.mean[into] = (self.mean[into] * self.size[into, None] + self.mean[gone] * self.size[gone, None]) / total[
@@ -86,7 +86,7 @@ class _Graph:
         return np.asarray(out)
 
 
-def _graph(pieces: Numbers, lab: Floats, steep: Floats, fixed: Ints) -> _Graph:
+def _graph(pieces: Numbers, lab: Floats, steep: Floats, fixed: Labels64) -> _Graph:
     k = len(fixed)
     flat = pieces.ravel()
     size = np.bincount(flat, minlength=k).astype(float)
@@ -165,7 +165,7 @@ def _join_apart(g: _Graph) -> None:
         g.join(ids[[a]], ids[[b]])
 
 
-def merge(pieces: Numbers, lab: Floats, steep: Floats, fixed: Ints | None = None) -> tuple[Numbers, Ints]:
+def merge(pieces: Numbers, lab: Floats, steep: Floats, fixed: Labels64 | None = None) -> tuple[Numbers, Labels64]:
     """Number of the thing of each pixel (h, w), from 0, and the group of each thing.
 
     ``pieces`` (h, w) of a smoothed picture ``lab`` (h, w, 3); ``fixed`` (k,): group of each piece; pieces of different

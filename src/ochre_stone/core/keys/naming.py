@@ -7,9 +7,9 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from ochre_stone.core.keys.things import Look, Things
+from ochre_stone.core.keys.things import ThingLook, Things
 
-SURE = 0.5
+SURE_NAME = 0.5
 KNOWN = 0.95
 """Sureness of what a face or the painter says."""
 _ROUND, _FRUIT_ROUND = 0.85, 0.62
@@ -23,7 +23,7 @@ def name_things(things: Things, known: Mapping[int, str] | None = None) -> None:
     faces = bool(things.faces)
     for t in things.all:
         t.subject, t.sure = _by_face(t.look) if faces else _UNSURE
-        if t.sure < SURE:
+        if t.sure < SURE_NAME:
             t.subject, t.sure = _alone(t.look, faces)
     if faces:
         _within(things, "cloth", things.faces[0].bottom / things.number.shape[0])
@@ -35,11 +35,11 @@ def name_things(things: Things, known: Mapping[int, str] | None = None) -> None:
     for t in things.all:
         if known and t.number in known:
             t.subject, t.sure = known[t.number], KNOWN
-        if t.sure < SURE:
+        if t.sure < SURE_NAME:
             t.subject = "other"
 
 
-def _by_face(f: Look) -> Guess:
+def _by_face(f: ThingLook) -> Guess:
     """What lies round a face: hair about it, clothes below it, a wall behind it."""
     chroma, hue = _polar(f)
     if f.skin:
@@ -59,11 +59,11 @@ def _by_face(f: Look) -> Guess:
     return _UNSURE
 
 
-def _polar(f: Look) -> tuple[float, float]:
+def _polar(f: ThingLook) -> tuple[float, float]:
     return float(np.hypot(f.lab[1], f.lab[2])), float(np.degrees(np.arctan2(f.lab[2], f.lab[1])) % 360)
 
 
-def _alone(f: Look, faces: bool) -> Guess:
+def _alone(f: ThingLook, faces: bool) -> Guess:
     """By colour, place and texture."""
     chroma, hue = _polar(f)
     lightness = f.lab[0]
@@ -102,10 +102,10 @@ def _alone(f: Look, faces: bool) -> Guess:
 
 def _within(things: Things, subject: str, below: float = 0.0) -> None:
     """What is enclosed by things of a subject is part of them: a collar or a badge of clothes, the pith of a fruit."""
-    own = {t.number for t in things.all if t.subject == subject and t.sure >= SURE}
+    own = {t.number for t in things.all if t.subject == subject and t.sure >= SURE_NAME}
     for t in things.all:
         small = t.look.share < 0.05 and t.look.y > below
-        if t.sure < SURE and small and things.beside(t, own) > 0.6:
+        if t.sure < SURE_NAME and small and things.beside(t, own) > 0.6:
             t.subject, t.sure = subject, 0.55
 
 
@@ -113,37 +113,37 @@ def _fruits(things: Things) -> None:
     """Several smooth things of strong colours from orange to green, indoors: fruit."""
     like = [t for t in things.all if _like_fruit(t.look)]
     hues = [_polar(t.look)[1] for t in like]
-    named = any(t.subject == "sky" and t.sure >= SURE for t in things.all)
+    named = any(t.subject == "sky" and t.sure >= SURE_NAME for t in things.all)
     if named or len(like) < 3 or max(hues) - min(hues) < 30:
         return
     for t in things.all:
         f = t.look
         green_disc = 95 < _polar(f)[1] < 140 and f.round > _FRUIT_ROUND and f.rough < 3.6
-        if t.sure < SURE and (t in like or green_disc):
+        if t.sure < SURE_NAME and (t in like or green_disc):
             t.subject, t.sure = "fruit", 0.55
     _within(things, "fruit")
 
 
-def _like_fruit(f: Look) -> bool:
+def _like_fruit(f: ThingLook) -> bool:
     chroma, hue = _polar(f)
     return chroma > 28 and 40 < hue < 125 and f.rough < 2.7 and f.share > 0.03
 
 
 def _among_leaves(things: Things) -> None:
     """Yellowish rough things that touch green leaves are leaves too: grass in the sun, dry reeds."""
-    green = {t.number for t in things.all if t.subject == "foliage" and t.sure >= SURE}
+    green = {t.number for t in things.all if t.subject == "foliage" and t.sure >= SURE_NAME}
     for t in things.all:
         f = t.look
         chroma, hue = _polar(f)
         olive = 85 < hue < 125 and chroma > 8.5 and f.lab[0] < 62
         rough = f.rough > 2.4 and f.round < 0.45
-        if t.sure < SURE and olive and rough and things.beside(t, green) > 0.15:
+        if t.sure < SURE_NAME and olive and rough and things.beside(t, green) > 0.15:
             t.subject, t.sure = "foliage", 0.55
 
 
 def _beside_sky(things: Things) -> None:
     """What touches a sky and is like it: more sky above the middle, water below it."""
-    sky = {t.number for t in things.all if t.subject == "sky" and t.sure >= SURE}
+    sky = {t.number for t in things.all if t.subject == "sky" and t.sure >= SURE_NAME}
     if not sky:
         return
     for t in things.all:
@@ -166,12 +166,12 @@ def _beside_sky(things: Things) -> None:
 
 def _under_sky(things: Things) -> None:
     """What lies low and wide under a sky, brown or yellow or warm grey, is the ground."""
-    if not any(t.subject == "sky" and t.sure >= SURE for t in things.all):
+    if not any(t.subject == "sky" and t.sure >= SURE_NAME for t in things.all):
         return
     for t in things.all:
         f = t.look
         chroma, hue = _polar(f)
-        if t.sure >= SURE or f.high < 0.5 or f.share < 0.05 or f.y < 0.6 or f.lab[0] < 22:
+        if t.sure >= SURE_NAME or f.high < 0.5 or f.share < 0.05 or f.y < 0.6 or f.lab[0] < 22:
             continue
         earth = (55 < hue < 112 and chroma < 62) or (30 < hue < 112 and 3 < chroma < 13)
         if earth and f.lab[0] < 64 and f.wide > 0.6 and (f.bottom > 0.5 or f.side > 0.2):

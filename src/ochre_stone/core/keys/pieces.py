@@ -12,7 +12,7 @@ from ochre_stone.core.picture.picture import Floats
 
 cv2 = later("cv2")
 
-STEP = 11
+GRID_STEP = 11
 """Pixels between the seeds, at a quarter of a megapixel."""
 
 Numbers = npt.NDArray[np.int32]
@@ -28,7 +28,7 @@ def steepness(lab: Floats) -> Floats:
     return np.asarray(cv2.GaussianBlur(out, (0, 0), 0.8))
 
 
-def pieces_of(lab: Floats, steep: Floats, step: int = STEP) -> Numbers:
+def pieces_of(lab: Floats, steep: Floats, step: int = GRID_STEP) -> Numbers:
     """Number of the piece, from 0, of each pixel of a smoothed picture (h, w, 3) with its :func:`steepness`."""
     h, w = lab.shape[:2]
     rows, columns = max(h // step, 1), max(w // step, 1)

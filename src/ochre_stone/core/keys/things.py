@@ -8,7 +8,7 @@ import numpy as np
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array, Lab, encode_srgb
 from ochre_stone.core.keys.faces import Face, find_faces, skin_of
-from ochre_stone.core.keys.merging import Ints, merge
+from ochre_stone.core.keys.merging import Labels64, merge
 from ochre_stone.core.keys.pieces import Numbers, pieces_of, steepness
 from ochre_stone.core.later import later
 from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
@@ -23,7 +23,7 @@ _DISC = np.ones((3, 3), np.uint8)
 
 
 @dataclass(frozen=True)
-class Look:
+class ThingLook:
     """What a thing looks like and where it lies; places as shares of the picture, 0 left or top .. 1."""
 
     lab: Lab
@@ -62,7 +62,7 @@ class Thing:
     """A connected part of the picture that is of one stuff."""
 
     number: int
-    look: Look
+    look: ThingLook
     values: Array = field(repr=False)
     """Munsell values of its pixels (or a fair part of them)."""
     weight: float = 0.0
@@ -118,7 +118,7 @@ def things_of(linear: Floats, lab: Floats, melted: Floats) -> Things:
 
 
 def _looked_at(
-    number: Numbers, group: Ints, lab: Floats, melted: Floats, faces: Sequence[Face]
+    number: Numbers, group: Labels64, lab: Floats, melted: Floats, faces: Sequence[Face]
 ) -> tuple[list[Thing], float]:
     """At half the size: what each thing looks like is no matter of single pixels."""
     h, w = (number.shape[0] + 1) // 2, (number.shape[1] + 1) // 2
@@ -141,7 +141,7 @@ def _looked_at(
         y = rows[own]
         high, low = np.percentile(y, (20, 80))
         lightness, mean = soft[..., 0], soft[own].mean(axis=0)
-        look = Look(
+        look = ThingLook(
             lab=(float(mean[0]), float(mean[1]), float(mean[2])),
             share=float(own.mean()),
             skin=bool(found),

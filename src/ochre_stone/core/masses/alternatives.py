@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from ochre_stone.core.masses.plan import Ground, MassPlan, Settings, plan
+from ochre_stone.core.masses.plan import Ground, MassPlan, MassSettings, plan
 
 _JOINED = 5
 
@@ -16,11 +16,13 @@ class Alternative:
 
     title: str
     why: str
-    settings: Settings
+    settings: MassSettings
     plan: MassPlan
 
 
-def alternatives(ground: Ground, settings: Settings, painted: npt.NDArray[np.uint8] | None = None) -> list[Alternative]:
+def alternatives(
+    ground: Ground, settings: MassSettings, painted: npt.NDArray[np.uint8] | None = None
+) -> list[Alternative]:
     """Three, four and five values with their best thresholds, and five with the lights or the darks joined.
 
     What is said of shapes, families, division and range stays; thresholds are each plan's own.

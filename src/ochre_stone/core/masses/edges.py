@@ -16,7 +16,7 @@ from ochre_stone.core.picture.picture import Floats
 
 cv2 = later("cv2")
 
-KINDS = ("lost", "soft", "firm", "hard")
+EDGE_KINDS = ("lost", "soft", "firm", "hard")
 NO_EDGE = 255
 HUE_SEEN = 10.0
 """Distance in a* and b* across a border above which the eye still parts the two by hue."""
@@ -25,7 +25,7 @@ _SAME_VALUE = 6.0  # L* across a border that counts as the same value, just over
 
 
 @dataclass(frozen=True)
-class Meeting:
+class BorderMeeting:
     """How two classes meet."""
 
     kind: str
@@ -100,7 +100,7 @@ def _measure(labels: Labels, lab: Floats) -> _Measured | None:
     return _Measured(*(np.concatenate(column) for column in zip(*parts, strict=True)))
 
 
-def classify(labels: Labels, lab: Floats) -> dict[tuple[int, int], Meeting]:
+def classify(labels: Labels, lab: Floats) -> dict[tuple[int, int], BorderMeeting]:
     """How each pair of classes (lower, higher) meets.
 
     ``lab`` (h, w, 3): the original picture, not the smoothed one.
@@ -111,9 +111,9 @@ def classify(labels: Labels, lab: Floats) -> dict[tuple[int, int], Meeting]:
     out = {}
     for pair in np.unique(found.low * 256 + found.high).tolist():
         here = (found.low == pair // 256) & (found.high == pair % 256)
-        lengths = np.bincount(found.kind[here], minlength=len(KINDS))
-        out[pair // 256, pair % 256] = Meeting(
-            KINDS[int(lengths.argmax())], int(here.sum()), float(found.hue[here].mean())
+        lengths = np.bincount(found.kind[here], minlength=len(EDGE_KINDS))
+        out[pair // 256, pair % 256] = BorderMeeting(
+            EDGE_KINDS[int(lengths.argmax())], int(here.sum()), float(found.hue[here].mean())
         )
     return out
 
@@ -129,7 +129,7 @@ def kind_map(labels: Labels, lab: Floats, said: tuple[tuple[int, int, str], ...]
         return out.reshape(labels.shape)
     kind = found.kind.copy()
     for a, b, word in said:
-        kind[(found.low == a) & (found.high == b)] = KINDS.index(word)
+        kind[(found.low == a) & (found.high == b)] = EDGE_KINDS.index(word)
     out[found.places] = kind
     return out.reshape(labels.shape)
 

@@ -12,7 +12,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.later import later
 from ochre_stone.core.masses import edges, shapes
 from ochre_stone.core.masses.families import Break, Family, breaks, set_apart
-from ochre_stone.core.masses.thresholds import BINS, TOP, classes, histogram, optimal_cuts
+from ochre_stone.core.masses.thresholds import TONE_BINS, TOP, classes, histogram, optimal_cuts
 from ochre_stone.core.masses.tone import AS_IT_IS, Tone, scene_range
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lightness
@@ -29,7 +29,7 @@ NOT_PAINTED, PAINTED_SHADOW, PAINTED_LIGHT = 0, 1, 2
 
 
 @dataclass(frozen=True)
-class Settings:
+class MassSettings:
     """What the painter chose."""
 
     values: int = 4
@@ -64,16 +64,16 @@ class Settings:
             raise OchreError(f"Simple outlines {self.outline} are not possible: choose 0 to 1.")
         if self.cuts and (len(self.cuts) != self.values - 1 or list(self.cuts) != sorted(set(self.cuts))):
             raise OchreError(f"{self.values} values need {self.values - 1} thresholds in rising order.")
-        bins = {round(c * BINS / TOP) for c in self.locked}
-        if len(bins) != len(self.locked) or len(bins) >= self.values or not all(0 < b < BINS for b in bins):
+        bins = {round(c * TONE_BINS / TOP) for c in self.locked}
+        if len(bins) != len(self.locked) or len(bins) >= self.values or not all(0 < b < TONE_BINS for b in bins):
             raise OchreError(
                 f"{self.values} values can have at most {self.values - 1} locked thresholds, all different and inside "
                 "the scale."
             )
         if self.division is not None and not 0 <= self.division <= 10:
             raise OchreError(f"Light and shadow cannot be divided at value {self.division}: choose 0 to 10.")
-        if any(kind not in edges.KINDS for _, _, kind in self.edges):
-            raise OchreError(f"An edge must be one of {', '.join(edges.KINDS)}.")
+        if any(kind not in edges.EDGE_KINDS for _, _, kind in self.edges):
+            raise OchreError(f"An edge must be one of {', '.join(edges.EDGE_KINDS)}.")
 
 
 @dataclass(frozen=True)
@@ -177,7 +177,7 @@ class Ground:
     span: tuple[float, float] = (0.0, 10.0)
     """Darkest and lightest value of the picture."""
 
-    def cuts_for(self, settings: Settings) -> npt.NDArray[np.float64]:
+    def cuts_for(self, settings: MassSettings) -> npt.NDArray[np.float64]:
         """Cuts (k - 1,) as set by hand, or the best that the locked ones allow."""
         if settings.cuts:
             return np.array(settings.cuts)
@@ -204,7 +204,7 @@ def prepare(linear: Floats, simplify: float, focus: Mask | None = None) -> Groun
     return Ground(lab, value, flat, counts, optimal_cuts(counts, MOST_VALUES), kept, scene_range(value))
 
 
-def plan(ground: Ground, settings: Settings, painted: npt.NDArray[np.uint8] | None = None) -> MassPlan:
+def plan(ground: Ground, settings: MassSettings, painted: npt.NDArray[np.uint8] | None = None) -> MassPlan:
     """Flat values in big shapes.
 
     Cuts the smoothed values (optimally, or as set by hand), simplifies the outlines, merges shapes below the smallest,
@@ -247,7 +247,7 @@ def _parted(
     labels: shapes.Labels,
     level: npt.NDArray[np.float64],
     division: float,
-    settings: Settings,
+    settings: MassSettings,
     painted: npt.NDArray[np.uint8] | None,
     ground: Ground,
     least: float,
@@ -283,7 +283,7 @@ def _parted(
 def refined(
     preview: Ground,
     fine: Floats,
-    settings: Settings,
+    settings: MassSettings,
     focus: Mask | None = None,
     painted: npt.NDArray[np.uint8] | None = None,
 ) -> MassPlan:
@@ -306,7 +306,7 @@ def describe(
     level: npt.NDArray[np.float64],
     steps: Sequence[int],
     families: Sequence[Family],
-    settings: Settings,
+    settings: MassSettings,
     division: float,
     suggested: float,
 ) -> MassPlan:

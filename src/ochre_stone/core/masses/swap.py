@@ -11,11 +11,11 @@ from ochre_stone.core.picture.picture import Floats
 
 cv2 = later("cv2")
 
-Colour = tuple[float, float]
+ColourPair = tuple[float, float]
 """CIELAB hue in degrees and C*ab."""
 
 
-def swapped(lab: Floats, labels: Labels, colours: Mapping[int, Colour]) -> Floats:
+def swapped(lab: Floats, labels: Labels, colours: Mapping[int, ColourPair]) -> Floats:
     """Picture Lab (h, w, 3) with some masses in another hue, L* unchanged to the last bit.
 
     ``labels`` (h, w): mass of each pixel; ``colours``: hue and chroma per mass, chroma held inside sRGB at each pixel's

@@ -12,15 +12,15 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array
 
-BINS = 256
+TONE_BINS = 256
 TOP = 10.0
 """Values run from 0 to 10 (Munsell)."""
 
 
 def histogram(value: npt.ArrayLike) -> Array:
     """Counts (256,) of values 0..10."""
-    bins = np.clip(np.asarray(value).ravel() * (BINS / TOP), 0, BINS - 1).astype(np.int64)
-    return np.bincount(bins, minlength=BINS).astype(float)
+    bins = np.clip(np.asarray(value).ravel() * (TONE_BINS / TOP), 0, TONE_BINS - 1).astype(np.int64)
+    return np.bincount(bins, minlength=TONE_BINS).astype(float)
 
 
 def optimal_cuts(counts: npt.ArrayLike, most: int = 9, locked: Sequence[float] = ()) -> dict[int, Array]:
@@ -85,8 +85,8 @@ def within_variance(counts: npt.ArrayLike, cuts: npt.ArrayLike) -> float:
 
 def classes(value: npt.ArrayLike, cuts: npt.ArrayLike) -> npt.NDArray[np.uint8]:
     """Class (...) of values, 0 is the darkest; bins as in :func:`histogram`."""
-    table = np.searchsorted(np.asarray(cuts, dtype=float) - 1e-9, np.arange(BINS) * TOP / BINS, side="right").astype(
-        np.uint8
-    )
-    bins = np.clip(np.asarray(value) * (BINS / TOP) + 1e-6, 0, BINS - 1).astype(np.int64)
+    table = np.searchsorted(
+        np.asarray(cuts, dtype=float) - 1e-9, np.arange(TONE_BINS) * TOP / TONE_BINS, side="right"
+    ).astype(np.uint8)
+    bins = np.clip(np.asarray(value) * (TONE_BINS / TOP) + 1e-6, 0, TONE_BINS - 1).astype(np.int64)
     return np.asarray(table[bins])

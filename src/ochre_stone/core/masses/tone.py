@@ -28,7 +28,7 @@ KEEPS: dict[Keep, str] = {
     "drawn": "a drawn curve",
 }
 WHITE_PAINT = float(value_of_lightness(96.0))
-FINISHES = {"matt": float(value_of_lightness(25.0)), "satin": 1.5, "glossy": 1.0}
+DARKEST = {"matt": float(value_of_lightness(25.0)), "satin": 1.5, "glossy": 1.0}
 """Munsell value of black paint by the finish of the dry film; matt from the product description, the others common
 practice, no source."""
 LEAST_SPAN = 2.0
@@ -45,7 +45,7 @@ class Tone:
     keep: Keep = "scene"
     white: float = round(WHITE_PAINT, 2)
     """Value that the white reaches."""
-    black: float = FINISHES["satin"]
+    black: float = DARKEST["satin"]
     low: float = 0.0
     """Darkest value of the scene, and its lightest."""
     high: float = 10.0

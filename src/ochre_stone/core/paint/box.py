@@ -13,7 +13,7 @@ from ochre_stone.core.colour.munsell import notation
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.frozen import Frozen
-from ochre_stone.core.paint.calibration import Correction
+from ochre_stone.core.paint.calibration import TubeCorrection
 from ochre_stone.core.paint.layers import undertone
 from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.paint.optics import layer_lab, mixture
@@ -43,7 +43,7 @@ def _day(text: str) -> str:
     return text
 
 
-class Part(Frozen):
+class PigmentPart(Frozen):
     """One pigment of a tube and its share by volume."""
 
     pigment: Annotated[str, AfterValidator(_pigment)]
@@ -55,7 +55,7 @@ class OwnTube(Frozen):
 
     id: str = Field(pattern=r"^own-[a-z0-9-]{1,60}$")
     name: str = Field(min_length=1, max_length=80)
-    parts: tuple[Part, ...] = Field(min_length=1, max_length=6)
+    parts: tuple[PigmentPart, ...] = Field(min_length=1, max_length=6)
     medium: MediumName = "oil"
     size_ml: float = Field(default=37.0, gt=0, le=10_000)
     stock_ml: float = Field(default=37.0, ge=0, le=100_000)
@@ -65,14 +65,14 @@ class OwnTube(Frozen):
     opened: Annotated[str, AfterValidator(_day)] = ""
     remark: str = Field(default="", max_length=300)
     archived: bool = False
-    corrections: tuple[Correction, ...] = Field(default=(), max_length=50)
+    corrections: tuple[TubeCorrection, ...] = Field(default=(), max_length=50)
     """Calibrations, oldest first."""
     using: int = Field(default=-1, ge=-1)
     """Which of them holds; -1 for the generic figures."""
 
     @field_validator("parts")
     @classmethod
-    def _each_once(cls, parts: tuple[Part, ...]) -> tuple[Part, ...]:
+    def _each_once(cls, parts: tuple[PigmentPart, ...]) -> tuple[PigmentPart, ...]:
         if len({p.pigment for p in parts}) != len(parts):
             raise ValueError("names a pigment twice")
         return parts
@@ -88,7 +88,7 @@ class OwnTube(Frozen):
         return self.price / self.size_ml
 
     @property
-    def correction(self) -> Correction | None:
+    def correction(self) -> TubeCorrection | None:
         """The calibration that holds."""
         return self.corrections[self.using] if self.using >= 0 else None
 
@@ -102,7 +102,7 @@ class OwnTube(Frozen):
 
 
 @functools.lru_cache(maxsize=1024)
-def _made(own: OwnTube, correction: Correction | None) -> Tube:
+def _made(own: OwnTube, correction: TubeCorrection | None) -> Tube:
     of = [tube(p.pigment) for p in own.parts]
     share = np.array([p.parts for p in own.parts])
     share = share / share.sum()

@@ -17,7 +17,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.later import later
-from ochre_stone.core.paint.calibration import CENTRES, Correction, corrected
+from ochre_stone.core.paint.calibration import CENTRES, TubeCorrection, corrected
 from ochre_stone.core.paint.optics import SATIN, Surface, reflectance, reflectance_to_lab
 from ochre_stone.core.paint.tubes import Tube
 
@@ -70,7 +70,7 @@ class Told:
 class Calibrated:
     """Corrections by tube id, and what became of each swatch."""
 
-    corrections: Mapping[str, Correction]
+    corrections: Mapping[str, TubeCorrection]
     swatches: tuple[Told, ...]
 
     @property
@@ -218,7 +218,7 @@ def _resembles(i: int, swatches: Sequence[Swatch], fitted: Array, measured: Arra
 
 def _corrections(
     fit: _Fit, x: Array, covariance: Array, used: Flags, told: Sequence[Told], made: str
-) -> dict[str, Correction]:
+) -> dict[str, TubeCorrection]:
     out = {}
     rows = x.reshape(-1, _UNIT)
     for i, t in enumerate(fit.tubes):
@@ -228,7 +228,7 @@ def _corrections(
         rows_of: list[int] = np.flatnonzero(mine).tolist()
         n = len(rows_of)
         left = fit.surer(i, x, covariance)
-        out[t.id] = Correction(
+        out[t.id] = TubeCorrection(
             made=made,
             words=f"from {n} swatch{'' if n == 1 else 'es'}",
             strength=round(float(np.clip(rows[i, 0], -4, 4)), 5),

@@ -17,33 +17,33 @@ CENTRES = (420.0, 480.0, 540.0, 600.0, 660.0)
 """Middles of the bumps, nm."""
 _WIDTH = 35.0
 BUMPS: Array = np.exp(-0.5 * ((WAVELENGTHS[None, :] - np.array(CENTRES)[:, None]) / _WIDTH) ** 2)
-MOST = 4.0
+MOST_STRENGTH = 4.0
 
 
 def _within(values: tuple[float, ...]) -> tuple[float, ...]:
-    if any(abs(v) > MOST for v in values):
-        raise ValueError(f"holds a number beyond {MOST:g}")
+    if any(abs(v) > MOST_STRENGTH for v in values):
+        raise ValueError(f"holds a number beyond {MOST_STRENGTH:g}")
     return values
 
 
-class Correction(Frozen):
+class TubeCorrection(Frozen):
     """One calibration of one tube."""
 
     made: str = Field(default="", max_length=40)
     """When, as 2026-05-31."""
     words: str = Field(default="", max_length=300)
     """From what: "12 cells of a painted chart"."""
-    strength: float = Field(default=0.0, ge=-MOST, le=MOST)
+    strength: float = Field(default=0.0, ge=-MOST_STRENGTH, le=MOST_STRENGTH)
     """ln of how much stronger than the generic figures."""
-    scatter: float = Field(default=0.0, ge=-MOST, le=MOST)
+    scatter: float = Field(default=0.0, ge=-MOST_STRENGTH, le=MOST_STRENGTH)
     shift: float = Field(default=0.0, ge=-60, le=60)
     """nm toward longer wavelengths."""
     tilt: Annotated[tuple[float, ...], AfterValidator(_within)] = Field(
         default=(0.0,) * len(CENTRES), min_length=len(CENTRES), max_length=len(CENTRES)
     )
-    strength_sd: float = Field(default=0.3, ge=0, le=MOST)
+    strength_sd: float = Field(default=0.3, ge=0, le=MOST_STRENGTH)
     """How sure, after what was measured: as in tubes.Tolerance."""
-    scatter_sd: float = Field(default=0.3, ge=0, le=MOST)
+    scatter_sd: float = Field(default=0.3, ge=0, le=MOST_STRENGTH)
     hue_sd: float = Field(default=5.0, ge=0, le=60)
     before: float = Field(default=0.0, ge=0)
     """Mean CIEDE2000 of its swatches by the generic figures."""

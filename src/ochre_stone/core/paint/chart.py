@@ -22,9 +22,9 @@ from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.tubes import Tube
 
-KINDS = ("singles", "darkened", "pairs", "triples")
+CHART_KINDS = ("singles", "darkened", "pairs", "triples")
 """Rows of one tube with white, of one tube with black, of two and of three tubes with white."""
-USUAL = ("singles", "pairs", "triples")
+USUAL_KINDS = ("singles", "pairs", "triples")
 LEAST_VALUES, MOST_VALUES = 3, 10
 MOST_ROWS = 400
 _FINEST = 1e-5
@@ -73,12 +73,12 @@ class Cell:
         """Parts as written under the swatch: the cell before and so much white (w) or black (b)."""
         if not self.before:
             return "as it comes"
-        base = f"{number(self.base)} " if self.base != 1 else ""
-        return f"{base}{self.before} + {number(self.added)} {'b' if self.dark else 'w'}"
+        base = f"{cell_number(self.base)} " if self.base != 1 else ""
+        return f"{base}{self.before} + {cell_number(self.added)} {'b' if self.dark else 'w'}"
 
 
 @dataclass(frozen=True)
-class Row:
+class ChartRow:
     """One base and its tints."""
 
     letter: str
@@ -99,14 +99,14 @@ class Chart:
     """Munsell values of the columns, dark to light, where all rows share them; () where each has its own steps."""
     columns: int
     """Columns, that of the bases as they come counted."""
-    rows: tuple[Row, ...]
+    rows: tuple[ChartRow, ...]
 
     @property
     def cells(self) -> list[Cell]:
         return [c for r in self.rows for c in r.cells]
 
 
-def number(x: float) -> str:
+def cell_number(x: float) -> str:
     """Parts as painters write them: 2½, ¼, 12."""
     whole, rest = int(x), round((x - int(x)) * 4)
     fraction = {0: "", 1: "¼", 2: "½", 3: "¾"}.get(rest, "")
@@ -123,7 +123,7 @@ def letters(n: int) -> str:
     return out
 
 
-def steps(count: int) -> tuple[float, ...]:
+def value_steps(count: int) -> tuple[float, ...]:
     """``count`` even steps between black and white paint: 10 k / (count + 1)."""
     if not LEAST_VALUES <= count <= MOST_VALUES:
         raise OchreError(f"{count} values are not possible in a chart: choose {LEAST_VALUES} to {MOST_VALUES}.")
@@ -131,7 +131,10 @@ def steps(count: int) -> tuple[float, ...]:
 
 
 def make_chart(
-    palette: Palette, values: int | Sequence[float], kinds: Sequence[str] = USUAL, only: Sequence[str] | None = None
+    palette: Palette,
+    values: int | Sequence[float],
+    kinds: Sequence[str] = USUAL_KINDS,
+    only: Sequence[str] | None = None,
 ) -> Chart:
     """The chart of a palette's tubes.
 
@@ -168,7 +171,7 @@ def make_chart(
         raise OchreError("The chart has no rows: choose singles, pairs or triples, and tubes enough for them.")
     if len(bases) > MOST_ROWS:
         raise OchreError(f"The chart would have {len(bases)} rows: choose fewer tubes, or leave out the triples.")
-    rows: list[Row] = []
+    rows: list[ChartRow] = []
     for kind, base in bases:
         step = (black, True) if kind == "darkened" and black is not None else (white, False)
         row = _row(letters(len(rows)), kind, base, step, palette, values)
@@ -182,7 +185,7 @@ def make_chart(
 def readable_kinds(palette: Palette) -> tuple[str, ...]:
     """The kinds of rows that keep a palette's chart to some pages: triples for up to four colours only."""
     few = sum(not t.is_white for t in palette.tubes) <= 4
-    return USUAL if few else USUAL[:2]
+    return USUAL_KINDS if few else USUAL_KINDS[:2]
 
 
 def _countable(tubes: Sequence[Tube], weights: Sequence[float]) -> tuple[float, ...]:
@@ -253,7 +256,7 @@ def _row(
     step: tuple[Tube, bool],
     palette: Palette,
     values: int | Sequence[float],
-) -> Row:
+) -> ChartRow:
     """A base stepped with white, or with black where ``step`` says so."""
     added, dark = step
     tubes = {t.id: t for t, _ in base} | {added.id: added}
@@ -275,7 +278,7 @@ def _row(
         b, n = (1.0, _nearest(ratio)) if ratio >= 1 else (min(_nearest(1 / ratio), _MOST_BEFORE), 1.0)
         here[added.id] = here.get(added.id, 0.0) + n / b * whole
         cells.append(_cell(f"{letter}{column + 1}", column, (b, n, before.label), here, tubes, palette, dark))
-    return Row(letter, kind, _title(kind, base, added), tuple((t.id, n) for t, n in base), tuple(cells))
+    return ChartRow(letter, kind, _title(kind, base, added), tuple((t.id, n) for t, n in base), tuple(cells))
 
 
 def _goals(start: float, added: Tube, dark: bool, values: int | Sequence[float], palette: Palette) -> list[float]:
@@ -296,7 +299,7 @@ def _title(kind: str, base: list[tuple[Tube, float]], added: Tube) -> str:
     if len(base) == 1:
         return base[0][0].short
     power = [n * t.colouring_power for t, n in base]
-    names = ", ".join(f"{number(n)} {t.short}" for t, n in base)
+    names = ", ".join(f"{cell_number(n)} {t.short}" for t, n in base)
     lead = max(range(len(base)), key=lambda k: power[k])
     others = max(p for k, p in enumerate(power) if k != lead)
     how = f"{base[lead][0].short}-dominant" if power[lead] > _DOMINANT * others else "balanced"

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.chart import Cell, Chart, Row
+from ochre_stone.core.paint.chart import Cell, Chart, ChartRow
 
 PAPERS = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "Letter": (215.9, 279.4)}
-MARGIN = 12.0
+CHART_MARGIN = 12.0
 HEAD = 26.0
 """Title and value scale above the cells."""
 LABEL = 52.0
@@ -29,13 +29,13 @@ class Box:
 
 
 @dataclass(frozen=True)
-class Page:
+class ChartPage:
     """One sheet of paper: its rows, the box of each cell, and four crosses by which a photo of it is found."""
 
     number: int
     width: float
     height: float
-    rows: tuple[tuple[Row, float], ...]
+    rows: tuple[tuple[ChartRow, float], ...]
     """Rows and the top of each."""
     cells: tuple[tuple[Cell, Box], ...]
     columns: tuple[tuple[float, float], ...]
@@ -46,17 +46,17 @@ class Page:
     swatch: tuple[float, float]
 
 
-def pages(chart: Chart, paper: str = "A4") -> tuple[Page, ...]:
+def pages(chart: Chart, paper: str = "A4") -> tuple[ChartPage, ...]:
     """The chart over as many pages as it takes. Raises OchreError for an unknown paper."""
     if paper not in PAPERS:
         raise OchreError(f"'{paper}' is no paper for charts: choose {' or '.join(PAPERS)}.")
     width, height = PAPERS[paper]
     columns = chart.columns
-    step = (width - 2 * MARGIN - LABEL) / columns
+    step = (width - 2 * CHART_MARGIN - LABEL) / columns
     swatch = (min(step - _GAP, 24.0), SWATCH)
-    left = MARGIN + LABEL
-    tops = left, MARGIN + HEAD
-    fit = int((height - 2 * MARGIN - HEAD - _FOOT) // PITCH)
+    left = CHART_MARGIN + LABEL
+    tops = left, CHART_MARGIN + HEAD
+    fit = int((height - 2 * CHART_MARGIN - HEAD - _FOOT) // PITCH)
     out = []
     for number, start in enumerate(range(0, len(chart.rows), fit), 1):
         rows = [(r, tops[1] + k * PITCH) for k, r in enumerate(chart.rows[start : start + fit])]
@@ -70,7 +70,7 @@ def pages(chart: Chart, paper: str = "A4") -> tuple[Page, ...]:
             (across[0], bottom + 1),
         )
         scale = tuple((left + i * step, v) for i, v in enumerate(_values(chart)))
-        out.append(Page(number, width, height, tuple(rows), cells, scale, corners, swatch))
+        out.append(ChartPage(number, width, height, tuple(rows), cells, scale, corners, swatch))
     return tuple(out)
 
 

@@ -106,7 +106,7 @@ def dispersion(K: Array, volume: float, per_mm: float) -> Array:
     return np.asarray(change - clear @ change / clear.sum())
 
 
-def expected(
+def expected_scatter(
     index: float,
     diameter_um: float,
     volume: float,

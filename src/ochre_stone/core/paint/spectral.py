@@ -25,7 +25,7 @@ _LEAST_BANDS = 8
 
 
 @dataclass(frozen=True)
-class Reading:
+class SpectralReading:
     """One line of a file."""
 
     label: str
@@ -35,7 +35,7 @@ class Reading:
     parts: tuple[tuple[str, float], ...] = ()
 
 
-def read_text(text: str, name: str, tube_ids: Sequence[str] = ()) -> list[Reading]:
+def read_text(text: str, name: str, tube_ids: Sequence[str] = ()) -> list[SpectralReading]:
     """The readings of a CGATS or CSV file, ``name`` for what is said of it; columns of ``tube_ids`` are parts.
 
     Raises OchreError, naming file, line and field, where it cannot be used.
@@ -89,7 +89,7 @@ class _Columns:
             tuple(i for i in tube_ids if i in row),
         )
 
-    def reading(self, row: Mapping[str, str], line: int) -> Reading | None:
+    def reading(self, row: Mapping[str, str], line: int) -> SpectralReading | None:
         """What a line holds; None for a cell of a blank chart that nobody painted."""
         spectrum = _spectrum(row, self.bands, self.file, line) if self.bands else ()
         if spectrum:
@@ -103,7 +103,7 @@ class _Columns:
                 f"'{self.file}', line {line}: L* {L:g}, a* {a:g}, b* {b:g} is no colour that paint can have."
             )
         parts = tuple((i, v) for i in self.tubes if (v := _number(row[i], self.file, line, i)) > 0)
-        return Reading(row[self.label].strip(), (L, a, b), spectrum, parts)
+        return SpectralReading(row[self.label].strip(), (L, a, b), spectrum, parts)
 
 
 def _number(text: str, name: str, line: int, field: str) -> float:
@@ -172,7 +172,7 @@ def _words(line: str) -> list[str]:
     return [a or b for a, b in re.findall(r'"([^"]*)"|(\S+)', line.split("#")[0] if '"' not in line else line)]
 
 
-def cgats(rows: Sequence[Reading], tube_ids: Sequence[str], originator: str, descriptor: str) -> str:
+def cgats(rows: Sequence[SpectralReading], tube_ids: Sequence[str], originator: str, descriptor: str) -> str:
     """Readings as CGATS.17 text; spectra where all have them."""
     spectral = bool(rows) and all(r.spectrum for r in rows)
     fields = ["SAMPLE_ID", "SAMPLE_NAME", *tube_ids, "LAB_L", "LAB_A", "LAB_B"]

@@ -28,7 +28,7 @@ else:
 cv2 = later("cv2")
 
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "HEIF", "AVIF")
-SUFFIXES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif", *raw.SUFFIXES)
+SUFFIXES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif", *raw.RAW_SUFFIXES)
 MOST_PIXELS = 200_000_000
 MOST_BYTES = 600_000_000
 """Of a file."""
@@ -103,7 +103,7 @@ def glimpse(data: bytes, name: str, pixels: int) -> npt.NDArray[np.uint8] | None
     """
     try:
         if raw.is_raw(data, name):
-            data = raw.thumbnail(data)
+            data = raw.raw_thumbnail(data)
         with _Unlimited(), warnings.catch_warnings():
             warnings.simplefilter("ignore")
             image = Image.open(io.BytesIO(data), formats=("JPEG",))

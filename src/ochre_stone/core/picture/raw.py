@@ -11,7 +11,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.picture import Encoding
 from ochre_stone.core.picture.profiles import primaries_matrix
 
-SUFFIXES = (
+RAW_SUFFIXES = (
     ".arw", ".cr2", ".cr3", ".crw", ".dng", ".erf", ".iiq", ".kdc", ".mrw", ".nef", ".nrw", ".orf", ".pef", ".raf",
     ".raw", ".rw2", ".srw", ".x3f",
 )  # fmt: skip
@@ -22,7 +22,7 @@ _D50 = (0.3457, 0.3585)
 
 def is_raw(data: bytes, name: str) -> bool:
     """Whether a file is to be developed as RAW: by its name, since most RAW files look like TIFF inside."""
-    return name.lower().endswith(SUFFIXES)
+    return name.lower().endswith(RAW_SUFFIXES)
 
 
 @functools.cache
@@ -82,7 +82,7 @@ def develop(data: bytes, name: str) -> tuple[npt.NDArray[np.uint16], list[str]]:
     return code, remarks
 
 
-def thumbnail(data: bytes) -> bytes:
+def raw_thumbnail(data: bytes) -> bytes:
     """The JPEG that the camera put into the file; raises where there is none."""
     rawpy = _library()
     with rawpy.imread(io.BytesIO(data)) as file:

@@ -9,8 +9,8 @@ from typing import Any, TypeVar
 import numpy as np
 import numpy.typing as npt
 
-T = TypeVar("T")
-MOST_BYTES = 160_000_000
+Kept = TypeVar("Kept")
+MOST_REMEMBERED = 160_000_000
 """Bytes of reduced copies that are kept."""
 
 
@@ -36,7 +36,7 @@ class Remembered:
         held = [(k, c.nbytes) for k, c in list(self._copies.items())]
         total = sum(size for _, size in held)
         for key, size in held[:-1]:
-            if total <= MOST_BYTES:
+            if total <= MOST_REMEMBERED:
                 return
             self._copies.pop(key, None)
             total -= size
@@ -46,17 +46,17 @@ class Remembered:
         """Of all copies."""
         return sum(c.nbytes for c in list(self._copies.values()))
 
-    def fact(self, name: str, make: Callable[[], T]) -> T:
+    def fact(self, name: str, make: Callable[[], Kept]) -> Kept:
         """Something small by its name, made where it is not there; kept for good."""
         if name not in self._facts:
             self._facts[name] = make()
-        found: T = self._facts[name]
+        found: Kept = self._facts[name]
         return found
 
-    def recent(self, kind: str, key: Hashable, make: Callable[[], T], most: int) -> T:
+    def recent(self, kind: str, key: Hashable, make: Callable[[], Kept], most: int) -> Kept:
         """One of the last ``most`` things of a kind, made where it is not there."""
         known = self._recent.setdefault(kind, {})
-        found: T | None = known.get(key)
+        found: Kept | None = known.get(key)
         if found is None:
             for old in list(known)[: max(len(known) - most + 1, 0)]:
                 known.pop(old, None)

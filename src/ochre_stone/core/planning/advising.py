@@ -25,7 +25,7 @@ def verdict_words(now: Advice) -> str:
     if c.verdict == "again":
         return "Start this one again: a new pile is expected to end nearer than anything added to it."
     if c.verdict == "cut":
-        return f"Cut the pile first, and go on with {kept(c.keep)} of it: whole it would grow too large."
+        return f"Cut the pile first, and go on with {kept_words(c.keep)} of it: whole it would grow too large."
     return "One small addition brings it home." if c.de00 <= HOME else "This brings it nearer; look again after."
 
 
@@ -34,12 +34,12 @@ def goal_words(pile: Pile) -> str:
     return "target" if pile.reachable else "nearest"
 
 
-def kept(keep: float) -> str:
+def kept_words(keep: float) -> str:
     """The share of a pile to go on with, in words."""
     return min(_CUT.items(), key=lambda kv: abs(kv[0] - keep))[1]
 
 
-def additions(now: Advice) -> list[str]:
+def addition_list(now: Advice) -> list[str]:
     """Each thing to add as it is measured, "a touch of black"."""
     c = now.correction
     return [addition_words(v, n) for (_, v), n in zip(c.additions, c.names, strict=True)]
@@ -75,10 +75,12 @@ def short_advice(document: Document, pile: Pile, now: Advice) -> str:
         return f"start again with {', '.join(now.again_words())}{made}"
     if c.verdict not in ("add", "cut"):
         return verdict_words(now)
-    keep = f"keep {kept(c.keep)}, " if c.verdict == "cut" else ""
+    keep = f"keep {kept_words(c.keep)}, " if c.verdict == "cut" else ""
     made = "".join(f" ({words})" for words in makings(document, now))
     half = ", half first" if c.half_first else ""
-    return f"of {_whole(document, pile)} parts {keep}add {' and '.join(additions(now))}{made}{half}, then {c.de00:.1f}"
+    return (
+        f"of {_whole(document, pile)} parts {keep}add {' and '.join(addition_list(now))}{made}{half}, then {c.de00:.1f}"
+    )
 
 
 def advice_lines(document: Document, pile: Pile, now: Advice) -> list[str]:
@@ -93,8 +95,8 @@ def advice_lines(document: Document, pile: Pile, now: Advice) -> list[str]:
         by_eye = f"By eye it is expected {now.again.by_eye:.1f} off; this one is {c.now:.1f}."
         made = [f"Make first: {'; '.join(words)}."] if (words := makings(document, now)) else []
         return [*made, f"Start with {parts}: what was learnt of the tubes is in it.", by_eye]
-    keep = f"keep {kept(c.keep)}, then add" if c.keep < 1 else "add"
-    first = f"Counting the pile as {_whole(document, pile)} parts: {keep} {' and '.join(additions(now))}."
+    keep = f"keep {kept_words(c.keep)}, then add" if c.keep < 1 else "add"
+    first = f"Counting the pile as {_whole(document, pile)} parts: {keep} {' and '.join(addition_list(now))}."
     made = [f"Make first: {'; '.join(words)}."] if (words := makings(document, now)) else []
     out = [*made, first, f"About {c.now:.1f} off now, then {c.de00:.1f}; it grows to {c.growth:.2g} of its size."]
     if c.half_first:

@@ -16,8 +16,7 @@ from ochre_stone.core.mixing.recipe.parts import Dosing, counted_out
 from ochre_stone.core.mixing.recipe.recipe import TINT, Source, tint_of
 from ochre_stone.core.mixing.recipe.search import paints_of
 from ochre_stone.core.mixing.session.drafting import brought
-from ochre_stone.core.paint.box import OwnTube, PaintBox
-from ochre_stone.core.paint.box import Part as PigmentPart
+from ochre_stone.core.paint.box import OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.paint.chart import Cell
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.tubes import Tube, all_tubes

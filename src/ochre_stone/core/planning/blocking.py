@@ -20,7 +20,7 @@ _SEEN = 0.15
 
 
 @dataclass(frozen=True, eq=False)
-class Stage:
+class LaidStage:
     """The canvas after one more mass."""
 
     mass: int | None
@@ -60,7 +60,7 @@ def why(lab: Lab, around: Lab, first: bool) -> str:
     )
 
 
-def stages(document: Document, plan: MassPlan) -> list[Stage]:
+def stages(document: Document, plan: MassPlan) -> list[LaidStage]:
     """The bare ground, then the canvas after each mass in the document's order of laying in."""
     colours = mass_colours(document, plan)
     ground = np.array(document.canvas.ground, dtype=float)
@@ -69,7 +69,7 @@ def stages(document: Document, plan: MassPlan) -> list[Stage]:
     rows = np.vstack([colours, ground[None]])
     code = linear_to_code(lab_to_linear(rows.reshape(-1, 1, 3))).reshape(-1, 3)
     share = {m.index: m.share for m in plan.masses}
-    out = [Stage(None, 0.0, _painted(labels, code, []), "The ground, before the first stroke.")]
+    out = [LaidStage(None, 0.0, _painted(labels, code, []), "The ground, before the first stroke.")]
     covered = 0.0
     for k, index in enumerate(sequence):
         done = sequence[: k + 1]
@@ -82,7 +82,7 @@ def stages(document: Document, plan: MassPlan) -> list[Stage]:
         words = why(lab, as_lab(around), k == 0)
         if k == len(sequence) - 1:
             words = "All is covered once: now compare, and correct."
-        out.append(Stage(index, covered, _painted(labels, code, done), words))
+        out.append(LaidStage(index, covered, _painted(labels, code, done), words))
     return out
 
 

@@ -7,7 +7,7 @@ from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.later import later
 from ochre_stone.core.paint.calibrate import Swatch
-from ochre_stone.core.paint.chartpage import Page
+from ochre_stone.core.paint.chartpage import ChartPage
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 
@@ -19,7 +19,7 @@ _LEAST_PIXELS = 3.0
 _MOST_LOST = 0.3
 
 
-def cell_places(page: Page, corners: npt.ArrayLike) -> npt.NDArray[np.float64]:
+def cell_places(page: ChartPage, corners: npt.ArrayLike) -> npt.NDArray[np.float64]:
     """Where the cells of a page lie in the photo: the corners (n, 4, 2) of what is read of each, in its pixels.
 
     ``corners``: the page's four crosses in the photo, top left first, going round clockwise.
@@ -34,7 +34,9 @@ def cell_places(page: Page, corners: npt.ArrayLike) -> npt.NDArray[np.float64]:
     return np.asarray(cv2.perspectiveTransform(np.array(out).reshape(1, -1, 2), sheet).reshape(-1, 4, 2))
 
 
-def read_page(picture: Picture, page: Page, corners: npt.ArrayLike, balance: Balance) -> tuple[list[Swatch], list[str]]:
+def read_page(
+    picture: Picture, page: ChartPage, corners: npt.ArrayLike, balance: Balance
+) -> tuple[list[Swatch], list[str]]:
     """The page's cells as swatches, and the labels of those that the photo lost (left out).
 
     ``balance``: the correction of the photo's light, from a grey card or a colour chart in it. Raises OchreError where

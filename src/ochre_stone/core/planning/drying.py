@@ -2,7 +2,7 @@
 
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import Document, MixChoice
-from ochre_stone.core.masses.tone import FINISHES
+from ochre_stone.core.masses.tone import DARKEST
 from ochre_stone.core.mixing.recipe.drying import Drying, dried
 from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.paint.media import MEDIA
@@ -21,7 +21,7 @@ def with_paint(document: Document, medium: str | None = None, finish: str | None
     """
     new = {"medium": medium, "finish": finish}
     mix = MixChoice.model_validate(document.mix.model_dump() | {k: v for k, v in new.items() if v is not None})
-    before, after = (FINISHES[m.finish or MEDIA[m.chosen().medium].finish] for m in (document.mix, mix))
+    before, after = (DARKEST[m.finish or MEDIA[m.chosen().medium].finish] for m in (document.mix, mix))
     chosen = document.masses
     if abs(chosen.range.black - before) < 0.02:
         chosen = chosen.model_copy(update={"range": chosen.range.model_copy(update={"black": round(after, 2)})})

@@ -7,7 +7,7 @@ from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.recipe.recipe import Source, dose_words
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.mixing.technique.loose import Parent, loosely
-from ochre_stone.core.mixing.technique.parents import bring
+from ochre_stone.core.mixing.technique.parents import brought_to
 from ochre_stone.core.mixing.technique.together import Together, nearest_parts, source_of, together
 from ochre_stone.core.paint.optics import SATIN
 from ochre_stone.core.planning.planning import session_terms
@@ -40,7 +40,7 @@ def suggested(document: Document, pile: Pile) -> list[tuple[str, str]]:
     terms = session_terms(document)
     found = loosely(pile.target.lab, terms.tubes, terms.finish or SATIN, _PAIRS, order=terms.order)
     ids = dict.fromkeys(i for p in found for i in (p.first.tube, p.second.tube))
-    there = {i for i in ids if bring(source_of(i, terms), pile.target.lab[0], terms) is not None}
+    there = {i for i in ids if brought_to(source_of(i, terms), pile.target.lab[0], terms) is not None}
     return [(p.first.tube, p.second.tube) for p in found if {p.first.tube, p.second.tube} <= there]
 
 
@@ -56,7 +56,7 @@ def loosened(document: Document, pile: Pile, parents: tuple[str, ...], parts: tu
         except KeyError:
             return Loosened(pile.id, None, (), f"“{i}” is on this palette no more: choose another parent.")
         names.append(source.name)
-        one = bring(source, pile.target.lab[0], terms)
+        one = brought_to(source, pile.target.lab[0], terms)
         if one is None:
             why = f"{source.name[0].upper()}{source.name[1:]} cannot be brought to this value: choose another parent."
             return Loosened(pile.id, None, tuple(names), why)

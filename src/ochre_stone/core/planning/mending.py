@@ -189,7 +189,7 @@ def with_words(document: Document, pile_id: str, said: Sequence[tuple[str, str]]
     return with_reading(document, pile_id, lab, "words", said_words(said), noise)
 
 
-def at_hand(document: Document, pile: Pile) -> list[AtHand]:
+def addable(document: Document, pile: Pile) -> list[AtHand]:
     """What may be added to a pile: the tubes, a tint of every tube, base piles that are there, and the other piles of
     its string."""
     tubes, hand = document.mix.chosen().tubes, document.mix.hand.made()
@@ -282,7 +282,7 @@ def advise(document: Document, pile_id: str) -> Advice:
     ids = {t.id for t in known.tubes}
     if any(i not in ids for i, _ in last.amounts):
         raise ValueError("this pile holds tubes that are not on the palette any more: start it again")
-    sources = at_hand(document, pile)
+    sources = addable(document, pile)
     planned = _first_parts(document, pile)
     anew = _Anew(document, pile, known)
     seen = readings_of(document, pile_id)

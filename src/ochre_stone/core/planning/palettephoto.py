@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.boardphoto.layout import Expected, Layout, Seen
+from ochre_stone.core.boardphoto.layout import Expected, Layout, SeenRegion
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import Document
@@ -50,7 +50,7 @@ class Taken:
     noise: float
 
 
-def to_take(piles: Sequence[Seen], names: Mapping[int, str]) -> list[Taken]:
+def to_take(piles: Sequence[SeenRegion], names: Mapping[int, str]) -> list[Taken]:
     """What of a photo counts: every pile that can be read and whose name is sure or was said.
 
     ``names``: by number of a pile in the photo, what the painter said that it is, "" for none of these. Wrong advice

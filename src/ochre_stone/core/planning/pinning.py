@@ -8,7 +8,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.document.choices import PinChoice
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.recipe.recipe import Recipe
-from ochre_stone.core.mixing.session.branching import Way
+from ochre_stone.core.mixing.session.branching import MixWay
 from ochre_stone.core.mixing.session.drafting import SAME_TARGET, brought_into
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.planning.rows import fingerprint
@@ -70,7 +70,7 @@ def _with_pins(document: Document, pins: tuple[PinChoice, ...], pile: Pile) -> D
         strings.append(replace(s, piles=piles, bases=tuple(bases.values())))
     plan = document.mixed.branching
     if plan is not None and pile.id in plan.chosen:
-        way = Way((), len(pile.recipe.ingredients))
+        way = MixWay((), len(pile.recipe.ingredients))
         cost = plan.cost + way.cost - plan.chosen[pile.id].cost
         plan = replace(plan, chosen={**plan.chosen, pile.id: way}, cost=cost, bound=0.0)
     ready = document.mixed.fingerprint == fingerprint(document)

@@ -16,12 +16,12 @@ from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement
 from ochre_stone.core.masses.tone import reach
 from ochre_stone.core.mixing.correcting.belief import Belief, as_believed, believe
-from ochre_stone.core.mixing.correcting.reading import Reading
+from ochre_stone.core.mixing.correcting.reading import PileSeen
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.search import weighted_error
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.amounts import Amounts, amounts
-from ochre_stone.core.mixing.session.drafting import Pin, Row
+from ochre_stone.core.mixing.session.drafting import Pin, StringRow
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
 from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.box import PaintBox
@@ -29,14 +29,22 @@ from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.planning.massing import stated
-from ochre_stone.core.planning.rows import ADDED, fingerprint, groups, nearest_of, note_targets, string_of, wanted_rows
+from ochre_stone.core.planning.rows import (
+    ADDED_ROWS,
+    fingerprint,
+    groups,
+    nearest_of,
+    note_targets,
+    string_of,
+    wanted_rows,
+)
 
 MOST_READINGS = 120
 """The last so many readings teach: more tell nothing new of the same tubes."""
 
 
 @functools.lru_cache(maxsize=16)
-def _believed(tubes: tuple[Tube, ...], readings: tuple[Reading, ...], finish: Surface) -> Belief:
+def _believed(tubes: tuple[Tube, ...], readings: tuple[PileSeen, ...], finish: Surface) -> Belief:
     return believe(tubes, readings, finish)
 
 
@@ -52,7 +60,7 @@ def belief(document: Document) -> Belief:
     tubes = allowed_for(chosen.tubes, dict(document.mix.hand.habits))
     there = {t.id for t in tubes}
     readings = tuple(
-        Reading(r.doses, r.lab, r.noise, batch_key(r))
+        PileSeen(r.doses, r.lab, r.noise, batch_key(r))
         for r in document.readings
         if all(i in there for i, _ in r.amounts) and any(v > 0 for _, v in r.amounts)
     )
@@ -111,7 +119,7 @@ def note_shares(document: Document) -> dict[str, float]:
     return _shares(document, {s.id: [p.target.lab for p in s.piles] for s in document.mixed.strings})
 
 
-def rough_need(document: Document, rows: Sequence[Row]) -> dict[str, float]:
+def rough_need(document: Document, rows: Sequence[StringRow]) -> dict[str, float]:
     """Millilitres per pile by the shares of the notes: enough to weigh what is mixed on from what."""
     c = document.canvas
     per_share = c.area_cm2 * c.thickness / 10 * (1 + c.spare)
@@ -126,7 +134,7 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
     session = plan_session(
         rows, session_terms(document), need, _pins(document), MixOn(mix.mix_on, mix.across), progress
     )
-    tweaks = tuple(s.id for s in session.strings if s.id in ADDED)
+    tweaks = tuple(s.id for s in session.strings if s.id in ADDED_ROWS)
     return Mixed(
         fingerprint=fingerprint(document),
         strings=session.strings,
@@ -140,14 +148,14 @@ MOST_GLIMPSED = 3
 """Strings that are worked out for a glimpse: more are not quicker than the whole."""
 
 
-def _stands(row: Row, string: MixString) -> bool:
+def _stands(row: StringRow, string: MixString) -> bool:
     """Whether a row wants its piles where the string has them, but for rounding."""
     kept = [p.target for p in string.piles]
     alike = [replace(goal, lab=old.lab) == old for goal, old in zip(row.goals, kept, strict=False)]
     return len(kept) == len(row.goals) and all(alike) and np.allclose([g.lab for g in row.goals], [t.lab for t in kept])
 
 
-def glimpse(document: Document) -> Mixed | None:
+def glimpse_strings(document: Document) -> Mixed | None:
     """The strings as they stood, with those whose piles are wanted elsewhere now worked out from tubes alone.
 
     It shows what a moved note does, long before the whole session is planned. None where nothing moved, or too much,

@@ -9,13 +9,13 @@ import numpy.typing as npt
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.document.document import STRING_ORDER, Document, Note
-from ochre_stone.core.harmony.ladders import Rung, Way, by_air, by_rule, sky
+from ochre_stone.core.harmony.ladders import DistanceWay, LadderRung, by_air, by_rule, sky
 from ochre_stone.core.harmony.preview import ways
 from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
-from ochre_stone.core.mixing.session.drafting import Row
+from ochre_stone.core.mixing.session.drafting import StringRow
 from ochre_stone.core.mixing.strings.shadowlight import Lights
-from ochre_stone.core.mixing.strings.subjects import BY_ID
+from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID
 from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, PileTarget
 from ochre_stone.core.planning.added import added_rows, lights_of
 from ochre_stone.core.planning.standing import Members, standing_rows, weight_of
@@ -73,7 +73,7 @@ def harmony_ways(document: Document) -> Array | None:
     return None if np.allclose(lab, after, atol=1e-6) else ways(lab, after)
 
 
-def distance_ladder(document: Document, way: Way | None = None) -> list[Rung]:
+def distance_ladder(document: Document, way: DistanceWay | None = None) -> list[LadderRung]:
     """The document's distance ladder, near to far, by its own way or another; empty without one or its notes."""
     choice = document.harmony.distance
     ids = {n.id: i for i, n in enumerate(document.notes)}
@@ -96,7 +96,7 @@ def sky_notes(document: Document) -> list[tuple[float, Lab]]:
     return [((bottom - y) / (bottom - top), lab) for y, lab in found]
 
 
-def sky_ladder(document: Document) -> list[Rung]:
+def sky_ladder(document: Document) -> list[LadderRung]:
     """The document's sky ladder, from the horizon up; empty without one or without two notes of the sky."""
     choice, notes = document.harmony.sky, sky_notes(document)
     if choice is None or not notes:
@@ -107,13 +107,13 @@ def sky_ladder(document: Document) -> list[Rung]:
 LADDERS = {"distance": "Distance", "sky-ladder": "Sky ladder"}
 
 
-def ladders(document: Document) -> dict[str, list[Rung]]:
+def ladders(document: Document) -> dict[str, list[LadderRung]]:
     """Ladders that are planned, by the id of their string."""
     found = {"distance": distance_ladder(document), "sky-ladder": sky_ladder(document)}
     return {i: rungs for i, rungs in found.items() if rungs}
 
 
-def ladder_targets(rungs: Sequence[Rung]) -> list[PileTarget]:
+def ladder_targets(rungs: Sequence[LadderRung]) -> list[PileTarget]:
     """Piles of a ladder, dark to light, as strings have them; held where paint can go."""
     out = []
     for r in rungs:
@@ -122,9 +122,9 @@ def ladder_targets(rungs: Sequence[Rung]) -> list[PileTarget]:
     return sorted(out, key=lambda t: t.lab[0])
 
 
-PARTS = {"lit": "lit", "shade": "shaded", "near": "near", "middle": "in the middle", "far": "far"}
+PART_WORDS = {"lit": "lit", "shade": "shaded", "near": "near", "middle": "in the middle", "far": "far"}
 """Endings of strings of a subject that is kept apart, and their words."""
-ADDED = {
+ADDED_ROWS = {
     "skin-flush": "Lips and cheeks", "foliage-through": "Sun through leaves", "sky-clouds": "Clouds",
     "shadows-form": "Form shadows", "shadows-cast": "Cast shadows",
 }  # fmt: skip
@@ -157,7 +157,7 @@ def groups(document: Document) -> dict[str, list[int]]:
         core = [i for i, n in enumerate(document.notes) if n.role == "core shadow"]
         if core:
             found["shadows"] = core
-    order = [f"{g}{part}" for g in STRING_ORDER for part in ("", *(f"-{p}" for p in PARTS))]
+    order = [f"{g}{part}" for g in STRING_ORDER for part in ("", *(f"-{p}" for p in PART_WORDS))]
     return {g: found[g] for g in order if g in found}
 
 
@@ -178,10 +178,10 @@ def fingerprint(document: Document) -> str:
 
 def string_title(string_id: str) -> str:
     """Name of a string as shown."""
-    if string_id in LADDERS or string_id in ADDED:
-        return (LADDERS | ADDED)[string_id]
+    if string_id in LADDERS or string_id in ADDED_ROWS:
+        return (LADDERS | ADDED_ROWS)[string_id]
     subject, _, part = string_id.partition("-")
-    return f"{subject.capitalize()}, {PARTS[part]}" if part in PARTS else string_id.capitalize()
+    return f"{subject.capitalize()}, {PART_WORDS[part]}" if part in PART_WORDS else string_id.capitalize()
 
 
 def lights(document: Document) -> Lights | None:
@@ -198,10 +198,10 @@ def members(document: Document, goal: Array) -> dict[str, Members]:
     }
 
 
-def wanted_rows(document: Document) -> list[Row]:
+def wanted_rows(document: Document) -> list[StringRow]:
     """The strings that are wanted, with their targets."""
     goal, mix = note_targets(document), document.mix
-    active = [r for r in BY_ID if mix.rule(r)]
+    active = [r for r in RULE_BY_ID if mix.rule(r)]
     strings = members(document, goal)
     climbing = {string_id: ladder_targets(rungs) for string_id, rungs in ladders(document).items()}
     rows = standing_rows(strings, mix, active)
@@ -214,5 +214,5 @@ def wanted_rows(document: Document) -> list[Row]:
         if string_id not in mix.left_out:
             how = mix.of_string(string_id)
             title = string_title(string_id)
-            out.append(Row(string_id, title, tuple(row), how.method, how.mother, how.first))
+            out.append(StringRow(string_id, title, tuple(row), how.method, how.mother, how.first))
     return out

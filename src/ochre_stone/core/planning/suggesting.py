@@ -143,7 +143,7 @@ def added(document: Document, found: Suggested) -> tuple[Document, tuple[Note, .
     return out, new
 
 
-def spread(picture: Picture, document: Document, note_id: str) -> tuple[Document, tuple[str, ...]]:
+def spread_thing(picture: Picture, document: Document, note_id: str) -> tuple[Document, tuple[str, ...]]:
     """What a note is, said of the whole thing that it lies on: the document, and the ids of the other notes named.
 
     Locked notes stay; names that only told subject and role follow. Raises OchreError for a note without a place in

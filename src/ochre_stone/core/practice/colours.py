@@ -14,7 +14,7 @@ def strongest(value: float, hue: float) -> float:
     return _INSIDE * float(most_chroma(float(lightness_of_value(value)), hue))
 
 
-def colour(value: float, hue: float, chroma: float) -> Lab:
+def drill_colour(value: float, hue: float, chroma: float) -> Lab:
     """A colour of a Munsell value, a CIELAB hue and a CIELAB chroma, less of it where the screen ends."""
     c, h = min(chroma, strongest(value, hue)), np.radians(hue)
     return as_lab(np.array([float(lightness_of_value(value)), c * np.cos(h), c * np.sin(h)]))
@@ -28,10 +28,10 @@ def grey(value: float) -> Lab:
 def any_colour(rng: np.random.Generator, low: float = 2.0, high: float = 9.0, strength: float = 0.6) -> Lab:
     """A colour of any hue, its value between two, at a share of the strongest chroma there."""
     value, hue = float(rng.uniform(low, high)), float(rng.uniform(0, 360))
-    return colour(value, hue, strength * strongest(value, hue))
+    return drill_colour(value, hue, strength * strongest(value, hue))
 
 
-def moved(lab: Lab, by: float, way: tuple[float, float, float]) -> Lab:
+def moved_by(lab: Lab, by: float, way: tuple[float, float, float]) -> Lab:
     """A colour moved so many CIEDE2000 in a direction of CIELAB (lightness, a, b)."""
     from ochre_stone.core.colour.difference import ciede2000
 

@@ -16,7 +16,7 @@ from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.paint.usual import PALETTE
 from ochre_stone.core.practice.threshold import Range
-from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, OneOf, Patch, Trial, Verdict
+from ochre_stone.core.practice.trial import Adjust, Match, Number, OneOf, Patch, PlacedCuts, Trial, Verdict
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,10 +56,10 @@ class Drill:
     """Of one round, a minute or two."""
 
 
-Answer = int | float | tuple[int, ...] | tuple[float, ...] | tuple[Lab, int]
+GivenAnswer = int | float | tuple[int, ...] | tuple[float, ...] | tuple[Lab, int]
 
 
-def judge(trial: Trial, answer: Answer) -> Verdict:
+def judge(trial: Trial, answer: GivenAnswer) -> Verdict:
     """What an answer is worth.
 
     ``answer``: for one of several its index; for a place its number; for patches that are moved their places; for cuts
@@ -72,7 +72,7 @@ def judge(trial: Trial, answer: Answer) -> Verdict:
         return _number(trial, asked, float(answer))
     if isinstance(asked, Adjust) and isinstance(answer, tuple):
         return _adjusted(trial, asked, tuple(int(v) for v in answer))  # type: ignore[arg-type]
-    if isinstance(asked, Cuts) and isinstance(answer, tuple):
+    if isinstance(asked, PlacedCuts) and isinstance(answer, tuple):
         return _cut(asked, [float(v) for v in answer])  # type: ignore[arg-type]
     if isinstance(asked, Match) and isinstance(answer, tuple) and len(answer) == 2 and isinstance(answer[0], tuple):
         return _matched(asked, answer[0], int(answer[1]))
@@ -119,7 +119,7 @@ def _adjusted(trial: Trial, asked: Adjust, answer: tuple[int, ...]) -> Verdict:
     return Verdict(right, off, words, tuple(truth))
 
 
-def _cut(asked: Cuts, answer: Sequence[float]) -> Verdict:
+def _cut(asked: PlacedCuts, answer: Sequence[float]) -> Verdict:
     """By the part of what good cuts leave unsaid: root mean square of value within the masses, over the best."""
     counts = histogram(asked.values)
     cuts = np.sort(np.asarray(answer, dtype=float))

@@ -14,7 +14,7 @@ import numpy as np
 
 from ochre_stone.core.practice.drill import Drill
 from ochre_stone.core.practice.every import DRILLS
-from ochre_stone.core.practice.threshold import Belief
+from ochre_stone.core.practice.threshold import Posterior
 from ochre_stone.core.practice.updown import EQUILIBRIUM, level_after
 
 DAY = 86_400.0
@@ -48,7 +48,7 @@ def next_level(drill: Drill, answers: Sequence[Answered]) -> float:
     """How hard the next question is: the difference that is asked, or the level."""
     of = [a for a in answers if a.drill == drill.id]
     if drill.asks is not None:
-        return Belief.prior(drill.asks).after((a.level, a.right) for a in of[-LATELY:]).ask
+        return Posterior.prior(drill.asks).after((a.level, a.right) for a in of[-LATELY:]).ask
     return float(level_after((a.right for a in of), drill.levels))
 
 
@@ -77,7 +77,7 @@ def figure(drill: Drill, answers: Iterable[Answered]) -> Figure | None:
     if len(of) < _FEWEST:
         return None
     if drill.asks is not None:
-        known = Belief.prior(drill.asks).after((a.level, a.right) for a in of)
+        known = Posterior.prior(drill.asks).after((a.level, a.right) for a in of)
         value = known.threshold
         spread = value * (10**known.spread - 10**-known.spread) / 2
         skill = 1 - float(np.log(value / drill.asks.least) / np.log(drill.asks.most / drill.asks.least))
@@ -145,7 +145,7 @@ class Proposed:
     why: str
 
 
-def plan(answers: Sequence[Answered], now: float, hue: bool = True, picture: bool = True) -> list[Proposed]:
+def practice_plan(answers: Sequence[Answered], now: float, hue: bool = True, picture: bool = True) -> list[Proposed]:
     """What to practise now: what is due and weakest first, then what is new, in the order of the drills.
 
     ``hue``: whether drills that cannot be done without telling hues are wanted; ``picture``: whether there is one.

@@ -10,7 +10,7 @@ _STEPS, _GROWS = 40, 0.115
 _TOUCH = 0.25
 
 
-def stepped(t: Tube, white: Tube, black: Tube | None, surface: Surface) -> tuple[tuple[Lab, ...], int]:
+def stepped_level(t: Tube, white: Tube, black: Tube | None, surface: Surface) -> tuple[tuple[Lab, ...], int]:
     """A part of a tube's paint with black, as it comes, and with white, touch by touch; and where it is as it comes.
 
     A touch of what is added is counted larger the more is in the pile, as who mixes takes larger ones.

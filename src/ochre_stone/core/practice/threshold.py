@@ -34,7 +34,7 @@ class Range:
 
 
 @dataclass(frozen=True, eq=False)
-class Belief:
+class Posterior:
     """What is believed of a threshold: ``p`` (n,) over the logarithms ``at`` (n,), to the base 10."""
 
     of: Range
@@ -42,7 +42,7 @@ class Belief:
     p: Array
 
     @classmethod
-    def prior(cls, of: Range) -> "Belief":
+    def prior(cls, of: Range) -> "Posterior":
         """Before any answer: anywhere in the range and a little beyond, its geometric middle the likeliest."""
         low, high = np.log10(of.least), np.log10(of.most)
         at = np.linspace(low - 0.15, high + 0.15, _GRID)
@@ -50,14 +50,14 @@ class Belief:
         p = np.exp(-0.5 * z * z)
         return cls(of, at, p / p.sum())
 
-    def after(self, answers: Iterable[tuple[float, bool]]) -> "Belief":
+    def after(self, answers: Iterable[tuple[float, bool]]) -> "Posterior":
         """After answers at differences, right or wrong."""
         p = np.log(self.p)
         for x, right in answers:
             seen = psychometric(np.log10(np.clip(x, 1e-6, None)) - self.at, self.of.guess)
             p = p + np.log(seen if right else 1 - seen)
         p = np.exp(p - p.max())
-        return Belief(self.of, self.at, p / p.sum())
+        return Posterior(self.of, self.at, p / p.sum())
 
     @property
     def threshold(self) -> float:

@@ -69,7 +69,7 @@ class Adjust:
 
 
 @dataclass(frozen=True, eq=False)
-class Cuts:
+class PlacedCuts:
     """Cuts between values, on the picture's own curve."""
 
     values: Array
@@ -94,7 +94,7 @@ class Match:
     surface: Surface
 
 
-Asked = OneOf | Number | Adjust | Cuts | Match
+Asked = OneOf | Number | Adjust | PlacedCuts | Match
 
 
 @dataclass(frozen=True, eq=False)

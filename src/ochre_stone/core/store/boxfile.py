@@ -12,7 +12,7 @@ from pydantic import ValidationError
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint import tabled
-from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.paint.tubes import all_tubes
 from ochre_stone.core.paint.writing import parts_of
 from ochre_stone.core.picture.reading import read_bytes
@@ -22,7 +22,7 @@ from ochre_stone.core.store.atomic import write_bytes
 _MOST = 20_000_000
 _MOST_PIGMENTS, _MOST_PARTS = 6, 1000
 _MOST_LINES = 5000
-Thing = TypeVar("Thing", OwnTube, OwnPalette)
+OwnThing = TypeVar("OwnThing", OwnTube, OwnPalette)
 COLUMNS = ("name", "pigments", "medium", "size_ml", "stock_ml", "price", "opened", "remark", "archived")
 
 
@@ -65,19 +65,19 @@ def change_box(before: PaintBox, after: PaintBox, path: Path | None = None) -> P
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise OchreError(f"The folder '{path.parent}' cannot be made ({error.strerror}): check the disk.") from None
-    with locking.held(path):
+    with locking.lock_held(path):
         try:
             now = load_box(path)
         except OchreError:
             with contextlib.suppress(OSError):
                 path.replace(path.with_suffix(".json.damaged"))
             now = before
-        made = merged(before, after, now)
+        made = merged_boxes(before, after, now)
         save_box(made, path)
     return made
 
 
-def merged(before: PaintBox, after: PaintBox, now: PaintBox) -> PaintBox:
+def merged_boxes(before: PaintBox, after: PaintBox, now: PaintBox) -> PaintBox:
     """``now`` with the tubes and palettes that differ between ``before`` and ``after`` put in, changed or removed.
 
     A tube that a palette of somebody else's holds by now is not removed.
@@ -93,10 +93,10 @@ def merged(before: PaintBox, after: PaintBox, now: PaintBox) -> PaintBox:
     return now.replaced({"tubes": tubes, "palettes": palettes})
 
 
-def _merged(before: Sequence[Thing], after: Sequence[Thing], now: Sequence[Thing]) -> tuple[Thing, ...]:
-    old: dict[str, Thing] = {t.id: t for t in before}
-    new: dict[str, Thing] = {t.id: t for t in after}
-    out: dict[str, Thing] = {t.id: t for t in now}
+def _merged(before: Sequence[OwnThing], after: Sequence[OwnThing], now: Sequence[OwnThing]) -> tuple[OwnThing, ...]:
+    old: dict[str, OwnThing] = {t.id: t for t in before}
+    new: dict[str, OwnThing] = {t.id: t for t in after}
+    out: dict[str, OwnThing] = {t.id: t for t in now}
     for i, t in new.items():
         if t != old.get(i):
             out[i] = t
@@ -210,7 +210,7 @@ def _from_csv(text: str, name: str, box: PaintBox) -> tuple[PaintBox, int]:
     return box, count
 
 
-def parse_pigments(text: str) -> tuple[Part, ...]:
+def parse_pigments(text: str) -> tuple[PigmentPart, ...]:
     """Pigments from "ultramarine-blue:3 ivory-black:2"; a part where no number stands. Raises OchreError."""
     found = parts_of(text, "ultramarine-blue:3 ivory-black:2")
     unknown = [name for name in found if name not in all_tubes()]
@@ -220,7 +220,7 @@ def parse_pigments(text: str) -> tuple[Part, ...]:
         raise OchreError(f"{len(found)} pigments in one tube: at most {_MOST_PIGMENTS} can be kept.")
     if max(found.values()) > _MOST_PARTS:
         raise OchreError(f"More than {_MOST_PARTS} parts of one pigment: write them in smaller numbers.")
-    return tuple(Part(pigment=name, parts=n) for name, n in found.items())
+    return tuple(PigmentPart(pigment=name, parts=n) for name, n in found.items())
 
 
 def read_import(path: str | Path, box: PaintBox) -> tuple[PaintBox, int]:

@@ -27,13 +27,13 @@ def take(path: Path) -> int | None:
     return handle
 
 
-def let_go(handle: int) -> None:
+def let_lock_go(handle: int) -> None:
     """End a lock of :func:`take`."""
     os.close(handle)
 
 
 @contextlib.contextmanager
-def held(path: Path) -> Iterator[None]:
+def lock_held(path: Path) -> Iterator[None]:
     """Hold the lock file beside ``path`` while something is read and written again; waits for others.
 
     After five seconds it goes on without: a disk that cannot lock, or an owner that hangs, must not keep a painter
@@ -48,4 +48,4 @@ def held(path: Path) -> Iterator[None]:
         yield
     finally:
         if handle is not None:
-            let_go(handle)
+            let_lock_go(handle)

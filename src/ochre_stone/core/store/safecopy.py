@@ -167,7 +167,7 @@ class SafeCopy:
     def _own(self) -> Path:
         if self._folder is not None and not self._folder.is_dir():  # somebody tidied up: what is kept needs a new place
             if self._lock is not None:
-                locking.let_go(self._lock)
+                locking.let_lock_go(self._lock)
             self._folder, self._lock, self._written, self._reference = None, None, None, ""
         if self._folder is None:
             try:
@@ -195,7 +195,7 @@ class SafeCopy:
             if self._folder is not None:
                 shutil.rmtree(self._folder, ignore_errors=True)
             if self._lock is not None:
-                locking.let_go(self._lock)
+                locking.let_lock_go(self._lock)
             self._folder, self._lock = None, None
 
     def take_over(self, left: Left) -> bool:
@@ -216,7 +216,7 @@ class SafeCopy:
         """Leave everything where it is, without an owner: to be offered again."""
         with self._mutex:
             if self._lock is not None:
-                locking.let_go(self._lock)
+                locking.let_lock_go(self._lock)
             self._turn += 1
             self._kept = self._turn
             self._folder, self._lock, self._written, self._reference = None, None, None, ""
@@ -245,7 +245,7 @@ def ownerless() -> list[Left]:
                     elif time.time() - folder.stat().st_mtime > _YOUNG_S and not (folder / _WORK).exists():
                         shutil.rmtree(folder, ignore_errors=True)
                 finally:
-                    locking.let_go(lock)
+                    locking.let_lock_go(lock)
     return sorted(found, key=lambda left: -left.time)
 
 
@@ -288,7 +288,7 @@ def _about(folder: Path) -> Left | None:
         return Left(folder, "Untitled", None, when, None)
 
 
-def bring(left: Left) -> Brought:
+def bring_back(left: Left) -> Brought:
     """Read left work. Raises OchreError where it is damaged; it stays where it is."""
     name = f"the unsaved work “{left.title}”"
     try:

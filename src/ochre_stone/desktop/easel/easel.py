@@ -163,7 +163,7 @@ class Easel(EaselView):
         if grip == "inside":
             cut.translate(dx, dy)
         else:
-            cut = marks.sized(cut, grip, dx, dy, self.cut_aspect)
+            cut = marks.mark_size(cut, grip, dx, dy, self.cut_aspect)
         self._tell_cut(cut)
 
     def _tell_cut(self, cut: QRectF) -> None:

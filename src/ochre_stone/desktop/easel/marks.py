@@ -29,7 +29,7 @@ class Mark:
 
 
 @dataclass(frozen=True)
-class Grid:
+class DrawnGrid:
     """Lines of a transfer grid, as shares of the picture, with what stands at each."""
 
     across: tuple[tuple[float, str], ...]
@@ -126,7 +126,7 @@ def paint_focus(painter: QPainter, whole: QRect) -> None:
     painter.drawRect(QRectF(whole).adjusted(1, 1, -1, -1))
 
 
-def paint_cut(painter: QPainter, whole: QRect, cut: QRectF, focused: bool) -> None:
+def paint_cut_mark(painter: QPainter, whole: QRect, cut: QRectF, focused: bool) -> None:
     """The cut: what is left out is covered in the surround's grey, corners can be gripped."""
     path = QPainterPath()
     path.addRect(QRectF(whole))
@@ -165,7 +165,7 @@ def grip_at(cut: QRectF, at: QPointF) -> str:
     return sides or "inside"
 
 
-def sized(cut: QRectF, grip: str, dx: float, dy: float, aspect: float | None) -> QRectF:
+def mark_size(cut: QRectF, grip: str, dx: float, dy: float, aspect: float | None) -> QRectF:
     """The cut with the gripped sides moved; with an aspect, the opposite corner or side's middle stays."""
     out = QRectF(cut)
     if "l" in grip:
@@ -186,7 +186,7 @@ def sized(cut: QRectF, grip: str, dx: float, dy: float, aspect: float | None) ->
     return QRectF(x, y, width, height)
 
 
-def paint_grid(painter: QPainter, box: QRectF, grid: Grid, flip: bool) -> None:
+def paint_grid(painter: QPainter, box: QRectF, grid: DrawnGrid, flip: bool) -> None:
     """The transfer grid: thin double lines, numbered along the top and the left edge."""
     path = QPainterPath()
     for share, _ in grid.across:

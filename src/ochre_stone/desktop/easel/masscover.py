@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
 
 from ochre_stone.core.later import later
-from ochre_stone.core.masses.edges import KINDS, kind_map, vanishing
+from ochre_stone.core.masses.edges import EDGE_KINDS, kind_map, vanishing
 from ochre_stone.core.masses.hues import hue_borders, hue_parts
 from ochre_stone.core.masses.outlines import kinds_along, plan_outlines
 from ochre_stone.core.masses.plan import Ground, MassPlan
@@ -159,7 +159,7 @@ def _paint_edges(
             path = QPainterPath(points[start])
             for j in range(1, count + 1):
                 path.lineTo(points[(start + j) % n])
-            pen, style = _PENS[KINDS[kind[start]]]
+            pen, style = _PENS[EDGE_KINDS[kind[start]]]
             _twice(painter, path, pen, style)
 
 

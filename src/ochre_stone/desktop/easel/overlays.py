@@ -10,7 +10,7 @@ from ochre_stone.core.later import later
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.losses import Losses
 from ochre_stone.core.picture.views import Grid as GridName
-from ochre_stone.desktop.easel.marks import Grid, Mark
+from ochre_stone.desktop.easel.marks import DrawnGrid, Mark
 from ochre_stone.desktop.widgets.image import to_image
 
 cv2 = later("cv2")
@@ -32,7 +32,7 @@ def marks_of(notes: tuple[Note, ...], seen: Framed, chosen: str | None, kept: Co
     return tuple(out)
 
 
-def canvas_grid(kind: GridName, canvas: Canvas, seen: Framed) -> Grid | None:
+def canvas_grid(kind: GridName, canvas: Canvas, seen: Framed) -> DrawnGrid | None:
     """Lines of the transfer grid: thirds, or squares of 1 to 5 units of the canvas, from its top left corner.
 
     The canvas is laid the way the picture lies; squares are as large as leaves about a dozen along the longer side.
@@ -41,7 +41,7 @@ def canvas_grid(kind: GridName, canvas: Canvas, seen: Framed) -> Grid | None:
         return None
     if kind == "thirds":
         thirds = ((1 / 3, "1/3"), (2 / 3, "2/3"))
-        return Grid(thirds, thirds)
+        return DrawnGrid(thirds, thirds)
     long, short = max(canvas.width, canvas.height), min(canvas.width, canvas.height)
     width = long if seen.width >= seen.height else short
     step = next((s for s in (1, 2, 5, 10, 20, 50, 100) if long / s <= 14), 200)
@@ -50,7 +50,7 @@ def canvas_grid(kind: GridName, canvas: Canvas, seen: Framed) -> Grid | None:
     unit = seen.width / width
     down_count = int(np.ceil(seen.height / (step * unit) - 1e-6))
     down = tuple((k * step * unit / seen.height, f"{k * step}") for k in range(1, down_count))
-    return Grid(across, down)
+    return DrawnGrid(across, down)
 
 
 def _tiles(height: int, width: int) -> tuple[np.ndarray, np.ndarray]:

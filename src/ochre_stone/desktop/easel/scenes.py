@@ -27,7 +27,7 @@ _MIDDLE_GREY = 118
 
 
 @dataclass(frozen=True, eq=False)
-class Drawn:
+class DrawnScene:
     """A picture for the easel."""
 
     image: QImage
@@ -40,7 +40,7 @@ class Drawn:
     """Whether it is turned about where the view mirrors."""
 
 
-Drawing = Callable[[], Drawn]
+Drawing = Callable[[], DrawnScene]
 
 
 def the_picture(seen: Framed, screen: Floats | None, document: Document, view: View, lost: "Losses | None") -> Drawing:
@@ -48,7 +48,7 @@ def the_picture(seen: Framed, screen: Floats | None, document: Document, view: V
     made already; ``lost``: what the photo lost, where that is to lie over it."""
     encode = display.screen().encode
 
-    def draw() -> Drawn:
+    def draw() -> DrawnScene:
         if view.before:
             copy = Balance().apply(seen.reduced(SCREEN_PIXELS))
         elif screen is not None:
@@ -58,7 +58,7 @@ def the_picture(seen: Framed, screen: Floats | None, document: Document, view: V
         from ochre_stone.desktop.easel.overlays import lost_cover
 
         over = lost_cover(lost, view.mirror) if lost is not None else None
-        return Drawn(to_image(show(copy, view, encode)), copy, over)
+        return DrawnScene(to_image(show(copy, view, encode)), copy, over)
 
     return draw
 
@@ -75,7 +75,7 @@ def the_masses(
     """Masses in their greys, numbered, with an overlay. ``plan`` and ``ground`` are of the preview, ``fine`` is the
     plan at the size of print."""
 
-    def draw() -> Drawn:
+    def draw() -> DrawnScene:
         from ochre_stone.core.masses.plan import label_places
         from ochre_stone.core.planning.massing import draw_plan
         from ochre_stone.desktop.easel.masscover import cover
@@ -85,7 +85,7 @@ def the_masses(
         dark = plan.greys() < _MIDDLE_GREY
         lies = cover(plan, fine, ground, over) if over is not None and ground is not None else None
         labels = tuple((x, y, str(i + 1), bool(dark[i])) for x, y, i in label_places(plan))
-        return Drawn(to_image(code), screen, lies, labels, flips=False)
+        return DrawnScene(to_image(code), screen, lies, labels, flips=False)
 
     return draw
 
@@ -94,7 +94,7 @@ def other_colours(screen: Floats, recolour: Callable[[Floats], Floats], view: Vi
     """The picture in other colours: ``recolour`` makes CIELAB (h, w, 3) of the linear-light copy."""
     encode = display.screen().encode
 
-    def draw() -> Drawn:
-        return Drawn(to_image(show(lab_to_linear(recolour(screen)), view, encode)), screen)
+    def draw() -> DrawnScene:
+        return DrawnScene(to_image(show(lab_to_linear(recolour(screen)), view, encode)), screen)
 
     return draw

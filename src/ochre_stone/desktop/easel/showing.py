@@ -13,13 +13,13 @@ from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.views import View
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.overlays import canvas_grid, marks_of
-from ochre_stone.desktop.easel.scenes import Drawing, Drawn, the_picture
+from ochre_stone.desktop.easel.scenes import Drawing, DrawnScene, the_picture
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.image import to_image
 
 
-class Place(Protocol):
+class ShownPlace(Protocol):
     """Where the painter is: it says what the easel shows there, and is told what is done on it."""
 
     def plane(self) -> Frame | None: ...
@@ -42,7 +42,7 @@ class Showing(QObject):
     def __init__(self, session: Session, easel: Easel) -> None:
         super().__init__(easel)
         self.session, self.studio, self.easel = session, session.studio, easel
-        self.place: Place | None = None
+        self.place: ShownPlace | None = None
         self._shown: tuple[Frame, Floats] | None = None
         """The frame that the easel shows and its linear copy, for the pointer."""
         self._glimpse = False
@@ -151,7 +151,7 @@ class Showing(QObject):
             lost = self.studio.measuring.losses if self.view.lost and whole else None
             draw = the_picture(seen, screen if whole else None, self.studio.document, self.view, lost)
 
-        def arrived(found: Drawn) -> None:
+        def arrived(found: DrawnScene) -> None:
             self._shown = (frame, found.copy)
             self.easel.flip = self.view.mirror and found.flips
             self.easel.show_image(found.image, full, found.cover)

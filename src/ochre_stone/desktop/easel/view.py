@@ -11,7 +11,7 @@ from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.desktop.easel import marks
-from ochre_stone.desktop.easel.marks import Grid, Mark
+from ochre_stone.desktop.easel.marks import DrawnGrid, Mark
 from ochre_stone.desktop.widgets import theme
 
 _MOST_ZOOM = 24.0
@@ -55,7 +55,7 @@ class EaselView(QWidget):
         self.flip = False
         """Shown mirrored."""
         self.isolate = False
-        self.grid: Grid | None = None
+        self.grid: DrawnGrid | None = None
         self.cut: QRectF | None = None
         """A cut to be moved and sized, in picture pixels."""
         self.cut_aspect: float | None = None
@@ -216,7 +216,7 @@ class EaselView(QWidget):
                 area = [self.to_widget(x, y) for x, y in m.area]
                 marks.paint_mark(painter, m, at, max(radius, 5), area)
         if self.cut is not None:
-            marks.paint_cut(painter, self.rect(), self._cut_box(), self.hasFocus())
+            marks.paint_cut_mark(painter, self.rect(), self._cut_box(), self.hasFocus())
         self._paint_tool(painter, alone)
         if self.hasFocus() and self._shows_focus:
             marks.paint_focus(painter, self.rect())

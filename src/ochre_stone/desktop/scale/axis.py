@@ -26,7 +26,7 @@ def value_at(y: float, height: float) -> float:
     return (1 - (y - TOP) / max(height - TOP - BOTTOM, 1.0)) * 10
 
 
-def spread(places: Sequence[float], gap: float, low: float, high: float) -> list[float]:
+def spread_apart(places: Sequence[float], gap: float, low: float, high: float) -> list[float]:
     """Places in rising order, moved as little as keeps them ``gap`` apart and between ``low`` and ``high``.
 
     Least squares over all that hold that order (isotonic regression, pool adjacent violators; held to bounds, the
@@ -54,6 +54,6 @@ def lanes(places: Sequence[float], gap: float, count: int, low: float, high: flo
         held[free if free is not None else int(np.argmin(ends))].append(i)
     out: list[tuple[int, float]] = [(0, 0.0)] * len(places)
     for k, lane in enumerate(held):
-        for i, y in zip(lane, spread([places[i] for i in lane], gap, low, high), strict=True):
+        for i, y in zip(lane, spread_apart([places[i] for i in lane], gap, low, high), strict=True):
             out[i] = (k, y)
     return out

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import SUBJECTS, Note
-from ochre_stone.desktop.scale.axis import BOTTOM, TOP, lanes, ramp, spread, y_of
+from ochre_stone.desktop.scale.axis import BOTTOM, TOP, lanes, ramp, spread_apart, y_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item
@@ -87,7 +87,7 @@ class Dabs:
 
 
 @dataclass(frozen=True)
-class Place:
+class DabPlace:
     """Where a note stands."""
 
     dab: QRectF
@@ -100,7 +100,7 @@ class Place:
 class Column:
     """Where all stand, and the subjects' headings."""
 
-    places: tuple[Place, ...]
+    places: tuple[DabPlace, ...]
     heads: tuple[tuple[str, float], ...] = ()
 
 
@@ -122,12 +122,12 @@ def column(dabs: Dabs, width: float, height: float, left: float = 0.0) -> Column
     if dabs.by_subject:
         return _grouped(notes, width, low, gap, tall)
     exact = [y_of(value_of(n.lab[0]), height) for n in notes]
-    centres = spread(exact, gap, low + gap / 2, high - gap / 2)
+    centres = spread_apart(exact, gap, low + gap / 2, high - gap / 2)
     return Column(tuple(_named(y, width, gap, tall) for y in centres))
 
 
-def _named(y: float, width: float, gap: float, tall: float) -> Place:
-    return Place(
+def _named(y: float, width: float, gap: float, tall: float) -> DabPlace:
+    return DabPlace(
         QRectF(_dabs_left(), y - tall / 2, theme.sized(_DAB_WIDE), tall),
         QRectF(_dabs_left() - 4, y - gap / 2, width - _dabs_left() + 4, gap),
         True,
@@ -157,10 +157,10 @@ def _crowd(dabs: Dabs, left: float, width: float, height: float, wide: float, ta
         gap *= 0.8  # rather upon each other than away from their values
         found = lanes(exact, gap, count, low, high)
     at = {n.id: QRectF(left + k * (wide + 3), y - tall / 2, wide, tall) for n, (k, y) in zip(notes, found, strict=True)}
-    return Column(tuple(Place(at[n.id], at[n.id].adjusted(-1, -1, 1, 1), False) for n in dabs.ordered()))
+    return Column(tuple(DabPlace(at[n.id], at[n.id].adjusted(-1, -1, 1, 1), False) for n in dabs.ordered()))
 
 
-def paint(painter: QPainter, dabs: Dabs, col: Column, size: tuple[float, float], held: str | None) -> None:
+def paint_dabs(painter: QPainter, dabs: Dabs, col: Column, size: tuple[float, float], held: str | None) -> None:
     """Draw ties, dabs, names and marks on a scale of that width and height."""
     width, height = size
     notes = dabs.ordered()
@@ -200,13 +200,13 @@ def _paint_below(painter: QPainter, note: Note, width: float, height: float) -> 
     painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)
 
 
-def _paint_ring(painter: QPainter, note: Note, place: Place) -> None:
+def _paint_ring(painter: QPainter, note: Note, place: DabPlace) -> None:
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(theme.colour("accent"), 2.2))
     painter.drawPath(dab(note.id, place.dab.adjusted(-4, -4, 4, 4)))
 
 
-def _paint_dab(painter: QPainter, dabs: Dabs, note: Note, place: Place, held: bool) -> None:
+def _paint_dab(painter: QPainter, dabs: Dabs, note: Note, place: DabPlace, held: bool) -> None:
     path = dab(note.id, place.dab)
     target = dabs.targets.get(note.id, note.lab)
     mixture = dabs.mixtures.get(note.id)
@@ -229,7 +229,7 @@ def _paint_dab(painter: QPainter, dabs: Dabs, note: Note, place: Place, held: bo
         _paint_marks(painter, dabs, note, place)
 
 
-def _paint_marks(painter: QPainter, dabs: Dabs, note: Note, place: Place) -> None:
+def _paint_marks(painter: QPainter, dabs: Dabs, note: Note, place: DabPlace) -> None:
     """At the dab's left shoulder a lock; at its right what else there is to say, as one sign."""
     ink, box = theme.colour("on_surround"), place.dab
     if note.locked:
@@ -251,7 +251,7 @@ def _sign(dabs: Dabs, note: Note) -> str:
     return sign + ("○" if note.id in dabs.without_pile else "")
 
 
-def _paint_name(painter: QPainter, dabs: Dabs, note: Note, place: Place, width: float, held: bool) -> None:
+def _paint_name(painter: QPainter, dabs: Dabs, note: Note, place: DabPlace, width: float, held: bool) -> None:
     sign = _sign(dabs, note)
     left = place.dab.right() + 7
     painter.setPen(theme.colour("on_surround"))

@@ -204,7 +204,7 @@ class ScaleFace(Items):
         elif self.shows is Shows.ORDER and self.cuts.plan is not None:
             self._paint_order(painter, self.cuts.plan)
         elif self.shows is Shows.TUBES:
-            ribbons.paint(painter, self._tubes, self._ribbons(), self.height(), self.held)
+            ribbons.paint_ribbons(painter, self._tubes, self._ribbons(), self.height(), self.held)
         elif self.shows in (Shows.NOTES, Shows.DABS, Shows.MASSES):
             self._paint_notes(painter)
         if self.hasFocus():
@@ -227,7 +227,7 @@ class ScaleFace(Items):
     def _paint_notes(self, painter: QPainter) -> None:
         if self._dabs.notes:
             size = (float(self.width()), float(self.height()))
-            dabs.paint(painter, self._shown_dabs(), self._column(), size, self._selected)
+            dabs.paint_dabs(painter, self._shown_dabs(), self._column(), size, self._selected)
         elif self.hint and self.width() > 150:
             painter.setPen(theme.colour("on_surround"))
             painter.setFont(theme.face(10.5))
@@ -251,7 +251,7 @@ class ScaleFace(Items):
         if self.cuts.divides:
             bands.paint_division(painter, self._y(self.cuts.division), self._right, self.hasFocus())
         size = (float(self.width()), float(self.height()))
-        dabs.paint(painter, self._shown_dabs(), self._column(), size, self._selected)
+        dabs.paint_dabs(painter, self._shown_dabs(), self._column(), size, self._selected)
 
     def _paint_order(self, painter: QPainter, plan: MassPlan) -> None:
         """Each band says when its masses are laid in."""

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPen
 
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.desktop.scale.axis import BOTTOM, TOP, ramp, spread, y_of
+from ochre_stone.desktop.scale.axis import BOTTOM, TOP, ramp, spread_apart, y_of
 from ochre_stone.desktop.scale.dabs import tie, value_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
@@ -35,12 +35,12 @@ def boxes(tubes: Sequence[OnScale], width: float, height: float) -> list[QRectF]
     """Where each lies with its name, for tubes from light to dark."""
     gap = float(theme.sized(_GAP))
     exact = [y_of(value_of(t.lab[0]), height) for t in tubes]
-    centres = spread(exact, gap, TOP - 8 + gap / 2, height - BOTTOM + 8 - gap / 2)
+    centres = spread_apart(exact, gap, TOP - 8 + gap / 2, height - BOTTOM + 8 - gap / 2)
     tall = min((height - TOP - BOTTOM) / max(len(exact), 1) - 3, _HIGH)
     return [QRectF(ramp() + 34, y - tall / 2, width - ramp() - 38, tall) for y in centres]
 
 
-def paint(
+def paint_ribbons(
     painter: QPainter, tubes: Sequence[OnScale], places: Sequence[QRectF], height: float, held: str | None
 ) -> None:
     """Draw each, tied to its exact value."""

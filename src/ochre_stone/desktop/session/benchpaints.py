@@ -9,7 +9,7 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.bench.bench import BenchPile, Supply
-from ochre_stone.core.mixing.bench.look import Look, look
+from ochre_stone.core.mixing.bench.look import PileLook, look
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.planning.benching import as_supply, at_hand, tube_finder
 from ochre_stone.desktop.session.box import BoxKeeper
@@ -30,7 +30,7 @@ class BenchPaints(QObject):
         self.studio, self.palettes, self.keeper = studio, palettes, keeper
         self.leftovers: Callable[[], Sequence[Supply]] = lambda: ()
         """Piles of earlier days that are not used up."""
-        self._looks: dict[object, Look] = {}
+        self._looks: dict[object, PileLook] = {}
         self._supplies: tuple[object, list[Supply]] | None = None
         studio.changed.connect(self._changed)
         palettes.taken.connect(self.supplied)
@@ -60,7 +60,7 @@ class BenchPaints(QObject):
         there = [(t.id, t.opened) for t in self.keeper.box.tubes if t.opened]
         return {i: datetime.fromisoformat(day).timestamp() for i, day in there}
 
-    def look_of(self, amounts: Sequence[tuple[str, float]]) -> Look | None:
+    def look_of(self, amounts: Sequence[tuple[str, float]]) -> PileLook | None:
         """What a mixture looks like; None where a tube of it is nowhere any more."""
         palette = self.palettes.chosen()
         key = (tuple(amounts), palette.tubes, palette.medium, palette.finish)
@@ -75,7 +75,7 @@ class BenchPaints(QObject):
             self._looks[key] = found
         return found
 
-    def look_at(self, pile: BenchPile) -> Look | None:
+    def look_at(self, pile: BenchPile) -> PileLook | None:
         """What a pile looks like."""
         return self.look_of(tuple(pile.amounts.items()))
 

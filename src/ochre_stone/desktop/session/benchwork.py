@@ -11,7 +11,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.bench import bench as acts
 from ochre_stone.core.mixing.bench.bench import Bench, BenchPile
 from ochre_stone.core.mixing.bench.nearer import nearer
-from ochre_stone.core.mixing.bench.rows import WAYS, Row, drift, ladder, line, triangle
+from ochre_stone.core.mixing.bench.rows import WAYS, BenchRow, drift, ladder, line, triangle
 from ochre_stone.core.mixing.correcting.correct import Correction
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.planning.benching import target_of, tube_finder
@@ -42,7 +42,7 @@ class BenchWork(QObject):
         """Id of the pile in hand; "" where the next dose begins a new one."""
         self.supply = ""
         """Id of the paint in hand."""
-        self.row: Row | None = None
+        self.row: BenchRow | None = None
         self.advice: Correction | str | None = None
         self._nearer: Question[Correction | str] = Question(
             studio.jobs, "bench-advice", self.pile, self._advised, studio.failed.emit
@@ -186,7 +186,7 @@ class BenchWork(QObject):
         tubes = [s for s in self.paints.supplies() if s.kind == "tube"]
         white = next((s for s in tubes if known(s.id).is_white), None)
 
-        def work(_: Any) -> Row:
+        def work(_: Any) -> BenchRow:
             if what == "ladder":
                 if white is None:
                     raise OchreError(f"{palette.name} has no white: a ladder is stepped with white.")
@@ -198,7 +198,7 @@ class BenchWork(QObject):
             way = next(w for w in WAYS if w == what)
             return drift(sources[0], way, tubes, known, palette.surface)
 
-        def arrived(row: Row) -> None:
+        def arrived(row: BenchRow) -> None:
             self.row = row
             self.row_made.emit()
 

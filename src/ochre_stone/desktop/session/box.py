@@ -52,7 +52,7 @@ class BoxKeeper(QObject):
             self.failed.emit(str(error))
             return False
         except ValueError as error:
-            self.failed.emit(said(error))
+            self.failed.emit(box_said(error))
             return False
         self.change(text, box)
         return True
@@ -62,7 +62,7 @@ class BoxKeeper(QObject):
         try:
             self.box = boxfile.change_box(before, after)
         except OchreError as error:
-            self.box = boxfile.merged(before, after, self.box)
+            self.box = boxfile.merged_boxes(before, after, self.box)
             self.failed.emit(str(error))
         self.wrong = ""
         self.changed.emit()
@@ -78,7 +78,7 @@ class BoxKeeper(QObject):
             self.changed.emit()
 
 
-def said(error: ValueError) -> str:
+def box_said(error: ValueError) -> str:
     """A refused field in one sentence."""
     errors = getattr(error, "errors", None)
     if errors is None:

@@ -20,13 +20,13 @@ def screen() -> Screen:
     return _screen
 
 
-def use(new: Screen, source: str = "") -> None:
+def use_screen(new: Screen, source: str = "") -> None:
     """Show picture and swatches through this encoding; ``source`` says where its profile came from."""
     global _screen, _from
     _screen, _from = new, source
 
 
-def find(chosen: str, output: str = "") -> tuple[Screen, str]:
+def find_screen(chosen: str, output: str = "") -> tuple[Screen, str]:
     """The encoding for a chosen profile file, else for the one that the desktop knows, else sRGB; and its source.
 
     May block for a second or two. Raises OchreError where a chosen file does not serve.

@@ -78,7 +78,7 @@ class Keeping(QObject):
         studio = self.studio
 
         def work(_: Any) -> tuple[Brought, Floats | None]:
-            brought = safecopy.bring(left)
+            brought = safecopy.bring_back(left)
             document, picture = brought.project.document, brought.project.picture
             return brought, document.seen(picture, SCREEN_PIXELS) if picture is not None else None
 

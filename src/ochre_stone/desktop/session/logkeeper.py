@@ -14,7 +14,7 @@ from ochre_stone.core.mixing.bench.bench import BenchPile, Supply
 from ochre_stone.core.planning.mending import SAME, begun, put
 from ochre_stone.core.planning.pinning import pile_of
 from ochre_stone.desktop.session.benchkeeping import BenchKeeping
-from ochre_stone.desktop.session.logthread import Answered, LogThread
+from ochre_stone.desktop.session.logthread import LogAnswer, LogThread
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings, store
 from ochre_stone.desktop.session.studio import Studio
@@ -95,7 +95,7 @@ class LogKeeper(QObject):
         """Whether nothing is being written or asked."""
         return self.file.idle
 
-    def ask(self, work: Callable[[Book], Answered], done: Callable[[Answered], None] = lambda _: None) -> None:
+    def ask(self, work: Callable[[Book], LogAnswer], done: Callable[[LogAnswer], None] = lambda _: None) -> None:
         """Look something up in the log, as :meth:`LogThread.ask`."""
         self.file.ask(work, done)
 

@@ -13,7 +13,7 @@ from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.demo import demo_log
 from ochre_stone.logbook.exchange import take_in
 
-Answered = TypeVar("Answered")
+LogAnswer = TypeVar("LogAnswer")
 
 
 class LogThread(QObject):
@@ -58,7 +58,7 @@ class LogThread(QObject):
         return self._nothing
 
     def ask(
-        self, work: Callable[[Book], Answered], done: Callable[[Answered], None] = lambda _: None, makes: bool = False
+        self, work: Callable[[Book], LogAnswer], done: Callable[[LogAnswer], None] = lambda _: None, makes: bool = False
     ) -> None:
         """Work on the log, in the order asked, off the main thread; the answer goes to ``done`` on the main thread.
         What goes wrong is told once. ``makes``: where there is no log yet one is begun; looking begins none."""

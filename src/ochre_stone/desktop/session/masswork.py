@@ -20,7 +20,7 @@ def _shapes_of(document: Document) -> object:
     return document.light_key, document.masses.model_copy(update={"swaps": (), "blends": (), "edges": ()})
 
 
-class Source(Protocol):
+class MassSource(Protocol):
     """Where the picture and the document are found, and where worked-out figures go."""
 
     document: Document
@@ -40,7 +40,7 @@ class MassWork(QObject):
     changed = pyqtSignal()
     refined = pyqtSignal()
 
-    def __init__(self, source: Source, jobs: Jobs, failed: Callable[[str], None], parent: QObject) -> None:
+    def __init__(self, source: MassSource, jobs: Jobs, failed: Callable[[str], None], parent: QObject) -> None:
         super().__init__(parent)
         self.source, self.jobs, self.failed = source, jobs, failed
         self.plan: MassPlan | None = None

@@ -23,8 +23,8 @@ from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.reader import ReaderLink
-from ochre_stone.devices.madeup import painted
-from ochre_stone.devices.protocol import Reading
+from ochre_stone.devices.madeup import painted_patch
+from ochre_stone.devices.protocol import Measurement
 from ochre_stone.devices.reader import lab_of
 
 
@@ -89,9 +89,9 @@ class MendWork(QObject):
         except OchreError:
             self.studio.failed.emit("This pile holds tubes that are not on the palette any more: forget its readings.")
             return
-        patch = painted(tubes, now.doses, batch_key(now), document.mix.chosen().surface)
+        patch = painted_patch(tubes, now.doses, batch_key(now), document.mix.chosen().surface)
 
-        def arrived(reading: Reading) -> None:
+        def arrived(reading: Measurement) -> None:
             here = self.pile()
             if here is not None and here.id == p.id:
                 self.take_reading(lab_of(reading), "reader")

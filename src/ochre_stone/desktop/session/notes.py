@@ -11,7 +11,7 @@ from ochre_stone.desktop.session.studio import Studio
 
 FILTERS = ("all notes", "light", "shadow", "locked", "unreliable", "from the reader")
 _NAME = 80
-SEEN = 3.0
+MOVED_SEEN = 3.0
 """CIEDE2000 from which a pile is not the note's own: a touch of another paint (common practice, no source)."""
 
 
@@ -72,7 +72,7 @@ class Notes(QObject):
         ids = [n.id for n in self.studio.document.notes]
         near = [i for i in ids if i in mixtures]
         apart = ciede2000(np.array([goal[i] for i in near]), np.array([mixtures[i] for i in near]))
-        far = {i for i, d in zip(near, apart.tolist(), strict=True) if d > SEEN}
+        far = {i for i, d in zip(near, apart.tolist(), strict=True) if d > MOVED_SEEN}
         return frozenset(far | (set(ids) - set(near)))
 
     # What is done

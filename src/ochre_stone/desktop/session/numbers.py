@@ -5,7 +5,7 @@ from ochre_stone.core.colour.schools import SCHOOLS, School
 _current = SCHOOLS[0]
 
 
-def use(school: School) -> None:
+def use_school(school: School) -> None:
     """Write values in this school from now on."""
     global _current
     _current = school

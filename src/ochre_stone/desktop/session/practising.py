@@ -11,9 +11,9 @@ from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.usual import PALETTE
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import Floats
-from ochre_stone.core.practice.drill import Answer, Drill, Material, judge
+from ochre_stone.core.practice.drill import Drill, GivenAnswer, Material, judge
 from ochre_stone.core.practice.every import DRILLS
-from ochre_stone.core.practice.progress import Figure, Proposed, figure, next_level, plan, said
+from ochre_stone.core.practice.progress import Figure, Proposed, figure, next_level, practice_plan, said
 from ochre_stone.core.practice.trial import Trial, Verdict
 from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.settings import Settings, store
@@ -41,7 +41,7 @@ class Practising(QObject):
         self.drill: Drill | None = None
         self.trial: Trial | None = None
         self.verdict: Verdict | None = None
-        self.given: Answer | None = None
+        self.given: GivenAnswer | None = None
         self.done: list[entry.Answer] = []
         """Answers of this round."""
         self._picture: tuple[object, Floats] | None = None
@@ -61,7 +61,7 @@ class Practising(QObject):
 
     def proposed(self) -> list[Proposed]:
         """What to practise now."""
-        return plan(self.answers, time.time(), hue=not self.settings.value_drills)
+        return practice_plan(self.answers, time.time(), hue=not self.settings.value_drills)
 
     @property
     def share_right(self) -> float:
@@ -108,7 +108,7 @@ class Practising(QObject):
         self.drill, self.trial, self.verdict, self.given = None, None, None, None
         self.changed.emit()
 
-    def answer(self, given: Answer) -> None:
+    def answer(self, given: GivenAnswer) -> None:
         """Judge an answer, and keep it."""
         if self.trial is None or self.verdict is not None or self.drill is None:
             return

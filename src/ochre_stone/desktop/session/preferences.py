@@ -2,7 +2,7 @@
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ochre_stone.core.colour.schools import School, key_of, school
+from ochre_stone.core.colour.schools import School, key_of, school_of
 from ochre_stone.core.picture.screen import Screen
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.session.settings import Settings, store, take_over
@@ -26,7 +26,7 @@ class Preferences(QObject):
         self.settings, self.studio = settings, studio
         self.output = ""
         """Name of the screen that the window is on, as the desktop calls it."""
-        numbers.use(school(settings.school))
+        numbers.use_school(school_of(settings.school))
 
     def find_display(self) -> None:
         """See which profile the monitor has, off the main thread."""
@@ -36,11 +36,13 @@ class Preferences(QObject):
             self._use((Screen(), ""))
             self.studio.failed.emit(message)
 
-        self.studio.jobs.start("display", lambda _: display.find(chosen, output), self._use, failed, outlives=True)
+        self.studio.jobs.start(
+            "display", lambda _: display.find_screen(chosen, output), self._use, failed, outlives=True
+        )
 
     def _use(self, found: tuple[Screen, str]) -> None:
         changed = found[0].profile != display.screen().profile
-        display.use(*found)
+        display.use_screen(*found)
         self.display_changed.emit(changed)
 
     def choose_profile(self, path: str) -> None:
@@ -51,7 +53,7 @@ class Preferences(QObject):
 
     def use_school(self, new: School) -> None:
         """Number values in this school everywhere."""
-        numbers.use(new)
+        numbers.use_school(new)
         self.use_setting("school", key_of(new))
 
     def use_setting(self, name: str, value: str) -> None:
@@ -71,7 +73,7 @@ class Preferences(QObject):
         before = self.settings.model_copy()
         if not take_over(self.settings):
             return
-        numbers.use(school(self.settings.school))
+        numbers.use_school(school_of(self.settings.school))
         if self.settings.monitor_profile != before.monitor_profile:
             self.find_display()
         if self.settings.text_size != before.text_size:

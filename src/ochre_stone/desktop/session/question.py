@@ -6,10 +6,10 @@ from typing import Generic, TypeVar
 
 from ochre_stone.desktop.session.jobs import Jobs, Report
 
-Answer = TypeVar("Answer")
+Told = TypeVar("Told")
 
 
-class Question(Generic[Answer]):
+class Question(Generic[Told]):
     """One kind of question, of the job ``kind``.
 
     ``about`` tells what it would be asked about now: as long as it says the same, an answer stands. ``show`` is told
@@ -21,7 +21,7 @@ class Question(Generic[Answer]):
         jobs: Jobs,
         kind: str,
         about: Callable[[], object],
-        show: Callable[[Answer], None],
+        show: Callable[[Told], None],
         failed: Callable[[str], None],
         progress: Report | None = None,
         outlives: bool = False,
@@ -29,19 +29,19 @@ class Question(Generic[Answer]):
         self.jobs, self.kind, self.about, self.show = jobs, kind, about, show
         self.failed, self.progress, self.outlives = failed, progress, outlives
         self._of: object = None
-        self._answers: list[Answer] = []
+        self._answers: list[Told] = []
 
     @property
-    def answer(self) -> Answer | None:
+    def answer(self) -> Told | None:
         """The answer, where there is one to what is shown now."""
         return self._answers[0] if self._answers and self._of == self.about() else None
 
     @property
-    def last(self) -> Answer | None:
+    def last(self) -> Told | None:
         """The newest answer, to whatever it was."""
         return self._answers[0] if self._answers else None
 
-    def ask(self, work: Callable[[Report], Answer]) -> bool:
+    def ask(self, work: Callable[[Report], Told]) -> bool:
         """Have ``work`` done, where that was not asked already. Whether the answer is there, and shown by the asker."""
         now = self.about()
         if self._of == now and (self._answers or self.jobs.busy(self.kind)):
@@ -49,7 +49,7 @@ class Question(Generic[Answer]):
         self._of = now
         self._answers.clear()
 
-        def arrived(found: Answer) -> None:
+        def arrived(found: Told) -> None:
             if self._of == now and self.about() == now:
                 self._answers.append(found)
                 self.show(found)

@@ -10,7 +10,7 @@ from ochre_stone.core.colour.munsell import notation
 from ochre_stone.core.document.choices import Point
 from ochre_stone.core.errors import OchreError
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.devices.protocol import Reading, Status
+from ochre_stone.devices.protocol import Measurement, Status
 from ochre_stone.devices.reader import SpotReader, lab_of
 from ochre_stone.devices.stand_in import StandIn
 
@@ -28,7 +28,7 @@ class ReaderLink(QObject):
         self.reader: SpotReader | None = None
         self.status: Status | None = None
         self._stand_in: StandIn | None = None
-        self.last: Reading | None = None
+        self.last: Measurement | None = None
         self._warming = QTimer(self)
         self._warming.setSingleShot(True)
         self._warming.setInterval(1000)
@@ -96,14 +96,14 @@ class ReaderLink(QObject):
         if not self._free():
             return
 
-        def work(reader: SpotReader) -> Reading:
+        def work(reader: SpotReader) -> Measurement:
             if reader.is_simulated:
                 if place is None or picture is None:
                     raise OchreError("Click the picture where the simulated reader is to be pointed.")
                 reader.point(place[0] / picture.width, place[1] / picture.height, min(aperture / picture.width, 1.0))
             return reader.read()
 
-        def arrived(reading: Reading) -> None:
+        def arrived(reading: Measurement) -> None:
             from ochre_stone.core.planning.noting import note_of_reading
 
             self.last = reading
@@ -117,13 +117,13 @@ class ReaderLink(QObject):
 
         self._do(work, arrived)
 
-    def read_pile(self, painted: Sequence[float], done: Callable[[Reading], None]) -> None:
+    def read_pile(self, painted: Sequence[float], done: Callable[[Measurement], None]) -> None:
         """Read a pile on the palette. The simulated reader is held to ``painted``, its reflectances; a real one is
         where the painter holds it."""
         if not self._free():
             return
 
-        def work(reader: SpotReader) -> Reading:
+        def work(reader: SpotReader) -> Measurement:
             if reader.is_simulated:
                 reader.hold(painted)
             return reader.read()
@@ -142,7 +142,7 @@ class ReaderLink(QObject):
 
         def arrived(answer: tuple[Any, Status]) -> None:
             self.status = answer[1]
-            if isinstance(answer[0], Reading) and self.studio.era != era:
+            if isinstance(answer[0], Measurement) and self.studio.era != era:
                 self.last = answer[0]
                 self.studio.told.emit(
                     f"A reading for “{title}” came in: {notation(lab_of(answer[0]))}. It was not put into "

@@ -88,7 +88,7 @@ def file() -> Path:
     return user_config_path("ochre-stone") / "settings.json"
 
 
-def load() -> Settings:
+def load_settings() -> Settings:
     """The settings as last saved; fields that are damaged or missing as they are at first."""
     try:
         with file().open("rb") as f:
@@ -111,7 +111,7 @@ def store(settings: Settings) -> None:
     home is no reason to stop painting."""
     with contextlib.suppress(OSError, OchreError):
         file().parent.mkdir(parents=True, exist_ok=True)
-        with locking.held(file()):
+        with locking.lock_held(file()):
             take_over(settings)
             write_bytes(file(), settings.model_dump_json(indent=1).encode())
             settings._base = settings.model_dump()
@@ -120,7 +120,7 @@ def store(settings: Settings) -> None:
 def take_over(settings: Settings) -> bool:
     """Take what other windows have written since; what was changed here and is not written yet stays. True where
     anything is another."""
-    now, before = load(), settings.model_dump()
+    now, before = load_settings(), settings.model_dump()
     for name, theirs in now:
         mine, base = getattr(settings, name), settings._base.get(name)
         if name == "recent":

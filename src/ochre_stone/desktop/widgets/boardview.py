@@ -10,7 +10,7 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.session.layout import Board
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.items import Item, Items, toward
+from ochre_stone.desktop.widgets.items import Item, Items, toward_key
 from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile, stacked
 from ochre_stone.desktop.widgets.swatch import SURFACES
 
@@ -57,7 +57,7 @@ class BoardView(Items):
         if e is None or Qt.Key(e.key()) not in away or not self.items:
             super().keyPressEvent(e)
             return
-        found = toward(self.boxes(), self.row_of(self.held), *away[Qt.Key(e.key())])
+        found = toward_key(self.boxes(), self.row_of(self.held), *away[Qt.Key(e.key())])
         self.take(self.items[found].id)
 
     def _scale(self) -> tuple[float, float, float]:

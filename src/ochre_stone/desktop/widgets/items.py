@@ -57,7 +57,7 @@ class _Model(QAbstractListModel):
         return None
 
 
-def toward(boxes: Sequence[QRectF], here: int, dx: int, dy: int) -> int:
+def toward_key(boxes: Sequence[QRectF], here: int, dx: int, dy: int) -> int:
     """Which of ``boxes`` is nearest from the one at ``here`` in a direction; that one itself where none lies there, the
     first where ``here`` is none."""
     if not 0 <= here < len(boxes):
@@ -159,7 +159,7 @@ class Items(QListView):
         way = ways.get(Qt.Key(e.key()))
         if way is None or not self.items:
             return False
-        self.take(self.items[toward(self.boxes(), self.row_of(self.held), *way)].id)
+        self.take(self.items[toward_key(self.boxes(), self.row_of(self.held), *way)].id)
         return True
 
     def at(self, place: QPoint) -> str | None:

@@ -24,7 +24,7 @@ _SIZES = (
 """Room of a tube with its name, from roomy to tight."""
 
 
-def laid_out(
+def flow_laid(
     roles: Sequence[tuple[float, float]], room: QRectF, wide: float, high: float
 ) -> tuple[list[QRectF], float]:
     """Boxes of ``wide`` by ``high`` in ``room`` for tubes of (value, warmth): light above, warm left.
@@ -97,7 +97,7 @@ class PaletteLay(Items):
             room = QRectF(self.rect()).adjusted(14, 52, -14, -26)
             tried = []
             for wide, high in _SIZES:
-                tried.append(laid_out(key[0], room, wide, high))
+                tried.append(flow_laid(key[0], room, wide, high))
                 if tried[-1][1] < _FAR:
                     break
             boxes = min(tried, key=lambda t: t[1])[0]

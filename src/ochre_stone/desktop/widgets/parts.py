@@ -28,7 +28,7 @@ from PyQt6.QtWidgets import (
 
 from ochre_stone.desktop.widgets import theme
 
-Row = TypeVar("Row", bound=QWidget)
+LaidRow = TypeVar("LaidRow", bound=QWidget)
 
 
 class Words(QLabel):
@@ -169,7 +169,7 @@ def clear(box: QLayout) -> None:
             old.deleteLater()
 
 
-def fitted(box: QVBoxLayout, count: int, make: Callable[[], Row]) -> list[Row]:
+def fitted_text(box: QVBoxLayout, count: int, make: Callable[[], LaidRow]) -> list[LaidRow]:
     """The rows of a list, ``count`` of them: those that are there stay, for making widgets takes time."""
     while box.count() > count:
         item = box.takeAt(box.count() - 1)
@@ -180,7 +180,7 @@ def fitted(box: QVBoxLayout, count: int, make: Callable[[], Row]) -> list[Row]:
     while box.count() < count:
         box.addWidget(make())
     rows = [box.itemAt(i) for i in range(count)]
-    return [cast(Row, row.widget()) for row in rows if row is not None]
+    return [cast(LaidRow, row.widget()) for row in rows if row is not None]
 
 
 class _NoNotch(QObject):

@@ -105,7 +105,7 @@ class PlotView(QWidget):
         faint = QColor(ink)
         faint.setAlpha(60)
         metrics = QFontMetricsF(painter.font())
-        for y in steps(span[2], span[3]):
+        for y in plot_steps(span[2], span[3]):
             at = self._place(span[0], y, span).y()
             painter.setPen(QPen(faint, 1))
             painter.drawLine(QPointF(_LEFT, at), QPointF(self.width() - _RIGHT, at))
@@ -163,7 +163,7 @@ class PlotView(QWidget):
             painter.drawText(words, Qt.AlignmentFlag.AlignRight, line.name)
 
 
-def steps(low: float, high: float, count: int = 4) -> list[float]:
+def plot_steps(low: float, high: float, count: int = 4) -> list[float]:
     """Round numbers between two.
 
     >>> steps(0, 9)

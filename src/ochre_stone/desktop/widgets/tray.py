@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QSlider, QTab
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.parts import Words, quietly
 
-Page = TypeVar("Page")
+TrayPage = TypeVar("TrayPage")
 _USUAL, _TIGHT = 10.0, 9.25
 """Size of the names of pages, in points."""
 _FULL = 318.0
@@ -155,7 +155,7 @@ class Pages:
         self.bar.currentChanged.connect(lambda i: self.show(names[i]))
         self.changed: Callable[[], None] = lambda: None
 
-    def fill(self, name: str, make: Callable[[Tray], Page]) -> Page:
+    def fill(self, name: str, make: Callable[[Tray], TrayPage]) -> TrayPage:
         """What ``make`` puts on a page, with the room that is left below it."""
         tray = self._trays[name]
         page = make(tray)

@@ -11,7 +11,7 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.correcting.words import WORDS, said_words
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.planning.advising import additions, kept, makings, verdict_words
+from ochre_stone.core.planning.advising import addition_list, kept_words, makings, verdict_words
 from ochre_stone.core.planning.drying import drying
 from ochre_stone.core.planning.mending import Advice, expected_of
 from ochre_stone.core.planning.steps import steps_of
@@ -116,9 +116,9 @@ class EaselPage(QDialog):
             return [*(f"Make {m}" for m in makings(self.studio.document, now)), "Start it again:", *now.again_words()]
         if c.verdict not in ("add", "cut"):
             return [verdict_words(now)]
-        first = "Add" if c.verdict == "add" else f"Keep {kept(c.keep)} of the pile, add"
+        first = "Add" if c.verdict == "add" else f"Keep {kept_words(c.keep)} of the pile, add"
         made = [f"Make {words}" for words in makings(self.studio.document, now)]
-        return [*made, f"{first}, half first:" if c.half_first else f"{first}:", *additions(now)]
+        return [*made, f"{first}, half first:" if c.half_first else f"{first}:", *addition_list(now)]
 
     # What is done
 

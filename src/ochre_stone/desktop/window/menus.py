@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFileDialog, QMainWindow, QMenu
 
 from ochre_stone import __version__
 from ochre_stone.core.colour.relations import WARMTHS
-from ochre_stone.core.colour.schools import SCHOOLS, key_of, school
+from ochre_stone.core.colour.schools import SCHOOLS, key_of, school_of
 from ochre_stone.core.paint.cautions import NO_AUTHORITY
 from ochre_stone.core.paint.tubes import data_note
 from ochre_stone.desktop.easel.easel import Easel
@@ -149,7 +149,7 @@ class _Menus:
             "Values &numbered",
             [(s.title, key_of(s)) for s in SCHOOLS],
             "school",
-            lambda key: mine.use_school(school(key)),
+            lambda key: mine.use_school(school_of(key)),
         )
         self._choices(
             menu,

@@ -4,7 +4,7 @@ from ochre_stone.desktop.stations.block_in.station import BlockIn
 from ochre_stone.desktop.stations.harmonise.station import Harmonise
 from ochre_stone.desktop.stations.log.station import LogStation
 from ochre_stone.desktop.stations.look.station import Look
-from ochre_stone.desktop.stations.mass.station import Mass
+from ochre_stone.desktop.stations.mass.station import MassStation
 from ochre_stone.desktop.stations.mix.station import Mix
 from ochre_stone.desktop.stations.note.station import NoteStation
 from ochre_stone.desktop.stations.paint_box.station import PaintBoxStation
@@ -14,7 +14,7 @@ from ochre_stone.desktop.stations.station import Station
 STATIONS: tuple[type[Station], ...] = (
     Look,
     NoteStation,
-    Mass,
+    MassStation,
     Harmonise,
     Mix,
     BlockIn,

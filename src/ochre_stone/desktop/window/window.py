@@ -48,7 +48,7 @@ class Window(QMainWindow):
 
     def __init__(self, chosen: settings.Settings | None = None) -> None:
         super().__init__()
-        self.session = Session(chosen if chosen is not None else settings.load(), self)
+        self.session = Session(chosen if chosen is not None else settings.load_settings(), self)
         self.settings, self.studio = self.session.settings, self.session.studio
         self.studio.strings.prepare = warm_strings
         self.last_told = ""

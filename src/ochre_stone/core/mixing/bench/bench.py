@@ -17,7 +17,7 @@ PART_ML = 0.4
 MOST_PILES, MOST_ML, MOST_DOSES = 80, 500.0, 200
 _NOTHING = 1e-6
 """Millilitres below which there is no paint."""
-Amounts = tuple[tuple[str, float], ...]
+Volumes = tuple[tuple[str, float], ...]
 """Tube id and millilitres."""
 
 
@@ -44,7 +44,7 @@ class BenchPile:
     name: str
     doses: tuple[Dose, ...]
     """In the order in which they went in, smaller where it was cut."""
-    before: Amounts = ()
+    before: Volumes = ()
     """What was in it before the last act; empty where it was nothing."""
 
     @property
@@ -69,9 +69,9 @@ class Bench:
     piles: tuple[BenchPile, ...] = ()
     made: int = 0
     """How many piles there were ever, for their names."""
-    taken: Amounts = ()
+    taken: Volumes = ()
     """Tube id and millilitres that were ever taken up."""
-    scraped: Amounts = ()
+    scraped: Volumes = ()
     """The same, scraped off."""
     drawn: tuple[tuple[str, float], ...] = ()
     """Id of a supply and the millilitres taken from it."""
@@ -186,11 +186,11 @@ def _put(bench: Bench, pile: BenchPile) -> Bench:
     return replace(bench, piles=tuple(pile if p.id == pile.id else p for p in bench.piles))
 
 
-def _before(pile: BenchPile) -> Amounts:
+def _before(pile: BenchPile) -> Volumes:
     return tuple(pile.amounts.items())
 
 
-def _summed(amounts: Amounts, more: Mapping[str, float]) -> Amounts:
+def _summed(amounts: Volumes, more: Mapping[str, float]) -> Volumes:
     out = dict(amounts)
     for tube_id, ml in more.items():
         out[tube_id] = out.get(tube_id, 0.0) + ml

@@ -13,7 +13,7 @@ from ochre_stone.core.paint.tubes import Tube
 
 
 @dataclass(frozen=True)
-class Look:
+class PileLook:
     """A mixture as it is seen."""
 
     drying: Drying
@@ -27,7 +27,7 @@ class Look:
         return self.drying.dry
 
 
-def look(amounts: Mapping[str, float], known: Callable[[str], Tube], medium: str = "oil", finish: str = "") -> Look:
+def look(amounts: Mapping[str, float], known: Callable[[str], Tube], medium: str = "oil", finish: str = "") -> PileLook:
     """What a mixture looks like.
 
     Parameters: ``amounts``: tube id to volume, above 0 together; ``known`` finds a tube by its id; ``medium`` and
@@ -47,4 +47,4 @@ def look(amounts: Mapping[str, float], known: Callable[[str], Tube], medium: str
     found = predict(there, known, paint.surface("dry", finish))
     K, S = spectra([known(i) for i in there], list(there.values()))
     wet, dry = (np.array(seen(K, S, paint, s, finish=finish)) for s in ("wet", "dry"))
-    return Look(Drying(as_lab(np.array(found.lab) + wet - dry), found.lab), found.uncertainty, found.trust)
+    return PileLook(Drying(as_lab(np.array(found.lab) + wet - dry), found.lab), found.uncertainty, found.trust)

@@ -12,7 +12,7 @@ from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.tubes import Tube
 
-SEEN = 0.3
+SEEN_NOISE = 0.3
 """Noise of looking at a pile on the bench, CIEDE2000: its colour is worked out, the painter compares it by eye."""
 MOST_AT_HAND = 24
 
@@ -47,7 +47,7 @@ def nearer(
     n = Belief.prior(tubes, surface)
     known = Belief(n.tubes, n.figures, np.zeros_like(n.cov), surface, (), n.values, np.zeros_like(n.spread))
     planned = max(pile.ml / part_ml, 8.0)
-    handling = Handling(planned, hand or Hand(), part_ml, order, noise=SEEN)
+    handling = Handling(planned, hand or Hand(), part_ml, order, noise=SEEN_NOISE)
     return correct(known, doses, target, at_hand, handling)
 
 

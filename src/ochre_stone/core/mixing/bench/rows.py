@@ -29,8 +29,8 @@ NEAR_WHITE = 0.5
 """Value steps below the white at which a ladder ends."""
 STROKE = 3.0
 """CIEDE2000 of one stroke of a drift."""
-Way = Literal["yellower", "redder", "bluer", "greener", "lighter", "darker", "duller"]
-WAYS: dict[Way, tuple[float, float, float]] = {
+DriftWay = Literal["yellower", "redder", "bluer", "greener", "lighter", "darker", "duller"]
+WAYS: dict[DriftWay, tuple[float, float, float]] = {
     "yellower": (0.0, 0.0, 1.0), "redder": (0.0, 0.87, 0.5), "bluer": (0.0, 0.0, -1.0), "greener": (0.0, -1.0, 0.2),
     "lighter": (1.0, 0.0, 0.0), "darker": (-1.0, 0.0, 0.0), "duller": (0.0, 0.0, 0.0),
 }  # fmt: skip
@@ -41,7 +41,7 @@ _PER_PART = 0.02
 """What a part to count weighs against a step of the row that a mixture is off its place."""
 _WORTH = 0.6
 """How straight a source must lead where it is wanted: the cosine of the angle, at least."""
-Known = Callable[[str], Tube]
+TubeFinder = Callable[[str], Tube]
 
 
 @dataclass(frozen=True)
@@ -63,7 +63,7 @@ class Rung:
 
 
 @dataclass(frozen=True)
-class Row:
+class BenchRow:
     """A row of mixtures, from the first source on."""
 
     title: str
@@ -80,7 +80,7 @@ class _Mixer:
     surface: Surface
 
     @classmethod
-    def of(cls, sources: Sequence[Supply], known: Known, surface: Surface) -> "_Mixer":
+    def of(cls, sources: Sequence[Supply], known: TubeFinder, surface: Surface) -> "_Mixer":
         pairs = [spectra([known(i) for i, _ in s.shares], [c for _, c in s.shares]) for s in sources]
         return cls(np.stack([k for k, _ in pairs]), np.stack([s for _, s in pairs]), surface)
 
@@ -93,7 +93,7 @@ class _Mixer:
         return np.array([power_of(k, s) for k, s in zip(self.K, self.S, strict=True)])
 
 
-def ladder(base: Supply, white: Supply, known: Known, surface: Surface, count: int = LADDER) -> Row:
+def ladder(base: Supply, white: Supply, known: TubeFinder, surface: Surface, count: int = LADDER) -> BenchRow:
     """A tint ladder: ``base`` stepped with ``white`` to nearly white, even in value.
 
     Raises OchreError for a base that is as light as the white already.
@@ -106,26 +106,26 @@ def ladder(base: Supply, white: Supply, known: Known, surface: Surface, count: i
         raise OchreError(f"{base.name} is nearly white already: a ladder of it has no steps.")
     rising = np.maximum.accumulate(value)
     wanted = np.linspace(float(value[0]), top, count)
-    return Row(f"{base.name}, stepped with {white.name}", (base, white), _rungs(mixer, share, rising, wanted))
+    return BenchRow(f"{base.name}, stepped with {white.name}", (base, white), _rungs(mixer, share, rising, wanted))
 
 
-def line(first: Supply, second: Supply, known: Known, surface: Surface, count: int = LINE) -> Row:
+def line(first: Supply, second: Supply, known: TubeFinder, surface: Surface, count: int = LINE) -> BenchRow:
     """The whole line of a pair, from all of the first to all of the second, even to the eye."""
     mixer = _Mixer.of((first, second), known, surface)
     share, lab = _line(mixer)
     length = _length(lab)
     wanted = np.linspace(0, float(length[-1]), count)
-    return Row(f"{first.name} to {second.name}", (first, second), _rungs(mixer, share, length, wanted))
+    return BenchRow(f"{first.name} to {second.name}", (first, second), _rungs(mixer, share, length, wanted))
 
 
 def drift(
-    base: Supply, way: Way, sources: Sequence[Supply], known: Known, surface: Surface, strokes: int = DRIFT
-) -> Row:
+    base: Supply, way: DriftWay, sources: Sequence[Supply], known: TubeFinder, surface: Surface, strokes: int = DRIFT
+) -> BenchRow:
     """``base`` drifted one way in strokes of one size, by the source that leads there the straightest.
 
     Raises OchreError where none of the ``sources`` leads there.
     """
-    best: tuple[float, Row] | None = None
+    best: tuple[float, BenchRow] | None = None
     for source in sources:
         mixer = _Mixer.of((base, source), known, surface)
         share, lab = _line(mixer)
@@ -137,13 +137,13 @@ def drift(
         straight = _straightness(mixer.lab(_pairs(np.interp(wanted, length, share))), way)
         if best is None or straight > best[0]:
             title = f"{base.name}, {way} with {source.name}"
-            best = straight, Row(title, (base, source), _rungs(mixer, share, length, wanted))
+            best = straight, BenchRow(title, (base, source), _rungs(mixer, share, length, wanted))
     if best is None or best[0] < _WORTH:
         raise OchreError(f"Nothing at hand makes {base.name} {way}: choose another way, or another palette.")
     return best[1]
 
 
-def _straightness(lab: Array, way: Way) -> float:
+def _straightness(lab: Array, way: DriftWay) -> float:
     """Cosine between where a row (m, 3) goes and where it is wanted to."""
     went = lab[-1] - lab[0]
     wanted = np.array(WAYS[way])
@@ -153,7 +153,7 @@ def _straightness(lab: Array, way: Way) -> float:
     return float(went @ wanted) / size if size > 1e-6 else -1.0
 
 
-def triangle(corners: Sequence[Supply], known: Known, surface: Surface, side: int = SIDE) -> Row:
+def triangle(corners: Sequence[Supply], known: TubeFinder, surface: Surface, side: int = SIDE) -> BenchRow:
     """All mixtures of three in ``side`` even steps of what each brings: row by row from the first corner.
 
     Each source is counted by its colouring power, so that a strong one does not fill the triangle.
@@ -166,7 +166,7 @@ def triangle(corners: Sequence[Supply], known: Known, surface: Surface, side: in
     parts = np.stack([_counted(np.array(g) / power) for g in grid])
     lab = mixer.lab(parts)
     rungs = tuple(Rung(tuple(float(v) for v in p), as_lab(colour)) for p, colour in zip(parts, lab, strict=True))
-    return Row(" – ".join(s.name for s in corners), tuple(corners), rungs)
+    return BenchRow(" – ".join(s.name for s in corners), tuple(corners), rungs)
 
 
 def _pairs(share: Array) -> Array:

@@ -18,7 +18,7 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000_vector
 from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
 from ochre_stone.core.mixing.correcting.departing import FIGURES, MOST_NM, departed, prior_sd, slopes
-from ochre_stone.core.mixing.correcting.reading import Reading
+from ochre_stone.core.mixing.correcting.reading import PileSeen
 from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.search import Paints, lab_slopes
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
@@ -47,7 +47,7 @@ class Unknowns:
     size: int
 
     @classmethod
-    def of(cls, tubes: int, readings: Sequence[Reading]) -> "Unknowns":
+    def of(cls, tubes: int, readings: Sequence[PileSeen]) -> "Unknowns":
         at = tubes * FIGURES
         batches: dict[str, tuple[int, int]] = {}
         longest: dict[str, int] = {}
@@ -70,7 +70,7 @@ class Unknowns:
         return slice(start + count, start + count + 3)
 
 
-def batch_of(row: int, r: Reading) -> str:
+def batch_of(row: int, r: PileSeen) -> str:
     """Which pile a reading is of."""
     return r.pile or f"#{row}"
 
@@ -87,7 +87,7 @@ class Belief:
     figures: Array
     cov: Array
     surface: Surface = SATIN
-    readings: tuple[Reading, ...] = ()
+    readings: tuple[PileSeen, ...] = ()
     values: Array = field(default_factory=lambda: np.zeros(0))
     spread: Array = field(default_factory=lambda: np.zeros((0, 0)))
     slopes: Array = field(default_factory=lambda: np.zeros((0, 3, 0)))
@@ -123,7 +123,7 @@ class Belief:
         V = J @ self.cov @ J.T + MODEL**2 * np.eye(3)
         return four_in_five(V)
 
-    def learn(self, reading: Reading) -> "Belief":
+    def learn(self, reading: PileSeen) -> "Belief":
         """The belief after one more reading. Raises ValueError for a reading without paint or of unknown tubes."""
         return believe(self.tubes, (*self.readings, reading), self.surface, self)
 
@@ -210,7 +210,7 @@ def _colours(
 class _Fit:
     """All readings against all unknowns."""
 
-    def __init__(self, tubes: Sequence[Tube], readings: Sequence[Reading], surface: Surface) -> None:
+    def __init__(self, tubes: Sequence[Tube], readings: Sequence[PileSeen], surface: Surface) -> None:
         self.tubes, self.readings, self.surface = tubes, readings, surface
         self.at = {t.id: i for i, t in enumerate(tubes)}
         self.unknowns = Unknowns.of(len(tubes), readings)
@@ -309,7 +309,7 @@ def leaning(shares: Array, within: float, z: float) -> tuple[Array, Array]:
     return c, within * c * (lesser - c[lesser].sum())
 
 
-def _checked(tubes: Sequence[Tube], readings: Sequence[Reading]) -> None:
+def _checked(tubes: Sequence[Tube], readings: Sequence[PileSeen]) -> None:
     known = {t.id for t in tubes}
     for r in readings:
         if r.noise <= 0:
@@ -323,7 +323,7 @@ def _checked(tubes: Sequence[Tube], readings: Sequence[Reading]) -> None:
 
 
 def believe(
-    tubes: Sequence[Tube], readings: Sequence[Reading], surface: Surface = SATIN, start: Belief | None = None
+    tubes: Sequence[Tube], readings: Sequence[PileSeen], surface: Surface = SATIN, start: Belief | None = None
 ) -> Belief:
     """The most probable figures of ``tubes`` after ``readings``, and their spread.
 

@@ -24,7 +24,7 @@ HOME = 2.0
 """A pile nearer to its target than this, CIEDE2000, matches: seen only side by side (common practice, no source)."""
 LARGEST = 1.25
 """A pile that would grow beyond so many times its planned size is cut first."""
-LEVELS: Array = np.array([0.0, 0.125, 0.25, 0.5, 1, 1.5, 2, 3, 4, 5, 6, 8, 10, 12, 16, 20])
+ADDED_PARTS: Array = np.array([0.0, 0.125, 0.25, 0.5, 1, 1.5, 2, 3, 4, 5, 6, 8, 10, 12, 16, 20])
 """Parts in which additions come: half a touch, a touch, half a part, and on."""
 _GROWTH, _EACH, _WASTE, _BEYOND = 0.9, 0.10, 1.0, 3.0
 """What growing by the planned size, one more thing to add, setting the planned size aside, and growing by as much
@@ -126,7 +126,7 @@ class Handling:
     def levels(self) -> Array:
         """Parts that can be put in."""
         least = self.hand.least_ml / self.ml if self.ml > 0 else 0.0
-        return np.asarray(LEVELS[(LEVELS == 0) | (least * (1 - 1e-6) <= LEVELS)])
+        return np.asarray(ADDED_PARTS[(ADDED_PARTS == 0) | (least * (1 - 1e-6) <= ADDED_PARTS)])
 
 
 def correct(

@@ -7,7 +7,7 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.correcting.belief import Belief
-from ochre_stone.core.mixing.correcting.correct import LEVELS
+from ochre_stone.core.mixing.correcting.correct import ADDED_PARTS
 from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.tubes import Tube
@@ -31,7 +31,7 @@ def better_tube(
     size = float(c.sum())
     rest = np.asarray(seen, dtype=float) - layer_lab(c @ K / size, c @ S / size, belief.surface)
     white = next((i for i, t in enumerate(belief.tubes) if t.is_white), None)
-    levels = LEVELS[size >= LEVELS]
+    levels = ADDED_PARTS[size >= ADDED_PARTS]
     much = np.stack(np.meshgrid(levels, levels if white is not None else levels[:1], indexing="ij"), -1).reshape(-1, 2)
     k = c @ K + (much[:, 1:] * K[white] if white is not None else 0.0)
     s = c @ S + (much[:, 1:] * S[white] if white is not None else 0.0)

@@ -14,7 +14,7 @@ READER, PHOTO = 0.3, 1.5
 
 
 @dataclass(frozen=True)
-class Reading:
+class PileSeen:
     """A pile as it was seen.
 
     ``doses``: all that is in it, in the order in which it went in, shrunk where the pile was cut; ``lab``: Lab read;
@@ -28,7 +28,7 @@ class Reading:
     pile: str = ""
 
     @classmethod
-    def of(cls, amounts: Iterable[tuple[str, float]], lab: Sequence[float], noise: float = READER) -> "Reading":
+    def of(cls, amounts: Iterable[tuple[str, float]], lab: Sequence[float], noise: float = READER) -> "PileSeen":
         """A reading of a pile that was weighed: tube id and volume of each."""
         L, a, b = (float(v) for v in lab)
         return cls(weighed(amounts), (L, a, b), noise)

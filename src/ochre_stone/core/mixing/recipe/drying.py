@@ -13,7 +13,7 @@ from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.paint.tubes import Tube
 
-SEEN = 1.0
+DRYING_SEEN = 1.0
 """CIEDE2000 between wet and dry from which both are shown (seen side by side: common practice)."""
 
 
@@ -27,7 +27,7 @@ class Drying:
     @property
     def differs(self) -> bool:
         """Whether it is seen."""
-        return float(ciede2000(np.array(self.wet), np.array(self.dry))) >= SEEN
+        return float(ciede2000(np.array(self.wet), np.array(self.dry))) >= DRYING_SEEN
 
     @property
     def words(self) -> str:

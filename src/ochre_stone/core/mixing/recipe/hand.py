@@ -57,7 +57,7 @@ class Hand:
         return np.maximum(self.measurable(parts), self.pile_ml)
 
 
-USUAL = Hand()
+USUAL_HAND = Hand()
 
 
 @dataclass(frozen=True)

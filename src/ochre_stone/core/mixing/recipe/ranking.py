@@ -19,7 +19,7 @@ from ochre_stone.core.paint.tubes import Tube
 
 _PER_TUBE, _PER_LAMP, _PER_HAZARD = 0.06, 0.04, 0.08
 
-KINDS: dict[str, str] = {
+WAY_KINDS: dict[str, str] = {
     "fewest tubes": "fewest tubes",
     "least white": "least white: chroma kept",
     "no black": "without black",

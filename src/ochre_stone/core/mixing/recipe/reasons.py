@@ -8,7 +8,7 @@ from ochre_stone.core.colour.relations import shift, warmth
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import Surface, layer_lab
 
-Item = tuple[str, tuple[Array, Array], float, bool]
+ReasonItem = tuple[str, tuple[Array, Array], float, bool]
 """Name, (K, S), parts, is a pile of the picture."""
 _COOLS, _DULLS, _WHITE = 0.006, 0.5, 0.05
 """Least loss of warmth and of CIELAB chroma told of white; most absorption of a white against its scattering."""
@@ -62,7 +62,7 @@ def miss(lab: Array, target: Array) -> str:
 
 
 def explain(
-    items: Sequence[Item], lab: Array, target: Array, reachable: bool, palette_name: str, surface: Surface
+    items: Sequence[ReasonItem], lab: Array, target: Array, reachable: bool, palette_name: str, surface: Surface
 ) -> str:
     """One line of reason for a recipe."""
     total = sum(i[2] for i in items)

@@ -17,7 +17,7 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.relations import shift
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab, lch
-from ochre_stone.core.mixing.recipe.hand import USUAL, Hand
+from ochre_stone.core.mixing.recipe.hand import USUAL_HAND, Hand
 from ochre_stone.core.mixing.recipe.reasons import is_white, white_does
 from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
@@ -102,7 +102,7 @@ def adding(
     strong: Callable[[str], bool],
     surface: Surface = SATIN,
     ml: float = 0.0,
-    hand: Hand = USUAL,
+    hand: Hand = USUAL_HAND,
     mother: str = "",
 ) -> list[Step]:
     """What is done for a recipe in order, each step with the colour expected after it.

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.mixing.recipe.hand import USUAL, Hand
+from ochre_stone.core.mixing.recipe.hand import USUAL_HAND, Hand
 from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint.tubes import Tube, tube
 
@@ -64,7 +64,7 @@ def amounts(
     spare: float = 0.3,
     known: Callable[[str], Tube] = tube,
     thick: Mapping[str, float] | None = None,
-    hand: Hand = USUAL,
+    hand: Hand = USUAL_HAND,
 ) -> Amounts:
     """Paint to squeeze out.
 

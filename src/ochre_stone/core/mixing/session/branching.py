@@ -24,7 +24,7 @@ _TIME = 0.5  # seconds for the solver; what it has then is good, and its bound i
 
 
 @dataclass(frozen=True)
-class Way:
+class MixWay:
     """One way to a pile."""
 
     draws: tuple[tuple[str, float], ...]
@@ -52,7 +52,7 @@ class Way:
 class Branching:
     """The plan."""
 
-    chosen: Mapping[str, Way]
+    chosen: Mapping[str, MixWay]
     ml: Mapping[str, float]
     """Millilitres of each pile, what others draw from it counted in."""
     cost: float
@@ -84,7 +84,7 @@ class Branching:
         return f"{onward} of {len(self.chosen)} piles go on from another: {gain}."
 
 
-def total(ways: Mapping[str, Way], need: Mapping[str, float]) -> tuple[float, dict[str, float]]:
+def total(ways: Mapping[str, MixWay], need: Mapping[str, float]) -> tuple[float, dict[str, float]]:
     """Cost of a plan, its piles in the order of mixing, and the millilitres of each pile.
 
     ``need``: millilitres wanted of each pile on the canvas. Raises ValueError where a pile goes on from one that comes
@@ -105,7 +105,7 @@ def total(ways: Mapping[str, Way], need: Mapping[str, float]) -> tuple[float, di
     return cost, {p: ml[p] for p in ways}
 
 
-def branch(ways: Mapping[str, Sequence[Way]], need: Mapping[str, float], time: float = _TIME) -> Branching:
+def branch(ways: Mapping[str, Sequence[MixWay]], need: Mapping[str, float], time: float = _TIME) -> Branching:
     """The cheapest plan: for each pile (id), in the order of mixing, one of its ``ways``.
 
     ``need``: millilitres of each pile on the canvas; ``time``: seconds for the solver. Raises ValueError where a pile
@@ -132,7 +132,7 @@ def branch(ways: Mapping[str, Sequence[Way]], need: Mapping[str, float], time: f
     return Branching(chosen, ml, cost, min(bound, cost), base, tuple(piles))
 
 
-def _most(piles: list[str], rows: list[tuple[str, Way]], need: Mapping[str, float]) -> Array:
+def _most(piles: list[str], rows: list[tuple[str, MixWay]], need: Mapping[str, float]) -> Array:
     """Millilitres that no plan goes beyond, for each pile: tight bounds make the programme quick."""
     at = {p: i for i, p in enumerate(piles)}
     drawn = np.zeros((len(piles), len(piles)))  # the largest share of each that any way draws from each
@@ -148,8 +148,8 @@ def _most(piles: list[str], rows: list[tuple[str, Way]], need: Mapping[str, floa
 
 
 def _solve(
-    piles: list[str], rows: list[tuple[str, Way]], need: Mapping[str, float], time: float
-) -> tuple[dict[str, Way] | None, float]:
+    piles: list[str], rows: list[tuple[str, MixWay]], need: Mapping[str, float], time: float
+) -> tuple[dict[str, MixWay] | None, float]:
     """Ways by HiGHS and the bound; None where it finds none in time."""
     n, m = len(piles), len(rows)
     at = {p: i for i, p in enumerate(piles)}

@@ -38,7 +38,7 @@ class Pin:
 
 
 @dataclass(frozen=True)
-class Row:
+class StringRow:
     """A string as wanted."""
 
     id: str
@@ -54,7 +54,7 @@ class Row:
 class Draft:
     """A row with its piles from tubes."""
 
-    row: Row
+    row: StringRow
     kit: Kit
     piles: tuple[Pile, ...]
     tints: tuple[Tube, ...]
@@ -77,7 +77,7 @@ class Drafter:
     made: set[str] = field(default_factory=set)
     """Tint piles that the rows drafted so far use: they are there for the next."""
 
-    def draft(self, row: Row, tick: Callable[[], None]) -> Draft:
+    def draft(self, row: StringRow, tick: Callable[[], None]) -> Draft:
         """Recipes from tubes for a row: first as if any tint pile could be made, then with those that most want."""
         terms, goals = self.terms, [g.lab for g in row.goals]
         allowed = kit(row.method, goals, terms.tubes, row.mother, terms.finish, terms.order)
@@ -113,7 +113,13 @@ class Drafter:
         return Draft(row, allowed, tuple(piles), _paints(allowed, kept))
 
     def _find(
-        self, row: Row, number: int, goal: PileTarget, allowed: Kit, tints: tuple[Tube, ...] | None, grey: Source | None
+        self,
+        row: StringRow,
+        number: int,
+        goal: PileTarget,
+        allowed: Kit,
+        tints: tuple[Tube, ...] | None,
+        grey: Source | None,
     ) -> tuple[bool, list[Recipe]]:
         """Recipes of a pile by its row's method; where few do not match at the first look, all are rounded."""
         ml = self.need.get(f"{row.id}-{number}", 0.0)

@@ -10,14 +10,14 @@ from dataclasses import dataclass, field, replace
 
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.branching import Branching, branch, total
-from ochre_stone.core.mixing.session.drafting import Draft, Drafter, Pin, Row
+from ochre_stone.core.mixing.session.drafting import Draft, Drafter, Pin, StringRow
 from ochre_stone.core.mixing.session.ways import Onward
 from ochre_stone.core.mixing.strings.methods import Kit
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 
 
 @dataclass(frozen=True)
-class Session:
+class PlannedSession:
     """What is planned."""
 
     strings: tuple[MixString, ...]
@@ -35,13 +35,13 @@ class MixOn:
 
 
 def plan_session(
-    rows: Sequence[Row],
+    rows: Sequence[StringRow],
     terms: Terms,
     need: Mapping[str, float] | None = None,
     pins: Sequence[Pin] = (),
     mix_on: MixOn = MixOn(),
     progress: Callable[[float], None] = lambda share: None,
-) -> Session:
+) -> PlannedSession:
     """Strings for ``rows``, each pile with the recipe that the whole plan gives it.
 
     ``need``: millilitres of each pile on the canvas, by its id (row id, hyphen, number from the dark); ``pins``: piles
@@ -60,7 +60,7 @@ def plan_session(
         plan = replace(plan, chosen=chosen, cost=cost, ml=ml, bound=min(plan.bound, cost))
     order = {i: k for k, i in enumerate(turn, 1)}
     strings = tuple(_string(d, final, order) for d in drafts)
-    return Session(strings, plan, {d.row.id: d.kit for d in drafts})
+    return PlannedSession(strings, plan, {d.row.id: d.kit for d in drafts})
 
 
 class _Ticks:

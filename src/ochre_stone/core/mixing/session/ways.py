@@ -9,7 +9,7 @@ from ochre_stone.core.mixing.recipe.finding import REACH, VALUE_OFF, from_piles,
 from ochre_stone.core.mixing.recipe.hand import Wobble, by_eye, slips
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, tint_of
 from ochre_stone.core.mixing.recipe.sources import Sources, Terms
-from ochre_stone.core.mixing.session.branching import PER_MISS, PER_STRONG, Branching, Way
+from ochre_stone.core.mixing.session.branching import PER_MISS, PER_STRONG, Branching, MixWay
 from ochre_stone.core.mixing.session.drafting import Draft
 from ochre_stone.core.mixing.strings.targets import Pile
 
@@ -26,12 +26,12 @@ _WORSE = 1.0
 """CIEDE2000, as mixed by eye, that mixing on may cost before the pile starts from tubes after all."""
 
 
-def first_way(recipe: Recipe, terms: Terms) -> Way:
+def first_way(recipe: Recipe, terms: Terms) -> MixWay:
     """A recipe from tubes as a way: what is put together, and its doses of strong paint."""
     strong = {t.id for t in terms.tubes if t.is_strong}
     parts = np.array([i.parts for i in recipe.ingredients])
     doses = sum(i.id in strong for i in recipe.ingredients)
-    return Way((), len(parts), doses, least_ml=float(terms.hand.enough(parts)))
+    return MixWay((), len(parts), doses, least_ml=float(terms.hand.enough(parts)))
 
 
 @dataclass
@@ -45,13 +45,13 @@ class Onward:
     """Also from piles of other strings."""
     _wobbles: dict[str, Wobble] = field(default_factory=dict)
 
-    def ways(self, drafts: Sequence[Draft], turn: Sequence[str], tick: Callable[[], None]) -> dict[str, list[Way]]:
+    def ways(self, drafts: Sequence[Draft], turn: Sequence[str], tick: Callable[[], None]) -> dict[str, list[MixWay]]:
         """For every pile, in the order of mixing, its ways from piles that come before it."""
         of = {p.id: (p, d) for d in drafts for p in d.piles}
         for p, _ in of.values():
             sources = Sources.of(self.terms, p.recipe.bases)
             self._wobbles[p.id] = sources.wobble_of(p.recipe.ingredients)
-        out: dict[str, list[Way]] = {}
+        out: dict[str, list[MixWay]] = {}
         for k, i in enumerate(turn):
             p, d = of[i]
             tick()
@@ -65,7 +65,7 @@ class Onward:
             out[i] = [replace(w, miss=(w.miss if w.draws else p.recipe.by_eye) - best) for w in out[i]]
         return out
 
-    def _on(self, p: Pile, d: Draft, before: Sequence[tuple[Pile, Draft]]) -> list[Way]:
+    def _on(self, p: Pile, d: Draft, before: Sequence[tuple[Pile, Draft]]) -> list[MixWay]:
         """Ways on; ``miss`` is the CIEDE2000 that a hand gets, for now."""
         chain = d.row.method == "chain"
         if p.pinned or not before or not (chain or (self.on and d.row.method == "nearest")):
@@ -90,7 +90,7 @@ class Onward:
         tints = [tint_of(t, white) for t in d.tints] if white is not None else []
         return replace(Sources.of(self.terms, [*tints, *piles], self._wobbles), most=most)
 
-    def _priced(self, p: Pile, near: Sequence[Pile], d: Draft) -> list[Way]:
+    def _priced(self, p: Pile, near: Sequence[Pile], d: Draft) -> list[MixWay]:
         sources = self._sources(d, [Source(q.id, q.id, q.recipe.shares) for q in near], self._most(d))
         n = len(sources.ids) - len(near)
         index = onward_rows(sources, range(n, n + len(near)))
@@ -111,7 +111,7 @@ class Onward:
         strong = np.array([i < len(self.terms.tubes) and self.terms.tubes[i].is_strong for i in range(n + len(near))])
         price = PER_MISS * eye + used[rows].sum(axis=1) + PER_STRONG * (strong[index[rows]] & used[rows]).sum(axis=1)
         ids = sources.ids
-        out: dict[tuple[str, ...], Way] = {}
+        out: dict[tuple[str, ...], MixWay] = {}
         for k in np.argsort(price, kind="stable"):
             r = rows[k]
             rest = zip(index[r].tolist(), shares[r].tolist(), strict=True)
@@ -124,14 +124,14 @@ class Onward:
                 continue
             doses = int((strong[index[r]] & used[r]).sum())
             least = float(hand.enough(np.where(used[r], shares[r], 0.0)))
-            out[parents] = Way(draws, len(mine), doses, float(eye[k]), with_, least)
+            out[parents] = MixWay(draws, len(mine), doses, float(eye[k]), with_, least)
             if len(out) == _KEPT:
                 break
         return list(out.values())
 
     def mixed(
         self, drafts: Sequence[Draft], plan: Branching, tick: Callable[[], None]
-    ) -> tuple[dict[str, Pile], dict[str, Way]]:
+    ) -> tuple[dict[str, Pile], dict[str, MixWay]]:
         """The piles with the recipes of the plan, in its order; what rounding spoils starts from tubes after all."""
         draft_of = {p.id: d for d in drafts for p in d.piles}
         final = {p.id: p for d in drafts for p in d.piles}
@@ -155,7 +155,7 @@ class Onward:
             chosen[i] = self._as_rounded(way, recipe)
         return final, chosen
 
-    def _as_rounded(self, way: Way, recipe: Recipe) -> Way:
+    def _as_rounded(self, way: MixWay, recipe: Recipe) -> MixWay:
         parts = np.array([x.parts for x in recipe.ingredients])
         whole = float(parts.sum())
         shares: dict[str, float] = {x.id: x.parts / whole for x in recipe.ingredients}

@@ -169,7 +169,7 @@ def mud(recipe: Recipe, tubes: Sequence[Tube]) -> float:
 
 
 @dataclass(frozen=True)
-class Verdict:
+class MethodVerdict:
     """A method's string in figures, means over its piles."""
 
     method: str
@@ -191,7 +191,7 @@ class Verdict:
 _FIGURES: tuple[Callable[[Recipe], float], ...] = (lambda r: r.de00, lambda r: r.by_eye, lambda r: abs(r.value_error))
 
 
-def verdict(method: str, recipes: Sequence[Recipe], tubes: Sequence[Tube]) -> Verdict:
+def verdict(method: str, recipes: Sequence[Recipe], tubes: Sequence[Tube]) -> MethodVerdict:
     """Figures of a string's recipes."""
     lab, goal = np.array([r.lab for r in recipes]), np.array([r.target for r in recipes])
     chroma, wanted = np.hypot(lab[:, 1], lab[:, 2]), np.hypot(goal[:, 1], goal[:, 2])
@@ -201,7 +201,7 @@ def verdict(method: str, recipes: Sequence[Recipe], tubes: Sequence[Tube]) -> Ve
     warmer = float(np.mean(turns)) if turns else 0.0
     used = dict.fromkeys(i for r in recipes for i, _ in r.shares)
     off, by_eye, value = (np.array([f(r) for r in recipes]).mean() for f in _FIGURES)
-    return Verdict(
+    return MethodVerdict(
         method,
         float(off),
         float(by_eye),

@@ -88,7 +88,7 @@ RULES: tuple[Rule, ...] = (
         on=False, adds=True,
     ),
 )  # fmt: skip
-BY_ID = {r.id: r for r in RULES}
+RULE_BY_ID = {r.id: r for r in RULES}
 
 
 def turned(lab: Lab, toward: float, degrees: float) -> Lab:
@@ -131,7 +131,7 @@ def shape(subject: str, lab: Lab, value: float, where: Span, active: Collection[
     said: list[Rule] = []
 
     def on(rule_id: str) -> bool:
-        rule = BY_ID[rule_id]
+        rule = RULE_BY_ID[rule_id]
         if rule.subject not in ("", subject) or rule_id not in active:
             return False
         said.append(rule)

@@ -19,7 +19,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightne
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.curves import MonotoneCurve
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
-from ochre_stone.core.mixing.strings.subjects import BY_ID, Rule, shape, span
+from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID, Rule, shape, span
 
 VALUE_GRID = 0.5
 """Piles stand on whole and half values, and at least so far apart."""
@@ -124,7 +124,7 @@ def targets(
         moved: list[Rule] = []
         if beyond and "ends-quiet" in active:
             ab = ab * _FADE**beyond
-            moved = [BY_ID["ends-quiet"]] if origin == "rule" else []
+            moved = [RULE_BY_ID["ends-quiet"]] if origin == "rule" else []
         colour = (float(lightness_of_value(goal)), float(ab[0]), float(ab[1]))
         if origin != "note":
             colour, more = shape(subject, colour, goal, reach, active)

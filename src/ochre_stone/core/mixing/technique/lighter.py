@@ -19,7 +19,7 @@ from ochre_stone.core.mixing.technique.parents import as_source, levelled
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
-STEP = 10.0
+VALUE_STEP = 10.0
 """L* of one value step."""
 _MOST_PARTS, _PER_PART, _NEAR = 10.0, 0.15, 2.5
 _MOST_ADDED = 0.75

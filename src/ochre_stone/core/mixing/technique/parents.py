@@ -31,7 +31,7 @@ def as_source(paint: Tube) -> Source:
     return Source(paint.id, paint.short, ((paint.id, 1.0),))
 
 
-def bring(source: Source, lightness: float, terms: Terms) -> Parent | None:
+def brought_to(source: Source, lightness: float, terms: Terms) -> Parent | None:
     """A tube or pile brought to L* ``lightness`` (0..100) in the small numbers that come nearest: with the whitest tube
     where it is darker; where it is lighter, with the dark that can be counted and turns it least. None where it cannot
     be brought there."""
@@ -103,7 +103,7 @@ def by_parents(target: Array, terms: Terms, pile_id: str, ml: float = 0.0, count
     tubes = {t.id: t for t in terms.tubes}
     out: list[tuple[float, Recipe]] = []
     for pair in loosely(as_lab(target), terms.tubes, terms.finish or SATIN, _PAIRS, stirred=True, order=terms.order):
-        made = [bring(as_source(tubes[p.tube]), float(target[0]), terms) for p in (pair.first, pair.second)]
+        made = [brought_to(as_source(tubes[p.tube]), float(target[0]), terms) for p in (pair.first, pair.second)]
         bases = [
             Source(f"{PARENT}{p.tube}-{pile_id}", f"{tubes[p.tube].short} parent", p.shares, p.parts)
             for p in made

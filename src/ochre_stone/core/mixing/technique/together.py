@@ -17,12 +17,12 @@ from ochre_stone.core.mixing.recipe.recipe import Source
 from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.technique.loose import Parent, alive_grey, average
-from ochre_stone.core.mixing.technique.parents import as_source, bring
+from ochre_stone.core.mixing.technique.parents import as_source, brought_to
 from ochre_stone.core.paint.optics import SATIN, reflectance
 
 TURNED = 0.5
 """Share of the paint that two turns of the knife mix."""
-MOST_PARTS = 6
+MOST_TOGETHER = 6
 """Of one parent."""
 _LEANS = ((4, 1), (2, 1), (1, 1), (1, 2), (1, 4))
 _GREYED = 1 / 3
@@ -78,7 +78,7 @@ def _spectra(parents: Sequence[Parent], terms: Terms) -> tuple[Array, Array]:
 def nearest_parts(parents: Sequence[Parent], target: Sequence[float], terms: Terms) -> tuple[float, ...]:
     """The small whole numbers of parents, at least one of each, whose mixture after two turns comes nearest to
     ``target`` Lab (3,); the simpler of two that are as near."""
-    rows = [p for p in itertools.product(range(1, MOST_PARTS + 1), repeat=len(parents)) if math.gcd(*p) == 1]
+    rows = [p for p in itertools.product(range(1, MOST_TOGETHER + 1), repeat=len(parents)) if math.gcd(*p) == 1]
     turned = _mixed(parents, np.array(rows, dtype=float), terms)[1]
     error = weighted_error(turned, np.array(target, dtype=float), np.array(ORDERS[terms.order]))
     return tuple(float(x) for x in rows[int(np.argmin(error + 0.1 * np.array([sum(r) for r in rows])))])
@@ -107,7 +107,7 @@ def greying(pile: Sequence[float], terms: Terms) -> list[Bits]:
     wanted = math.hypot(pile[1], pile[2]) * (1 - _GREYED)
     out = []
     for found in alive_grey(pile, terms.tubes, surface):
-        parent = bring(as_source(by_id[found.tube]), float(pile[0]), terms)
+        parent = brought_to(as_source(by_id[found.tube]), float(pile[0]), terms)
         if parent is None:
             continue
         mixed = [(n, average([pile, parent.lab], [n, 1])) for n in range(1, 13)]

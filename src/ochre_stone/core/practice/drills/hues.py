@@ -6,7 +6,7 @@ from ochre_stone.core.colour.contrast import seen_against
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.relations import hue_phrase, warmth
-from ochre_stone.core.practice.colours import any_colour, colour, grey, moved, strongest
+from ochre_stone.core.practice.colours import any_colour, drill_colour, grey, moved_by, strongest
 from ochre_stone.core.practice.drill import Drill, Material
 from ochre_stone.core.practice.threshold import Range
 from ochre_stone.core.practice.trial import Number, OneOf, Patch, Trial
@@ -57,7 +57,7 @@ def which_way(rng: np.random.Generator, level: float, _: Material) -> Trial:
         ways = {**_OFF, "stronger": (0.0, a, b), "duller": (0.0, -a, -b)}
         words = list(ways)
         right = int(rng.integers(len(words)))
-        pile = moved(target, level, tuple(-v for v in ways[words[right]]))  # type: ignore[arg-type]
+        pile = moved_by(target, level, tuple(-v for v in ways[words[right]]))  # type: ignore[arg-type]
         near = [float(np.dot(_unit(ways[w]), _unit(ways[words[right]]))) for w in words if w != words[right]]
         if max(near) < 0.8 and abs(apart(target, pile) - level) < 0.3 * level:
             break
@@ -78,11 +78,11 @@ def _unit(way: tuple[float, float, float]) -> tuple[float, ...]:
     return tuple(v / size for v in way)
 
 
-def warmer(rng: np.random.Generator, level: float, _: Material) -> Trial:
+def warmer_drill(rng: np.random.Generator, level: float, _: Material) -> Trial:
     """Two near greys of one value: which is warmer; ``level``: how far apart, in CIEDE2000."""
     value, side = float(rng.uniform(3.5, 7.5)), int(rng.integers(2))
-    base = colour(value, float(rng.uniform(0, 360)), float(rng.uniform(2, 14)))
-    warm, cool = moved(base, level / 2, (0.0, 0.75, 0.66)), moved(base, level / 2, (0.0, -0.6, -0.8))
+    base = drill_colour(value, float(rng.uniform(0, 360)), float(rng.uniform(2, 14)))
+    warm, cool = moved_by(base, level / 2, (0.0, 0.75, 0.66)), moved_by(base, level / 2, (0.0, -0.6, -0.8))
     if warmth(warm) < warmth(cool):
         warm, cool = cool, warm
     pair = (warm, cool) if side == 0 else (cool, warm)
@@ -101,13 +101,13 @@ def warmer(rng: np.random.Generator, level: float, _: Material) -> Trial:
 def same_or_not(rng: np.random.Generator, level: float, _: Material) -> Trial:
     """Two colours on different grounds: the same or not; ``level``: how far apart where not, in CIEDE2000."""
     value = float(rng.uniform(4.0, 7.0))
-    lab = colour(value, float(rng.uniform(0, 360)), float(rng.uniform(0, 18)))
+    lab = drill_colour(value, float(rng.uniform(0, 360)), float(rng.uniform(0, 18)))
     light, dark = grey(min(value + 2.6, 9.6)), grey(max(value - 2.6, 0.8))
-    strong = colour(value, float(rng.uniform(0, 360)), 0.7 * strongest(value, 40))
+    strong = drill_colour(value, float(rng.uniform(0, 360)), 0.7 * strongest(value, 40))
     grounds = [(light, dark), (dark, light), (strong, grey(value)), (light, strong)][int(rng.integers(4))]
     same = int(rng.integers(2))
     lighter = rng.uniform() < 0.5
-    other = lab if same == 0 else moved(lab, level, (1.0 if lighter else -1.0, 0.0, 0.0))
+    other = lab if same == 0 else moved_by(lab, level, (1.0 if lighter else -1.0, 0.0, 0.0))
     patches = (Patch(lab, "A", grounds[0]), Patch(other, "B", grounds[1]))
     seems = seen_against(lab, grounds[0]).words()
     return Trial(
@@ -121,7 +121,7 @@ def same_or_not(rng: np.random.Generator, level: float, _: Material) -> Trial:
     )
 
 
-DRILLS = (
+HUE_DRILLS = (
     Drill(
         "hue",
         "Hue and its lean",
@@ -159,7 +159,7 @@ DRILLS = (
         "Warmer or cooler",
         "Tell the warmer of two near greys.",
         "least difference, CIEDE2000",
-        warmer,
+        warmer_drill,
         Range(0.5, 15.0),
         hue=True,
         beginner=5.0,

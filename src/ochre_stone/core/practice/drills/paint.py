@@ -14,7 +14,7 @@ from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.practice.colours import grey
 from ochre_stone.core.practice.drill import Drill, Material
-from ochre_stone.core.practice.steps import stepped
+from ochre_stone.core.practice.steps import stepped_level
 from ochre_stone.core.practice.threshold import Range
 from ochre_stone.core.practice.trial import Adjust, Match, OneOf, Patch, Trial
 
@@ -97,7 +97,7 @@ def missing_cell(rng: np.random.Generator, level: float, material: Material) -> 
     white = next(t for t in material.tubes if t.is_white)
     coloured = [t for t in material.tubes if not t.is_white]
     t = coloured[int(rng.integers(len(coloured)))]
-    row, start = stepped(t, white, None, material.surface)
+    row, start = stepped_level(t, white, None, material.surface)
     values = value_of_lightness(np.array([lab[0] for lab in row]))
     top = min(float(values[-1]), 9.2)
     wanted = np.linspace(float(values[start]), top, 6)
@@ -140,7 +140,7 @@ def equal_parents(rng: np.random.Generator, level: float, material: Material) ->
     if not reds or not blues:
         raise ValueError("needs a red and a blue on the palette")
     red, blue = reds[int(rng.integers(len(reds)))], blues[int(rng.integers(len(blues)))]
-    rows, starts = zip(*(stepped(t, white, None, material.surface) for t in (red, blue)), strict=True)
+    rows, starts = zip(*(stepped_level(t, white, None, material.surface) for t in (red, blue)), strict=True)
     values = [value_of_lightness(np.array([lab[0] for lab in row])) for row in rows]
     goal = float(rng.uniform(max(float(v[0]) for v in values) + 0.4, 6.8))
     best = tuple(int(np.argmin(np.abs(v - goal))) for v in values)
@@ -228,7 +228,7 @@ def program_way(
     return tuple(said), apart(_lab(inside, material), target)
 
 
-DRILLS = (
+PAINT_DRILLS = (
     Drill(
         "tube-does",
         "What does this tube do?",

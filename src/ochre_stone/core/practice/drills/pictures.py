@@ -9,7 +9,7 @@ from ochre_stone.core.masses.thresholds import histogram, optimal_cuts
 from ochre_stone.core.picture.picture import linear_to_lab
 from ochre_stone.core.practice.drill import Drill, Material
 from ochre_stone.core.practice.threshold import Range
-from ochre_stone.core.practice.trial import Cuts, OneOf, Patch, Scene, Trial
+from ochre_stone.core.practice.trial import OneOf, Patch, PlacedCuts, Scene, Trial
 
 ndimage = later("scipy.ndimage")
 
@@ -18,7 +18,7 @@ _TRIES = 4000
 _COUNTS = (2, 3, 3, 4, 4, 5)
 
 
-def values_of(linear: Array) -> Array:
+def picture_values(linear: Array) -> Array:
     """Munsell value (h, w) of a picture in linear light (h, w, 3)."""
     return np.asarray(value_of_luminance(np.clip(np.asarray(linear, dtype=float) @ _LUMA, 0, 1)))
 
@@ -35,7 +35,7 @@ def darker_spot(rng: np.random.Generator, level: float, material: Material) -> T
     h, w = linear.shape[:2]
     spot = max(2.0, min(h, w) / 90)
     smooth = np.stack([ndimage.gaussian_filter(linear[..., c], spot) for c in range(3)], axis=-1)
-    values = values_of(smooth)
+    values = picture_values(smooth)
     rough = np.sqrt(
         np.maximum(ndimage.gaussian_filter(values**2, spot) - ndimage.gaussian_filter(values, spot) ** 2, 0)
     )
@@ -65,18 +65,18 @@ def darker_spot(rng: np.random.Generator, level: float, material: Material) -> T
     )
 
 
-def squint(rng: np.random.Generator, level: float, material: Material) -> Trial:
+def squint_drill(rng: np.random.Generator, level: float, material: Material) -> Trial:
     """Group a picture into few values: place the cuts so that the shapes are told apart best."""
     linear = _needed(material)
     blur = max(linear.shape[:2]) / 160
     smooth = np.stack([ndimage.gaussian_filter(linear[..., c], blur) for c in range(3)], axis=-1)
-    values = values_of(smooth).ravel()
+    values = picture_values(smooth).ravel()
     count = _COUNTS[int(level) - 1]
     best = tuple(float(v) for v in optimal_cuts(histogram(values), count)[count])
     if rng.uniform() < 0.5:
         linear = linear[:, ::-1]  # the same values, seen afresh
     cuts = len(best)
-    asked = Cuts(values, cuts, best, 0.25 - 0.03 * (level - 1))
+    asked = PlacedCuts(values, cuts, best, 0.25 - 0.03 * (level - 1))
     question = f"Squint: part the picture into {cuts + 1} values. Where are the cuts?"
     return Trial(
         question,
@@ -89,7 +89,7 @@ def squint(rng: np.random.Generator, level: float, material: Material) -> Trial:
     )
 
 
-DRILLS = (
+PICTURE_DRILLS = (
     Drill(
         "darker-spot",
         "Darker of two spots",
@@ -107,7 +107,7 @@ DRILLS = (
         "Squint and cut",
         "Group a picture into few values.",
         "excess within the masses, value steps",
-        squint,
+        squint_drill,
         picture=True,
         beginner=0.3,
         steady=0.08,

@@ -4,9 +4,9 @@ import numpy as np
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.practice.colours import any_colour, colour, grey, strongest
+from ochre_stone.core.practice.colours import any_colour, drill_colour, grey, strongest
 from ochre_stone.core.practice.drill import Drill, Material
-from ochre_stone.core.practice.steps import stepped
+from ochre_stone.core.practice.steps import stepped_level
 from ochre_stone.core.practice.threshold import Range
 from ochre_stone.core.practice.trial import Adjust, Number, OneOf, Patch, Trial
 
@@ -15,7 +15,7 @@ _TOLERANCE = (1.0, 0.8, 0.65, 0.5, 0.4, 0.3, 0.3)
 """Of a named value, by level: a whole step at first, a third of one at the end."""
 
 
-def value_of(lab: Lab) -> float:
+def true_value(lab: Lab) -> float:
     """Munsell value of a colour."""
     return float(value_of_lightness(lab[0]))
 
@@ -23,7 +23,7 @@ def value_of(lab: Lab) -> float:
 def _named(rng: np.random.Generator, level: float, strength: float, scale: bool) -> Trial:
     lab = any_colour(rng, 1.2, 9.4, strength)
     tolerance = _TOLERANCE[int(level) - 1]
-    asked = Number("value", round(value_of(lab), 2), 0.0, 10.0, 0.1, tolerance)
+    asked = Number("value", round(true_value(lab), 2), 0.0, 10.0, 0.1, tolerance)
     where = "Look at the scale: which value is it?" if scale else "Which value is it?"
     why = "Squint, and let the colour go: what is left is its value." if strength > 0.4 else ""
     return Trial(where, asked, (Patch(lab),), None, scale, level, why)
@@ -51,7 +51,7 @@ def lighter_of_two(rng: np.random.Generator, level: float, _: Material) -> Trial
     hues = hues[0], hues[0] + float(rng.uniform(90, 270))
     side = int(rng.integers(2))
     values = (middle + level / 2, middle - level / 2) if side == 0 else (middle - level / 2, middle + level / 2)
-    pair = [colour(v, h % 360, 0.8 * strongest(v, h % 360)) for v, h in zip(values, hues, strict=True)]
+    pair = [drill_colour(v, h % 360, 0.8 * strongest(v, h % 360)) for v, h in zip(values, hues, strict=True)]
     patches = tuple(Patch(lab, name) for lab, name in zip(pair, "AB", strict=True))
     why = "Warm and strong seems lighter than it is, blue and violet darker: squint until the border tells."
     return Trial("Which of the two is lighter?", OneOf(("A", "B"), side), patches, None, False, level, why)
@@ -64,12 +64,12 @@ def equal_value(rng: np.random.Generator, level: float, material: Material) -> T
     coloured = [t for t in material.tubes if not t.is_white and not t.is_black]
     t = coloured[int(rng.integers(len(coloured)))]
     goal = any_colour(rng, 2.5, 8.5, 0.1 + 0.14 * level)
-    row, start = stepped(t, white, blacks[0] if blacks else None, material.surface)
-    values = np.array([value_of(lab) for lab in row])
-    best = int(np.argmin(np.abs(values - value_of(goal))))
+    row, start = stepped_level(t, white, blacks[0] if blacks else None, material.surface)
+    values = np.array([true_value(lab) for lab in row])
+    best = int(np.argmin(np.abs(values - true_value(goal))))
 
     def off(at: tuple[int, ...]) -> float:
-        return float(values[at[0]] - value_of(goal))
+        return float(values[at[0]] - true_value(goal))
 
     least = abs(off((best,)))
     asked = Adjust(
@@ -99,7 +99,7 @@ _TEN = 10
 def grey_scale(rng: np.random.Generator, level: float, _: Material) -> Trial:
     """A scale of ten greys, its ends given: the eight between are moved until the steps are even."""
     row = tuple(grey(v) for v in np.round(np.arange(0.6, 9.81, 0.1), 2))
-    values = np.array([value_of(lab) for lab in row])
+    values = np.array([true_value(lab) for lab in row])
     low, high = 0, len(row) - 1
     best = tuple(int(v) for v in np.round(np.linspace(low, high, _TEN))[1:-1])
     start = tuple(sorted(int(np.clip(b + rng.integers(-9, 10), low + 1, high - 1)) for b in best))
@@ -116,7 +116,7 @@ def grey_scale(rng: np.random.Generator, level: float, _: Material) -> Trial:
     return Trial("Make the ten greys rise in even steps.", asked, ends, None, False, level, why)
 
 
-DRILLS = (
+VALUE_DRILLS = (
     Drill("value-scale", "Value beside a scale", "Name a value with the scale in sight.", "mean error, value steps",
           beside_a_scale, beginner=0.6, steady=0.2),
     Drill("value", "Value without a scale", "Name a value from memory of the scale.", "mean error, value steps",

@@ -15,7 +15,7 @@ from ochre_stone.desktop.widgets.shapes import paint_colour, pile, ribbon
 
 _ROW = 23.0
 _FIRST_MS, _AGAIN_MS = 450, 160
-COLUMNS = 2
+SUPPLY_COLUMNS = 2
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ class SuppliesView(Items):
                     for s in supplies
                 ]
             )
-            rows = -(-len(self._supplies) // COLUMNS)
+            rows = -(-len(self._supplies) // SUPPLY_COLUMNS)
             self.setFixedHeight(max(rows, 1) * theme.sized(_ROW) + 4)
         self.hold(in_hand)
 
@@ -61,8 +61,8 @@ class SuppliesView(Items):
         return QSize(300, self.minimumHeight())
 
     def boxes(self) -> list[QRectF]:
-        wide, high = self.width() / COLUMNS, float(theme.sized(_ROW))
-        rows = -(-len(self._supplies) // COLUMNS)
+        wide, high = self.width() / SUPPLY_COLUMNS, float(theme.sized(_ROW))
+        rows = -(-len(self._supplies) // SUPPLY_COLUMNS)
         return [
             QRectF((k // rows) * wide, (k % rows) * high + 2, wide - 4, high - 2) for k in range(len(self._supplies))
         ]

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintE
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread, y_of
+from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread_apart, y_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
@@ -135,7 +135,7 @@ class BenchView(Items):
             ys = {i: y_of(read(self._rungs[i].lab).value, self.height()) for i in range(n)}
         else:
             exact = [y_of(read(self._rungs[i].lab).value, self.height()) for i in order]
-            ys = dict(zip(order, spread(exact, 12, TOP, self.height() - BOTTOM), strict=True))
+            ys = dict(zip(order, spread_apart(exact, 12, TOP, self.height() - BOTTOM), strict=True))
         low, most = TOP + high / 2, self.height() - BOTTOM - high / 2
         return [
             QRectF(start + 8 + step * k + (step - size) / 2, min(max(ys[k], low), most) - high / 2, size, high)

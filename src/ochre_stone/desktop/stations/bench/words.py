@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QMenu, QPushButton
 
 from ochre_stone.core.mixing.bench.bench import BenchPile
-from ochre_stone.core.mixing.bench.rows import Row
+from ochre_stone.core.mixing.bench.rows import BenchRow
 from ochre_stone.core.mixing.correcting.words import addition_words, volume_words
 from ochre_stone.core.mixing.recipe.recipe import parts_words
 from ochre_stone.desktop.stations.bench.view import ShownRung
@@ -22,7 +22,7 @@ def contents_words(pile: BenchPile, part_ml: float) -> str:
     return ", ".join(addition_words(v, name) for name, v in once.items() if v >= 0.05) or volume_words(0.1)
 
 
-def rungs_of(row: Row) -> list[ShownRung]:
+def rungs_of(row: BenchRow) -> list[ShownRung]:
     """A row as it is drawn: parts in the order of its sources."""
     out = []
     for r in row.rungs:

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QSlider, QWi
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import WHITE_PRIMED
 from ochre_stone.core.masses.laying import LAYINGS
-from ochre_stone.core.planning.blocking import Stage, stages
+from ochre_stone.core.planning.blocking import LaidStage, stages
 from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
@@ -59,8 +59,8 @@ class LayPage:
         self.thick = QGridLayout(self.thick_box)
         self.thick.setContentsMargins(0, 0, 0, 0)
         tray.rows.addWidget(self.thick_box)
-        self.stages: list[Stage] = []
-        self.question: Question[list[Stage]] = Question(
+        self.stages: list[LaidStage] = []
+        self.question: Question[list[LaidStage]] = Question(
             self.studio.jobs, "laying", self._key, self._arrived, self.studio.failed.emit
         )
         self._timer = QTimer(self.slider)
@@ -108,7 +108,7 @@ class LayPage:
         d, c = self.studio.document, self.studio.document.canvas
         return self.studio.picture, d.masses, d.light_key, d.harmony, d.notes, c.laying, c.ground
 
-    def _arrived(self, found: list[Stage]) -> None:
+    def _arrived(self, found: list[LaidStage]) -> None:
         fresh = not self.stages
         self.stages = found
         with quietly(self.slider):

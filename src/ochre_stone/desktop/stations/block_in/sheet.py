@@ -18,7 +18,16 @@ from ochre_stone.desktop.widgets.parts import Words, allow, button, narrow, quie
 from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.tray import Tray
 
-SIZES = ("8 x 10 in", "9 x 12 in", "12 x 16 in", "16 x 20 in", "18 x 24 in", "30 x 40 cm", "40 x 50 cm", "50 x 70 cm")
+CANVAS_SIZES = (
+    "8 x 10 in",
+    "9 x 12 in",
+    "12 x 16 in",
+    "16 x 20 in",
+    "18 x 24 in",
+    "30 x 40 cm",
+    "40 x 50 cm",
+    "50 x 70 cm",
+)
 
 
 class SheetPage:
@@ -29,7 +38,7 @@ class SheetPage:
         self.view = SheetView()
         self.format = QComboBox()
         self.format.setAccessibleName("Canvas format")
-        self.format.addItems([*SIZES, "own size"])
+        self.format.addItems([*CANVAS_SIZES, "own size"])
         self.format.activated.connect(self._choose_format)
         self.width_, self.height_, self.unit = QDoubleSpinBox(), QDoubleSpinBox(), QComboBox()
         for box, field in ((self.width_, "width"), (self.height_, "height")):
@@ -91,9 +100,9 @@ class SheetPage:
         self.studio.adjust("canvas", text, kind, **fields)
 
     def _choose_format(self, index: int) -> None:
-        if index >= len(SIZES):
+        if index >= len(CANVAS_SIZES):
             return
-        a, _, b, unit = SIZES[index].split(" ")
+        a, _, b, unit = CANVAS_SIZES[index].split(" ")
         picture = self.studio.picture
         wide = picture is not None and picture.width > picture.height
         small, large = sorted((float(a), float(b)))
@@ -115,7 +124,7 @@ class SheetPage:
         small, large = sorted((c.width, c.height))
         known = f"{small:g} x {large:g} {c.unit}"
         with quietly(self.format), quietly(self.unit), quietly(self.paper), quietly(self.width_), quietly(self.height_):
-            self.format.setCurrentText(known if known in SIZES else "own size")
+            self.format.setCurrentText(known if known in CANVAS_SIZES else "own size")
             self.width_.setValue(c.width)
             self.height_.setValue(c.height)
             self.unit.setCurrentText(c.unit)

@@ -12,7 +12,7 @@ from ochre_stone.desktop.widgets.parts import Words, allow, button, plain, quiet
 from ochre_stone.desktop.widgets.rungs import Rungs
 from ochre_stone.desktop.widgets.tray import Tray
 
-WAYS = {"air": "By the air", "painters": "By the rule"}
+WAY_WORDS = {"air": "By the air", "painters": "By the rule"}
 
 
 class LaddersPage:
@@ -55,7 +55,7 @@ class LaddersPage:
             "air": "Contrast falls with distance, toward the horizon's colour",
             "painters": "Yellow goes first, then red; lighter and bluer all the way",
         }
-        for way, words in WAYS.items():
+        for way, words in WAY_WORDS.items():
             b = button(words, tips[way], "small", checkable=True)
             b.clicked.connect(lambda _, w=way: self._set_distance(way=w))
             group.addButton(b)
@@ -181,11 +181,11 @@ class LaddersPage:
             self.steps.setValue(now.steps)
             self.air.setCurrentText(now.air)
         self.ways[now.way].setChecked(True)
-        found = {way: distance_ladder(d, way) for way in WAYS}  # type: ignore[arg-type]
+        found = {way: distance_ladder(d, way) for way in WAY_WORDS}  # type: ignore[arg-type]
         for way, r in self.rungs.items():
             r.show_rungs([(x.lab, f"{x.at:.2g} km") for x in found[way]], now.way == way)
         self.distance_words.setText(
-            f"{WAYS[now.way]} is planned as a string."
+            f"{WAY_WORDS[now.way]} is planned as a string."
             if found[now.way]
             else "One of its notes is gone: choose another."
         )

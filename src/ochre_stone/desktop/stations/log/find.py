@@ -16,11 +16,11 @@ from ochre_stone.desktop.stations.log.words import day_words
 from ochre_stone.desktop.widgets.parts import ListBox, button
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
-from ochre_stone.logbook.again import Found, find_again
+from ochre_stone.logbook.again import FoundAgain, find_again
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.exchange import put_words
 
-NEAR = 3.0
+SAME_AS_NOTE = 3.0
 """CIEDE2000 within which a pile of the past will do after a touch."""
 
 
@@ -51,7 +51,7 @@ class FindPage(QObject):
         self.swatch = HalvesSwatch(58)
         tray.rows.addWidget(self.swatch)
         self.recipe = tray.label("")
-        self.found: list[Found] = []
+        self.found: list[FoundAgain] = []
         self.wanted: Lab | None = None
         self._show()
 
@@ -78,14 +78,14 @@ class FindPage(QObject):
         """The piles nearest to a colour."""
         find, palette = self.bench.paints.find_tube, self.bench.palette
 
-        def work(book: Book) -> list[Found]:
+        def work(book: Book) -> list[FoundAgain]:
             return find_again(book, lab, find, palette.surface, 8)
 
-        def arrived(found: list[Found]) -> None:
+        def arrived(found: list[FoundAgain]) -> None:
             self.found, self.wanted = found, lab
             if not found:
                 words = "There is nothing like it in the log."
-            elif found[0].off <= NEAR:
+            elif found[0].off <= SAME_AS_NOTE:
                 best = found[0]
                 words = f"Yes: {best.entry.name} of {day_words(best.entry.begun)} comes within {best.off:.1f}."
             else:

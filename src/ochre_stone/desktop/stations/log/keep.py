@@ -57,7 +57,7 @@ class KeepPage:
     def save_to(self, path: Path) -> None:
         """Write the log."""
         self.log.ask(
-            lambda book: exchange.save(book, path),
+            lambda book: exchange.save_log(book, path),
             lambda n: self.studio.told.emit(f"Wrote {n} pile{'s' * (n != 1)} to {path.name}."),
         )
 
@@ -73,7 +73,7 @@ class KeepPage:
         def arrived(n: int) -> None:
             self.studio.told.emit(f"Took {n} pile{'s' * (n != 1)} in from {path.name}.")
 
-        self.log.write(lambda book: exchange.load(book, path), arrived)
+        self.log.write(lambda book: exchange.load_log(book, path), arrived)
 
     def delete_day(self) -> None:
         """Delete what was mixed on the day that is chosen; Undo brings it back."""

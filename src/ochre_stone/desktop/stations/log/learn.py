@@ -6,8 +6,7 @@ from datetime import date
 
 from PyQt6.QtWidgets import QListWidgetItem, QVBoxLayout, QWidget
 
-from ochre_stone.core.paint.box import OWN, OwnTube, PaintBox
-from ochre_stone.core.paint.box import Part as PigmentPart
+from ochre_stone.core.paint.box import OWN, OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.desktop.session.benchwork import BenchWork
@@ -19,10 +18,10 @@ from ochre_stone.desktop.widgets.plot import Line, PlotView
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import Entry, TubeThen
-from ochre_stone.logbook.habits import Course, Habit, by_week, courses, firsts, habits
+from ochre_stone.logbook.habits import Course, DosingHabit, by_week, courses, firsts, habits
 from ochre_stone.logbook.learning import Learnt, learn
 
-HOME = 2.0
+HOME_OFF = 2.0
 _MOST = 60
 _SHOWN = 30
 
@@ -33,7 +32,7 @@ class Lessons:
 
     of: list[Entry]
     tubes: list[Learnt]
-    habits: list[Habit]
+    habits: list[DosingHabit]
     courses: list[Course]
     weeks: list[tuple[date, float, int]]
 
@@ -50,7 +49,7 @@ class LearnPage:
     def __init__(self, tray: Tray, log: LogKeeper, bench: BenchWork, keeper: BoxKeeper) -> None:
         self.log, self.bench, self.keeper, self.studio = log, bench, keeper, log.studio
         self.learnt: list[Learnt] = []
-        self.habits: list[Habit] = []
+        self.habits: list[DosingHabit] = []
         self._entries: list[Entry] = []
         self.question: Question[Lessons] = Question(
             self.studio.jobs, "learn", lambda: self._entries, self._arrived, self.studio.failed.emit
@@ -181,7 +180,7 @@ class LearnPage:
         lines = [Line(c.name, tuple((k + 1.0, v) for k, v in enumerate(c.off)), strong=c is shown[-1]) for c in shown]
         most = max((len(c.off) for c in shown), default=1)
         ticks = [(float(k), str(k)) for k in range(1, most + 1)]
-        self.over.show_lines(lines, ticks, (HOME, "matches") if lines else None)
+        self.over.show_lines(lines, ticks, (HOME_OFF, "matches") if lines else None)
         points = tuple((float(k), off) for k, (_, off, _) in enumerate(weeks))
         ticks = [(float(k), f"{d.day} {d.strftime('%b')}") for k, (d, _, _) in enumerate(weeks)]
         self.weeks.show_lines([Line("", points, strong=True)] if points else [], ticks)

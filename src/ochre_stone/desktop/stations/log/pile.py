@@ -26,7 +26,7 @@ from ochre_stone.desktop.widgets.image import to_image
 from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
 from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
-from ochre_stone.devices.madeup import painted
+from ochre_stone.devices.madeup import painted_patch
 from ochre_stone.devices.reader import lab_of
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import Entry
@@ -154,7 +154,7 @@ class LogPilePage:
         except OchreError as error:
             self.studio.failed.emit(str(error))
             return
-        patch = painted(tubes, doses, e.uid, self.bench.palette.surface)
+        patch = painted_patch(tubes, doses, e.uid, self.bench.palette.surface)
         self.link.read_pile(patch.tolist(), lambda reading: self.log.set_dried(e, lab_of(reading)))
 
     def ask_picture(self) -> None:

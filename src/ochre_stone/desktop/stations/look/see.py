@@ -7,7 +7,7 @@ from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.parts import allow, button, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
-GRIDS = {"none": "no grid", "thirds": "thirds", "squares": "squares of the canvas"}
+GRID_WORDS = {"none": "no grid", "thirds": "thirds", "squares": "squares of the canvas"}
 
 
 class SeePage:
@@ -35,7 +35,7 @@ class SeePage:
         self.grid = QComboBox()
         self.grid.setAccessibleName("Transfer grid")
         self.grid.setToolTip("Lines to carry the drawing over by (T)")
-        for key, words in GRIDS.items():
+        for key, words in GRID_WORDS.items():
             self.grid.addItem(words, key)
         self.grid.activated.connect(lambda: sight.set(grid=self.grid.currentData()))
         tray.row(v["lost"], self.grid)
@@ -63,7 +63,7 @@ class SeePage:
             b.setChecked(bool(getattr(view, key)))
         with quietly(self.strength), quietly(self.grid):
             self.strength.setValue(round(view.strength * 100))
-            self.grid.setCurrentIndex(list(GRIDS).index(view.grid))
+            self.grid.setCurrentIndex(list(GRID_WORDS).index(view.grid))
         allow(self.strength, "Open a photo first." if picture is None else "" if view.squint else "Squint first (S).")
         self.strength_shown.setText(f"{view.strength * 100:.0f} %")
         self.lost.setText(self.studio.measuring.losses.words if self.studio.measuring.losses is not None else "")

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QListWidgetItem, QVBoxLay
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.masses.edges import KINDS
+from ochre_stone.core.masses.edges import EDGE_KINDS
 from ochre_stone.core.masses.gradations import Turn, toward
 from ochre_stone.core.masses.plan import Border
 from ochre_stone.core.planning.massing import blend_of
@@ -48,7 +48,7 @@ class EdgesPage:
         tray.list(self.list)
         self.kinds = {}
         group = QButtonGroup(tray.widget)
-        for kind in KINDS:
+        for kind in EDGE_KINDS:
             b = button(kind.capitalize(), f"Paint this border {kind}", "small", checkable=True)
             b.clicked.connect(lambda _, k=kind: self._say(k))
             group.addButton(b)

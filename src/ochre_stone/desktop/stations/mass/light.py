@@ -11,7 +11,7 @@ from ochre_stone.core.planning.massing import mass_at
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Aside, Words, allow, button, clear, fitted, quietly
+from ochre_stone.desktop.widgets.parts import Aside, Words, allow, button, clear, fitted_text, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -65,7 +65,7 @@ class FamilyRow(QWidget):
         self.family.setAccessibleName(f"Mass {m.index + 1}, value {numbers.value(m.value)}: {m.family}")
 
 
-class LightPage:
+class FamilyPage:
     """Light and shadow."""
 
     def __init__(self, tray: Tray, masses: Masses) -> None:
@@ -167,7 +167,7 @@ class LightPage:
         changed = c.division is not None or c.families or c.painted
         allow(self.suggested, "" if changed else "It is as suggested.")
         greys = plan.greys()
-        rows = fitted(self.list, len(plan.masses), self._row)
+        rows = fitted_text(self.list, len(plan.masses), self._row)
         for row, m in zip(rows, reversed(plan.masses), strict=True):
             row.show_mass(m, int(greys[m.index]), sum(o.step == m.step for o in plan.masses) > 1)
         self._rule()

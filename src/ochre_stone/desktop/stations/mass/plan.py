@@ -19,7 +19,7 @@ from ochre_stone.desktop.widgets.tray import Tray
 _THUMB = 220
 
 
-class PlanPage:
+class OtherPlansPage:
     """Statement and alternatives; ``outlines`` and ``transfer`` ask where to write them."""
 
     def __init__(self, tray: Tray, masses: Masses, outlines: Callable[[], None], transfer: Callable[[], None]) -> None:

@@ -7,14 +7,14 @@ from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QVBoxLayout,
 
 from ochre_stone.core.document.choices import RangeChoice
 from ochre_stone.core.masses.plan import grey_of_value
-from ochre_stone.core.masses.tone import FINISHES, KEEPS
+from ochre_stone.core.masses.tone import DARKEST, KEEPS
 from ochre_stone.core.planning.drying import with_paint
 from ochre_stone.core.planning.planning import palette_reach
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.stations.mass.light import GreyChip
 from ochre_stone.desktop.widgets.curve import ToneCurve
-from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted_text, quietly
 from ochre_stone.desktop.widgets.tray import Tray
 
 _DRAWN_POINTS = 5
@@ -65,7 +65,7 @@ class RangePage:
         self.finish = QComboBox()
         self.finish.setAccessibleName("Finish of the dry paint")
         self.finish.setToolTip("How dark black can be: a matt film scatters light at its surface")
-        for name in FINISHES:
+        for name in DARKEST:
             self.finish.addItem(name, name)
         self.finish.addItem("own black", "")
         self.finish.activated.connect(self._finish)
@@ -113,7 +113,7 @@ class RangePage:
         name = self.finish.currentData()
         if name:
             made = with_paint(self.studio.document, finish=name)
-            ends = made.masses.range.model_copy(update={"black": round(FINISHES[name], 2)})
+            ends = made.masses.range.model_copy(update={"black": round(DARKEST[name], 2)})
             masses = made.masses.model_copy(update={"range": ends})
             self.studio.change(f"Finish: {name}", made.model_copy(update={"masses": masses}))
 
@@ -131,9 +131,9 @@ class RangePage:
             self.keep.setCurrentIndex(list(KEEPS).index(r.keep))
             self.white.setValue(r.white)
             self.black.setValue(r.black)
-            for i, value in enumerate(FINISHES.values()):  # in the painter's own school, which may change
-                self.finish.setItemText(i, f"{list(FINISHES)[i]}, black at {numbers.value(value)}")
-            name = next((n for n, v in FINISHES.items() if abs(v - r.black) < 0.02), "")
+            for i, value in enumerate(DARKEST.values()):  # in the painter's own school, which may change
+                self.finish.setItemText(i, f"{list(DARKEST)[i]}, black at {numbers.value(value)}")
+            name = next((n for n, v in DARKEST.items() if abs(v - r.black) < 0.02), "")
             self.finish.setCurrentIndex(self.finish.findData(name))
         self.curve.show_tone(r.tone())
         if plan is None or ground is None:
@@ -151,7 +151,7 @@ class RangePage:
                 else "paint reaches all of it."
             )
         )
-        for row, m in zip(fitted(self.list, len(plan.masses), ValueRow), reversed(plan.masses), strict=True):
+        for row, m in zip(fitted_text(self.list, len(plan.masses), ValueRow), reversed(plan.masses), strict=True):
             row.show_values(m.index + 1, m.measured, m.value)
 
 

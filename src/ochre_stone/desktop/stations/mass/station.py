@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from ochre_stone.desktop.easel.masscover import Overlay
 
 
-class Mass(Station):
+class MassStation(Station):
     title = "Mass"
     order = 3
     shows = Shows.MASSES
@@ -30,8 +30,8 @@ class Mass(Station):
     def build(self) -> Iterator[None]:
         from ochre_stone.desktop.stations.mass.choice import Masses
         from ochre_stone.desktop.stations.mass.edges import EdgesPage
-        from ochre_stone.desktop.stations.mass.light import LightPage
-        from ochre_stone.desktop.stations.mass.plan import PlanPage
+        from ochre_stone.desktop.stations.mass.light import FamilyPage
+        from ochre_stone.desktop.stations.mass.plan import OtherPlansPage
         from ochre_stone.desktop.stations.mass.range import RangePage
         from ochre_stone.desktop.stations.mass.swap import SwapPage
         from ochre_stone.desktop.stations.mass.values import ValuesPage
@@ -49,9 +49,11 @@ class Mass(Station):
         scale = self.desk.scale
         self.values_page = pages.fill("Values", lambda tray: ValuesPage(tray, masses, scale))
         yield
-        self.light_page = pages.fill("Light", lambda tray: LightPage(tray, masses))
+        self.light_page = pages.fill("Light", lambda tray: FamilyPage(tray, masses))
         yield
-        self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, masses, self.ask_outlines, self.ask_transfer))
+        self.plan_page = pages.fill(
+            "Plan", lambda tray: OtherPlansPage(tray, masses, self.ask_outlines, self.ask_transfer)
+        )
         yield
         self.range_page = pages.fill("Range", lambda tray: RangePage(tray, masses))
         yield

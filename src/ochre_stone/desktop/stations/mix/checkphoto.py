@@ -8,10 +8,10 @@ from PyQt6.QtCore import QPointF, Qt, QTimer
 from PyQt6.QtGui import QImage, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from ochre_stone.core.boardphoto.layout import Layout, Seen
-from ochre_stone.core.boardphoto.outlines import outlines
+from ochre_stone.core.boardphoto.layout import Layout, SeenRegion
+from ochre_stone.core.boardphoto.outlines import pile_outlines
 from ochre_stone.core.boardphoto.read import FIND, BoardPhoto, CardAt
-from ochre_stone.core.boardphoto.square import Code
+from ochre_stone.core.boardphoto.square import Code8
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
@@ -31,7 +31,7 @@ _PATIENCE_MS = 350
 NONE, ASK = "none of these", "?"
 
 
-_Looked = tuple[BoardPhoto, list[Seen], dict[int, list[tuple[float, float]]]]
+_Looked = tuple[BoardPhoto, list[SeenRegion], dict[int, list[tuple[float, float]]]]
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,7 +41,7 @@ class OpenedPhoto:
     picture: Picture
     image: QImage
     """As it is shown."""
-    half: Code
+    half: Code8
     corners: Array | None
     layout: Layout
 
@@ -56,7 +56,7 @@ class CheckPage(QWidget):
         self.corners: Array = np.zeros((4, 2))
         self.card: CardAt | None = FIND
         self.board: BoardPhoto | None = None
-        self.seen: list[Seen] = []
+        self.seen: list[SeenRegion] = []
         self.edges: dict[int, list[tuple[float, float]]] = {}
         self.names: dict[int, str] = {}
         """What the painter said that a pile is, by its number; "" for none of these."""
@@ -144,7 +144,7 @@ class CheckPage(QWidget):
         def work(_: Report) -> _Looked:
             board = BoardPhoto.of(photo.half, photo.layout, corners, card)
             piles = board.piles()
-            return board, piles, outlines(board)
+            return board, piles, pile_outlines(board)
 
         self._start(work)
 
@@ -176,11 +176,11 @@ class CheckPage(QWidget):
 
     # What is found
 
-    def name_of(self, p: Seen) -> str:
+    def name_of(self, p: SeenRegion) -> str:
         """What a pile is taken for, "" for none of these."""
         return self.names.get(p.number, "" if p.is_tube else p.id)
 
-    def asked(self, p: Seen) -> bool:
+    def asked(self, p: SeenRegion) -> bool:
         """Whether its name still has to be said."""
         return p.asks and p.number not in self.names
 
@@ -206,11 +206,11 @@ class CheckPage(QWidget):
         self._summary(there, missing)
         self._pick()
 
-    def _rank(self, p: Seen) -> tuple[bool, bool, str]:
+    def _rank(self, p: SeenRegion) -> tuple[bool, bool, str]:
         """What needs the painter comes first."""
         return not self.asked(p), not p.unreadable, self.piles.names().get(self.name_of(p), "~")
 
-    def _words(self, p: Seen) -> str:
+    def _words(self, p: SeenRegion) -> str:
         names = self.piles.names()
         name = names.get(self.name_of(p), "not in the plan")
         if p.unreadable:
@@ -220,7 +220,7 @@ class CheckPage(QWidget):
             return f"{name}?  {p.sure:.0%} sure{', or ' + other if other else ''}"
         return f"{name}: value {value_of_lightness(p.lab[0]):.1f}, give or take {p.noise:.1f}"
 
-    def _summary(self, there: list[Seen], missing: list[str]) -> None:
+    def _summary(self, there: list[SeenRegion], missing: list[str]) -> None:
         burnt, asked = sum(p.unreadable for p in there), sum(self.asked(p) for p in there)
         said = [f"{len(there)} piles found"]
         if asked:
@@ -241,7 +241,7 @@ class CheckPage(QWidget):
         self.take.setEnabled(taken > 0)
         self.take.setText(f"Take {taken} readings")
 
-    def _chosen(self) -> Seen | None:
+    def _chosen(self) -> SeenRegion | None:
         item = self.list.currentItem()
         number = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
         return next((p for p in self.seen if p.number == number), None)
@@ -290,7 +290,7 @@ class CheckPage(QWidget):
             parts = new.named_as_found()
             if len(parts) <= count:
                 raise OchreError("It has no two parts that are thick enough for piles: it stays one.")
-            return new, parts, outlines(new)
+            return new, parts, pile_outlines(new)
 
         self._start(work)
 
@@ -313,7 +313,7 @@ class CheckPage(QWidget):
 
             def work(_: Report) -> _Looked:
                 new = board.with_joined(one, number)
-                return new, new.named_as_found(), outlines(new)
+                return new, new.named_as_found(), pile_outlines(new)
 
             self.join.setChecked(False)
             self._start(work)

@@ -16,7 +16,7 @@ from ochre_stone.core.mixing.technique.glazes import (
     underpainting,
     white_ground,
 )
-from ochre_stone.core.mixing.technique.together import MOST_PARTS, Bits, Together, greying, leans
+from ochre_stone.core.mixing.technique.together import MOST_TOGETHER, Bits, Together, greying, leans
 from ochre_stone.core.planning.loosening import Loosened, brought_words, loosened, suggested, with_loose
 from ochre_stone.core.planning.planning import session_terms, session_tubes
 from ochre_stone.desktop.session.piles import Piles
@@ -59,7 +59,7 @@ class LoosePage:
             box, parts = narrow(QComboBox()), QSpinBox()
             box.setAccessibleName(f"{which} parent")
             box.activated.connect(lambda _: self._chosen())
-            parts.setRange(1, MOST_PARTS)
+            parts.setRange(1, MOST_TOGETHER)
             parts.setSuffix(" parts")
             parts.setAccessibleName(f"Parts of the {which.lower()} parent")
             parts.valueChanged.connect(lambda _, n=k: self._measured(n))

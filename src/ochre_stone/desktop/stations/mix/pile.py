@@ -3,7 +3,7 @@
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.recipe.finding import Finer, by_eye_words, finer
 from ochre_stone.core.mixing.session.adding import Step
-from ochre_stone.core.mixing.strings.subjects import BY_ID
+from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.cautions import instead, tube_cautions
 from ochre_stone.core.paint.predict import Prediction
@@ -20,7 +20,7 @@ from ochre_stone.desktop.widgets.parts import Aside, Words, button
 from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
-ORIGINS = {"note": "Measured in the picture", "between": "Between two notes", "rule": "Beyond the notes, by rule"}
+ORIGIN_WORDS = {"note": "Measured in the picture", "between": "Between two notes", "rule": "Beyond the notes, by rule"}
 
 
 class PilePage:
@@ -132,8 +132,8 @@ class PilePage:
         figures = "your own calibrated tubes" if mine else "generic figures from memory, not measured"
         if document.readings and document.mix.learn:
             figures = f"{figures}, corrected by {len(document.readings)} reading{'s' * (len(document.readings) > 1)}"
-        rules = "; ".join(BY_ID[i].title.lower() for i in p.target.rules if i in BY_ID)
-        origin = f"{ORIGINS[p.target.origin]}{f' ({rules})' if rules else ''}."
+        rules = "; ".join(RULE_BY_ID[i].title.lower() for i in p.target.rules if i in RULE_BY_ID)
+        origin = f"{ORIGIN_WORDS[p.target.origin]}{f' ({rules})' if rules else ''}."
         self.trust.setText(f"{origin} {Prediction(r.lab, r.uncertainty).trust.capitalize()}: {figures}.")
         warn = [f"{t.name}: {text}" for t in tubes for text in tube_cautions(t)]
         other = instead(tubes)

@@ -192,7 +192,7 @@ class Mix(Station):
 
     def _glimpse(self) -> None:
         """Show soon, faintly, what a change does to the strings that it moved; the whole is planned after that."""
-        from ochre_stone.core.planning.planning import glimpse
+        from ochre_stone.core.planning.planning import glimpse_strings
 
         document = self.document
 
@@ -200,7 +200,7 @@ class Mix(Station):
             if mixed is not None and self.active and self.document is document and not self.studio.strings.ready():
                 self.strings.show_strings(mixed, self.piles.in_hand, True)
 
-        self.studio.jobs.start("glimpse", lambda _: glimpse(document), arrived)
+        self.studio.jobs.start("glimpse", lambda _: glimpse_strings(document), arrived)
 
     def refresh(self) -> None:
         from ochre_stone.core.planning.drying import wet_piles

@@ -9,12 +9,12 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QSpinBox, QWidget
 from ochre_stone.core.colour.relations import warmer_by
 from ochre_stone.core.document.choices import StringChoice
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
-from ochre_stone.core.mixing.strings.methods import Verdict, verdict
+from ochre_stone.core.mixing.strings.methods import MethodVerdict, verdict
 from ochre_stone.core.mixing.strings.schools import METHODS
 from ochre_stone.core.mixing.strings.shapes import SHAPES
 from ochre_stone.core.mixing.strings.subjects import RULES, Rule
 from ochre_stone.core.planning.planning import session_terms
-from ochre_stone.core.planning.rows import ADDED, LADDERS, lights, string_title, wanted_rows
+from ochre_stone.core.planning.rows import ADDED_ROWS, LADDERS, lights, string_title, wanted_rows
 from ochre_stone.core.planning.standing import stands
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
@@ -23,7 +23,7 @@ from ochre_stone.desktop.widgets.stringrows import StringRows
 from ochre_stone.desktop.widgets.tray import Tray
 
 FIRST_WORDS = {"middle": "middle pile first", "lightest": "lightest pile first", "darkest": "darkest pile first"}
-STAND_WORDS = {
+STAND_CHOICES = {
     "": "as all strings",
     "notes": "a pile on each note",
     "even": "even steps of value",
@@ -38,7 +38,7 @@ class _Compared:
 
     methods: tuple[str, str]
     piles: list[list[Any]]
-    verdicts: list[Verdict]
+    verdicts: list[MethodVerdict]
 
 
 class StringPage:
@@ -71,7 +71,7 @@ class StringPage:
         self.apart.activated.connect(lambda _: self._keep_apart())
         self.stand = narrow(QComboBox())
         self.stand.setAccessibleName("Where the piles of this string stand")
-        for key, words in STAND_WORDS.items():
+        for key, words in STAND_CHOICES.items():
             self.stand.addItem(words, key)
         self.stand.activated.connect(lambda _: self._stand(stand=self.stand.currentData()))
         self.count = QSpinBox()
@@ -172,7 +172,7 @@ class StringPage:
         self.figures.mark_up("<br>".join([*alike, *(self._figures(v) for v in both.verdicts)]))
         self.figures.show()
 
-    def _figures(self, v: Verdict) -> str:
+    def _figures(self, v: MethodVerdict) -> str:
         warm = warmer_by(v.warmer)
         mud = "low" if v.mud < 0.35 else "some" if v.mud < 0.65 else "high"
         return (
@@ -208,7 +208,7 @@ class StringPage:
                 if key != how.method:
                     self.beside.addItem(title, key)
             self.beside.setCurrentIndex(max(self.beside.findData(held), 0))
-        ladder = string_id in LADDERS or string_id in ADDED
+        ladder = string_id in LADDERS or string_id in ADDED_ROWS
         own = "Its piles are where the ladder or the rule puts them." if ladder else ""
         allow(self.stand, own or ("" if string_id else "No string yet."))
         shape = "This shape has its own number of piles." if how.stand in SHAPES else ""
@@ -242,7 +242,7 @@ class StringPage:
         mix = self.studio.document.mix
         for rule_id, box in self.rule_boxes.items():
             box.setChecked(mix.rule(rule_id))
-            shapes = stands(mix, self._string() or "none") != "even" and rule_id not in ADDED
+            shapes = stands(mix, self._string() or "none") != "even" and rule_id not in ADDED_ROWS
             allow(box, "Piles stand on the notes: this rule shapes even steps only." if shapes else "")
         found = lights(self.studio.document) if subject in ("shadows", "sky") else None
         if subject == "shadows" and found is None:

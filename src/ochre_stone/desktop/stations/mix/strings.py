@@ -15,7 +15,7 @@ from ochre_stone.core.mixing.recipe.recipe import Ingredient, Source, parts_word
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
-from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread, y_of
+from ochre_stone.desktop.scale.axis import BOTTOM, TOP, spread_apart, y_of
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
@@ -141,7 +141,7 @@ class StringsView(Items):
         exact = [y_of(piles[level[0]].target.value, self._axis()) for level in levels]
         half = size.height() / 2
         gap = min(size.height() + 2.0, (self._axis() - TOP) / max(len(levels), 1))
-        centres = spread(exact, gap, TOP + half - 4, self._axis() - BOTTOM - half + 14)
+        centres = spread_apart(exact, gap, TOP + half - 4, self._axis() - BOTTOM - half + 14)
         out: dict[int, _Slot] = {}
         for n, (level, y) in enumerate(zip(levels, centres, strict=True)):
             above = y - centres[n - 1] if n else 200.0

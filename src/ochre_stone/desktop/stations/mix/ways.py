@@ -11,10 +11,10 @@ from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.relations import shift
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.recipe.finding import FARTHEST, Wishes, is_a_way, recipes
-from ochre_stone.core.mixing.recipe.ranking import KINDS
+from ochre_stone.core.mixing.recipe.ranking import WAY_KINDS
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
-from ochre_stone.core.mixing.technique.lighter import STEP, Move, moves
+from ochre_stone.core.mixing.technique.lighter import VALUE_STEP, Move, moves
 from ochre_stone.core.planning.mending import last_reading
 from ochre_stone.core.planning.pinning import choose_recipe, let_go
 from ochre_stone.core.planning.planning import means_of, session_terms
@@ -137,10 +137,10 @@ class WaysPage:
         """Where the pile may go: a value step either way, and to its neighbours in the string."""
         L, a, b = p.recipe.lab
         out: list[tuple[str, Lab]] = []
-        if L + STEP < 97:
-            out.append(("one value lighter", (L + STEP, a, b)))
-        if L - STEP > 12:
-            out.append(("one value darker", (L - STEP, a, b)))
+        if L + VALUE_STEP < 97:
+            out.append(("one value lighter", (L + VALUE_STEP, a, b)))
+        if L - VALUE_STEP > 12:
+            out.append(("one value darker", (L - VALUE_STEP, a, b)))
         names = self.piles.names()
         for q in s.piles:
             if abs(s.piles.index(q) - s.piles.index(p)) == 1 and abs(q.target.lab[0] - L) > 2:
@@ -209,7 +209,7 @@ def alternative_words(a: Recipe) -> str:
     """Another recipe in two lines."""
     chroma = "chroma kept" if abs(a.chroma_error) < 1.5 else "stronger" if a.chroma_error > 0 else "greyer"
     recipe = ", ".join(i.said for i in a.ingredients)
-    kind = f"{KINDS[a.kind].capitalize()}: " if a.kind else ""
+    kind = f"{WAY_KINDS[a.kind].capitalize()}: " if a.kind else ""
     value = "value right" if abs(a.value_error) < 0.05 else f"value {a.value_error:+.1f}"
     return f"{kind}{recipe}\n{value}, {chroma}, off by {a.de00:.1f}, by eye {a.by_eye:.1f}"
 

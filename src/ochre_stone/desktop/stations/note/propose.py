@@ -6,8 +6,8 @@ from PyQt6.QtWidgets import QComboBox, QPushButton, QSpinBox
 
 from ochre_stone.core.document.choices import Point
 from ochre_stone.core.document.document import Document
-from ochre_stone.core.keys.area import MOST as MOST_HERE
-from ochre_stone.core.keys.area import SHAPES
+from ochre_stone.core.keys.area import AREA_SHAPES
+from ochre_stone.core.keys.area import MOST_COLOURS as MOST_HERE
 from ochre_stone.core.keys.whole import FEWEST, MOST
 from ochre_stone.core.planning.suggesting import Suggested, added, suggest_here, suggest_notes
 from ochre_stone.desktop.session.session import Session
@@ -47,7 +47,7 @@ class Proposals:
         self.shape = QComboBox()
         self.shape.setAccessibleName("What is asked of the drawn area")
         self.shape.setToolTip("What is asked of the area that you draw")
-        for s in SHAPES:
+        for s in AREA_SHAPES:
             self.shape.addItem(s.title, s.id)
         self.all_of_it = button("All of it", "All of the outline, not only its main thing", "small")
         self.all_of_it.clicked.connect(self.ask_all_of_it)

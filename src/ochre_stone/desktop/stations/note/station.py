@@ -234,7 +234,7 @@ class NoteStation(Station):
 
     def say_of_thing(self) -> None:
         """What the note in hand is goes for the whole thing that it lies on."""
-        from ochre_stone.core.planning.suggesting import spread
+        from ochre_stone.core.planning.suggesting import spread_thing
 
         picture, note = self.studio.picture, self.notes.in_hand()
         if picture is None or note is None:
@@ -245,7 +245,7 @@ class NoteStation(Station):
             if all(n.id != note.id for n in self.document.notes) or self.studio.picture is not picture:
                 return
             try:
-                new, named = spread(picture, self.document, note.id)  # the things are known by now
+                new, named = spread_thing(picture, self.document, note.id)  # the things are known by now
             except OchreError as error:  # the frame was changed meanwhile
                 self.studio.failed.emit(str(error))
                 return
@@ -254,7 +254,7 @@ class NoteStation(Station):
             many = f"{len(named)} other note{'s' if len(named) != 1 else ''} on it renamed; " if named else ""
             self.studio.told.emit(f"The whole thing is {subject} now: {many}suggestions know it.")
 
-        work = lambda _: spread(picture, document, note.id)  # noqa: E731
+        work = lambda _: spread_thing(picture, document, note.id)  # noqa: E731
         self.studio.jobs.start("whole thing", work, arrived, self.studio.failed.emit)
 
     def next_unnamed(self) -> None:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLineEdit, QProgressBar, QScrollArea
 
 from ochre_stone.core.colour.parse import parse_colour
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, Part
+from ochre_stone.core.paint.box import OwnPalette, OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.paint.calibrate import NOISE, Calibrated, Swatch, calibrate
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.spectral import MOST_BYTES, read_text
@@ -17,7 +17,7 @@ from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.paint.writing import parts_of
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.reading import read_bytes
-from ochre_stone.desktop.session.box import said
+from ochre_stone.desktop.session.box import box_said
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.photos import opened
 from ochre_stone.desktop.session.settings import Settings
@@ -245,9 +245,9 @@ class CalibratePage:
         if found is None or self._for != chosen.id:
             return
         try:
-            box, palette_id = kept(self.keeper.box, found, chosen.id, chosen.name, chosen.tubes)
+            box, palette_id = kept_swatches(self.keeper.box, found, chosen.id, chosen.name, chosen.tubes)
         except ValueError as error:
-            self.studio.failed.emit(said(error))
+            self.studio.failed.emit(box_said(error))
             return
         self.keeper.change("Calibrate", box)
         self._gathered.pop(chosen.id, None)
@@ -298,7 +298,9 @@ class CalibratePage:
             allow(b, why)
 
 
-def kept(box: PaintBox, found: Calibrated, palette_id: str, name: str, tubes: tuple[Tube, ...]) -> tuple[PaintBox, str]:
+def kept_swatches(
+    box: PaintBox, found: Calibrated, palette_id: str, name: str, tubes: tuple[Tube, ...]
+) -> tuple[PaintBox, str]:
     """The box with each tube's correction as its newest version, and the id of the palette that holds those tubes."""
     renamed: dict[str, str] = {}
     by_id = {t.id: t for t in tubes}
@@ -306,7 +308,7 @@ def kept(box: PaintBox, found: Calibrated, palette_id: str, name: str, tubes: tu
         own = box.own(tube_id)
         if own is None:
             t = by_id[tube_id]
-            parts = tuple(Part(pigment=i, parts=n) for i, n in t.parts) or (Part(pigment=tube_id),)
+            parts = tuple(PigmentPart(pigment=i, parts=n) for i, n in t.parts) or (PigmentPart(pigment=tube_id),)
             own = OwnTube(id=box.fresh_id(t.plain_name), name=t.plain_name, parts=parts)
             renamed[tube_id] = own.id
         corrections = (*own.corrections, correction)[-50:]

@@ -11,16 +11,16 @@ from PyQt6.QtWidgets import QCheckBox, QScrollArea, QSpinBox
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.chart import (
-    KINDS,
+    CHART_KINDS,
     LEAST_VALUES,
     MOST_VALUES,
     Cell,
     Chart,
+    cell_number,
     make_chart,
     nearest_cells,
-    number,
     readable_kinds,
-    steps,
+    value_steps,
 )
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import Prediction, uncertainty
@@ -73,7 +73,7 @@ class ChartsPage:
         self.same = QCheckBox("same values")
         self.same.setToolTip("All rows at the same values, in columns, instead of equal steps from each mass tone")
         self.same.clicked.connect(lambda _: self.refresh())
-        self.kinds = {k: QCheckBox(_KIND_WORDS[k]) for k in KINDS}
+        self.kinds = {k: QCheckBox(_KIND_WORDS[k]) for k in CHART_KINDS}
         for box in self.kinds.values():
             box.clicked.connect(lambda _: self.refresh())
         tray.row(*list(self.kinds.values())[:2], None)
@@ -201,7 +201,7 @@ class ChartsPage:
 
     def _work(self, chosen: Palette) -> Callable[[Report], Chart | str]:
         count, kinds = self.values.value(), self.wanted()
-        values = steps(count) if self.same.isChecked() else count
+        values = value_steps(count) if self.same.isChecked() else count
 
         def work(_: Any) -> Chart | str:
             try:
@@ -257,5 +257,6 @@ class ChartsPage:
     def _parts(self, cell: Cell) -> str:
         palette = self.palettes.chosen()
         return ", ".join(
-            f"{number(round(n * 4) / 4) if n >= 0.25 else f'{n:.2g}'} {palette.tube(i).short}" for i, n in cell.parts
+            f"{cell_number(round(n * 4) / 4) if n >= 0.25 else f'{n:.2g}'} {palette.tube(i).short}"
+            for i, n in cell.parts
         )

@@ -16,7 +16,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import OwnTube
 from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.store.boxfile import parse_pigments
-from ochre_stone.desktop.session.box import said
+from ochre_stone.desktop.session.box import box_said
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.parts import Words
 
@@ -105,7 +105,7 @@ class TubeDialog(QDialog):
         except OchreError as error:
             self._tell(str(error))
         except ValueError as error:
-            self._tell(said(error))
+            self._tell(box_said(error))
         else:
             super().accept()
 

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QScrollArea, QToolButton
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.box import OwnTube, Part
+from ochre_stone.core.paint.box import OwnTube, PigmentPart
 from ochre_stone.core.paint.cautions import is_safe, substitutes, tube_cautions
 from ochre_stone.core.paint.media import MEDIA, seen
 from ochre_stone.core.paint.predict import uncertainty
@@ -123,7 +123,7 @@ class TubesPage:
         box = self.keeper.box
         t = self.tube() or all_tubes()["titanium-white"]
         pigment = t.id if t.id in all_tubes() else "titanium-white"
-        parts = tuple(Part(pigment=i, parts=n) for i, n in t.parts) or (Part(pigment=pigment),)
+        parts = tuple(PigmentPart(pigment=i, parts=n) for i, n in t.parts) or (PigmentPart(pigment=pigment),)
         start = OwnTube(id=box.fresh_id(t.plain_name), name=t.plain_name, parts=parts, opened=date.today().isoformat())
         made = self._asked(start, "A tube for the box")
         if made is not None and self.keeper.attempt(f"Add {made.name}", lambda: box.with_tube(made)):

@@ -13,8 +13,8 @@ from ochre_stone.core.mixing.bench.bench import PART_ML, Bench
 from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import Tube
-from ochre_stone.core.practice.drill import Answer
-from ochre_stone.core.practice.trial import Adjust, Cuts, Match, Number, Trial
+from ochre_stone.core.practice.drill import GivenAnswer
+from ochre_stone.core.practice.trial import Adjust, Match, Number, PlacedCuts, Trial
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.bench.supplies import ShownSupply, SuppliesView
 from ochre_stone.desktop.stations.practice.view import DrillView
@@ -26,7 +26,7 @@ _FINE = 100
 class Answering(QWidget):
     """Whatever the question needs; ``given`` is called with the answer."""
 
-    def __init__(self, view: DrillView, given: Callable[[Answer], None], find: Callable[[str], Tube]) -> None:
+    def __init__(self, view: DrillView, given: Callable[[GivenAnswer], None], find: Callable[[str], Tube]) -> None:
         super().__init__()
         self.view, self._given, self._find = view, given, find
         self.trial: Trial | None = None
@@ -71,11 +71,11 @@ class Answering(QWidget):
         number, adjust, cuts, match = (
             isinstance(asked, Number),
             isinstance(asked, Adjust),
-            isinstance(asked, Cuts),
+            isinstance(asked, PlacedCuts),
             isinstance(asked, Match),
         )
         for k, s in enumerate(self.sliders):
-            s.setVisible((number and k == 0) or (isinstance(asked, Cuts) and k < asked.count))
+            s.setVisible((number and k == 0) or (isinstance(asked, PlacedCuts) and k < asked.count))
         for b in (self.on, self.back):
             b.setVisible(adjust)
         self.supplies.setVisible(match)
@@ -95,7 +95,7 @@ class Answering(QWidget):
                 self.sliders[0].setSingleStep(round(asked.step * _FINE))
                 self.sliders[0].setPageStep(round(5 * asked.step * _FINE))
                 self.sliders[0].setValue(round((asked.low + asked.high) / 2 * _FINE))
-        elif isinstance(asked, Cuts):
+        elif isinstance(asked, PlacedCuts):
             for k, s in enumerate(self.sliders[: asked.count]):
                 with quietly(s):
                     s.setRange(0, 10 * _FINE)
@@ -121,7 +121,7 @@ class Answering(QWidget):
 
     def _moved(self) -> None:
         asked = self.trial.asked if self.trial is not None else None
-        if isinstance(asked, Cuts):
+        if isinstance(asked, PlacedCuts):
             self.view.cuts = tuple(sorted(s.value() / _FINE for s in self.sliders[: asked.count]))
             self.view.update()
         self._tell()
@@ -177,7 +177,7 @@ class Answering(QWidget):
             self._given(self.sliders[0].value() / _FINE)
         elif isinstance(asked, Adjust):
             self._given(self.view.places)
-        elif isinstance(asked, Cuts):
+        elif isinstance(asked, PlacedCuts):
             self._given(self.view.cuts)
         elif isinstance(asked, Match):
             self._given((self._lab(), self.additions()))
@@ -195,7 +195,7 @@ class Answering(QWidget):
                 if len(asked.ladders) > 1
                 else "Press for each touch; held, it goes on."
             )
-        elif isinstance(asked, Cuts):
+        elif isinstance(asked, PlacedCuts):
             self.words.setText(", ".join(numbers.value(v) for v in self.view.cuts))
         elif isinstance(asked, Match):
             n = self.additions()

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, Q
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Array, Lab
-from ochre_stone.core.practice.trial import Adjust, Cuts, Match, OneOf, Patch, Trial, Verdict
+from ochre_stone.core.practice.trial import Adjust, Match, OneOf, Patch, PlacedCuts, Trial, Verdict
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.image import to_image
@@ -275,10 +275,10 @@ class DrillView(Items):
             painter.setFont(theme.face(11, bold=True))
             painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, name)
         asked = self.trial.asked
-        if isinstance(asked, Cuts):
+        if isinstance(asked, PlacedCuts):
             self._paint_curve(painter, asked, QRectF(60, self.height() - 150, self.width() - 120, 88), ink)
 
-    def _paint_curve(self, painter: QPainter, asked: Cuts, box: QRectF, ink: QColor) -> None:
+    def _paint_curve(self, painter: QPainter, asked: PlacedCuts, box: QRectF, ink: QColor) -> None:
         counts = histogram_of(asked.values)
         top = max(max(counts), 1.0)
         faint = QColor(ink)
