@@ -78,7 +78,7 @@ class Contrast(unittest.TestCase):
         host = QWidget()
         host.setObjectName("trayBody")
         host.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        theme.dress(host)
+        theme.style(host)
         widget.setParent(host)
         widget.move(10, 10)
         widget.adjustSize()

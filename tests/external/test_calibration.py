@@ -38,7 +38,7 @@ def lab_of(tubes, shares):
 
 def unseen(tubes, real, learned, rng, count=150):
     """Mean CIEDE2000 on random mixtures of two to four tubes, by the generic and by the corrected tubes."""
-    power = np.array([t.colouring_power for t in tubes])
+    power = np.array([t.strength for t in tubes])
     shares = np.zeros((count, len(tubes)))
     for c in shares:
         k = rng.choice(len(tubes), min(int(rng.integers(2, 5)), len(tubes)), replace=False)
@@ -90,7 +90,7 @@ class Recovery(unittest.TestCase):
     def test_one_tint_of_each_tube_is_worth_painting(self):
         tubes = palette("portrait-ten").tubes
         white = tubes[0]
-        recipes = [(t.id, {t.id: 1.0, white.id: 3.0 * t.colouring_power}) for t in tubes[1:]]
+        recipes = [(t.id, {t.id: 1.0, white.id: 3.0 * t.strength}) for t in tubes[1:]]
         ratios = []
         for seed in range(4):
             rng = np.random.default_rng(seed)
@@ -103,9 +103,7 @@ class Recovery(unittest.TestCase):
 
     def test_spectra_of_the_tints_tell_more(self):
         tubes = palette("portrait-ten").tubes
-        recipes = [
-            (f"{t.id} {w}", {t.id: 1.0, tubes[0].id: w * t.colouring_power}) for t in tubes[1:] for w in (0.5, 4)
-        ]
+        recipes = [(f"{t.id} {w}", {t.id: 1.0, tubes[0].id: w * t.strength}) for t in tubes[1:] for w in (0.5, 4)]
         colours, spectrals = [], []
         for seed in range(3):
             for spectral, out in ((False, colours), (True, spectrals)):
@@ -131,7 +129,7 @@ class Recovery(unittest.TestCase):
             for t in corrected(tubes, found):
                 c = found.corrections[t.id]
                 learned.append(replace(t, tolerance=type(t.tolerance)(c.strength_sd, c.scatter_sd, c.hue_sd)))
-            power = np.array([t.colouring_power for t in tubes])
+            power = np.array([t.strength for t in tubes])
             for _ in range(30):
                 c = rng.dirichlet(np.ones(len(tubes))) / power
                 doubt = np.sqrt(max(uncertainty(learned, c) ** 2 - MODEL_SD**2, 0))

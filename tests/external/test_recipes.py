@@ -57,7 +57,7 @@ class AgainstAGlobalOptimiser(unittest.TestCase):
         """Vivid targets beyond a small palette: the optimiser searches all of its mixtures."""
         tubes = palette("four-tube-earth").tubes
         K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
-        power = np.array([t.colouring_power for t in tubes])
+        power = np.array([t.strength for t in tubes])
         search = Searcher(tubes)
         targets = [
             (60, -45, 45),

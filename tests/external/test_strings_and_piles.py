@@ -176,7 +176,7 @@ class AgainstGeneralSolvers(unittest.TestCase):
 
     def test_a_mixture_begun_again_is_the_nearest(self):
         K, S = (np.stack([getattr(t, k) for t in PORTRAIT.tubes]) for k in ("K", "S"))
-        power = np.array([t.colouring_power for t in PORTRAIT.tubes])
+        power = np.array([t.strength for t in PORTRAIT.tubes])
         for goal in ((62, 14, 22), (40, -15, 18)):
 
             def off(x, goal=goal):

@@ -83,10 +83,10 @@ def white_needed(name: str, value: float = 7.0) -> float:
 
 def best_neutral(first: str, second: str, white: float) -> float:
     """Least Munsell chroma of any mixture of two tubes with white, white against their power."""
-    power = tube(first).colouring_power
+    power = tube(first).strength
     return min(
         mix(**{first.replace("-", "_"): 1.0, second.replace("-", "_"): n, "titanium_white": white * power}).chroma
-        for n in np.geomspace(0.05, 20, 40) * tube(first).colouring_power / tube(second).colouring_power
+        for n in np.geomspace(0.05, 20, 40) * tube(first).strength / tube(second).strength
     )
 
 

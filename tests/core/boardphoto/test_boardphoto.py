@@ -9,7 +9,7 @@ import numpy as np
 
 from ochre_stone.core.boardphoto.body import Doubt, body_of
 from ochre_stone.core.boardphoto.camera import camera_corrected, from_tubes, unlike_data
-from ochre_stone.core.boardphoto.card import BORDER_Y, CARD_Y, bend_of, find_card, unbent
+from ochre_stone.core.boardphoto.card import BORDER_Y, CARD_Y, contrast_of, find_card, without_contrast
 from ochre_stone.core.boardphoto.layout import Expected, Layout, SeenRegion
 from ochre_stone.core.boardphoto.light import fit_light
 from ochre_stone.core.boardphoto.naming import cost_of, name_all
@@ -231,14 +231,14 @@ class Parts(unittest.TestCase):
         bent = photo()
         squared = Squared.of(plain_code(bent), corners(), WIDTH, HEIGHT)
         card = find_card(squared)
-        self.assertAlmostEqual(bend_of(card)[0], 1.0, delta=0.03)
+        self.assertAlmostEqual(contrast_of(card)[0], 1.0, delta=0.03)
         x = np.array([0.2, 0.5, 0.8])
         a = 1.2
         y = x**a / (x**a + (1 - x) ** a)
-        np.testing.assert_allclose(unbent(y, a), x, atol=1e-9)
+        np.testing.assert_allclose(without_contrast(y, a), x, atol=1e-9)
         steep = replace(card, grey=card.grey * 0.8)
-        self.assertGreater(bend_of(steep)[0], 1.02)
-        self.assertGreater(bend_of(None)[1], bend_of(card)[1])
+        self.assertGreater(contrast_of(steep)[0], 1.02)
+        self.assertGreater(contrast_of(None)[1], contrast_of(card)[1])
 
     def test_light_is_the_surface_s(self):
         h, w = 300, 400
@@ -263,7 +263,14 @@ class Parts(unittest.TestCase):
 
     def test_every_doubt_makes_noise(self):
         plain = Doubt(1.0, 20.0, 0.0, 0.2, 0.05, True)
-        for more in ({"spread": 4.0}, {"chroma": 80.0}, {"burnt": 0.3}, {"bend": 2.0}, {"cast": 1.0}, {"card": False}):
+        for more in (
+            {"spread": 4.0},
+            {"chroma": 80.0},
+            {"burnt": 0.3},
+            {"contrast": 2.0},
+            {"cast": 1.0},
+            {"card": False},
+        ):
             self.assertGreater(replace(plain, **more).noise(), plain.noise(), more)
 
     def seen(self, number, lab, x, y, **more):

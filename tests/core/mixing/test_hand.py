@@ -6,7 +6,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.recipe.finding import FARTHEST, Wishes, by_eye_words, finer, recipes
-from ochre_stone.core.mixing.recipe.hand import Hand, by_eye, slips, wobble
+from ochre_stone.core.mixing.recipe.hand import Hand, by_eye, deviations_of, propagated
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.recipe import tint_of
 from ochre_stone.core.mixing.recipe.search import searcher
@@ -29,7 +29,7 @@ class Forecast(unittest.TestCase):
             index = rng.choice(len(PORTRAIT.tubes), (1, 4), replace=False)
             parts = rng.choice([0.25, 0.5, 1, 2, 3, 4, 6], (1, 4))
             errors = hand.errors(parts)
-            lab, shifts = slips(paints, parts / parts.sum(), index, errors)
+            lab, shifts = propagated(paints, parts / parts.sum(), index, errors)
             np.testing.assert_allclose(lab, paints.lab(parts / parts.sum(), index), atol=1e-9)
             goal = lab[0] + rng.normal(0, 1, 3)
             doses = parts * np.exp(rng.normal(0, 1, (TIMES, 4)) * errors)
@@ -45,7 +45,7 @@ class Forecast(unittest.TestCase):
         index, parts = np.array([[0, n]]), np.array([[2.0, 1.0]])
         self.assertEqual(PORTRAIT.tubes[0].id, white.id)
         errors = hand.errors(parts)
-        lab, shifts = slips(sources.paints, parts / 3, index, errors, sources.wobbles)
+        lab, shifts = propagated(sources.paints, parts / 3, index, errors, sources.deviations)
         foretold = float(by_eye(lab, shifts, lab[0])[0])
         inside = np.array([10.0, 1.0]) * np.exp(rng.normal(0, 1, (TIMES, 2)) * hand.errors(np.array([10.0, 1.0])))
         inside /= inside.sum(axis=1, keepdims=True)
@@ -55,22 +55,22 @@ class Forecast(unittest.TestCase):
         at = [0, [t.id for t in PORTRAIT.tubes].index(black.id)]
         mixed = sources.paints.lab(share, np.tile(at, (TIMES, 1)))
         self.assertAlmostEqual(foretold, float(ciede2000(mixed, lab[0]).mean()), delta=0.1 * foretold)
-        alone, _ = slips(sources.paints, parts / 3, index, errors)
+        alone, _ = propagated(sources.paints, parts / 3, index, errors)
         np.testing.assert_allclose(alone, lab)
 
     def test_a_wobble_of_a_wobble_adds_up(self):
         """Half of a pile drawn into another brings half of how it may be off."""
         paints = searcher(PORTRAIT.tubes).paints
         index, shares, errors = np.array([0, 1]), np.array([0.5, 0.5]), np.array([0.0, 0.0])
-        first = wobble(paints, shares, index, np.array([0.2, 0.2]), {})
-        second = wobble(paints, shares, index, errors, {0: first})
+        first = deviations_of(paints, shares, index, np.array([0.2, 0.2]), {})
+        second = deviations_of(paints, shares, index, errors, {0: first})
         np.testing.assert_allclose(second.K[2:], 0.5 * first.K)
         np.testing.assert_allclose(second.K[:2], 0.0)
 
     def test_a_machine_never_errs(self):
         paints = searcher(PORTRAIT.tubes).paints
         parts, index = np.array([[2.0, 0.25]]), np.array([[0, 1]])
-        lab, shifts = slips(paints, parts / parts.sum(), index, Hand(dose=0.0, touch=0.0, knife=0.0).errors(parts))
+        lab, shifts = propagated(paints, parts / parts.sum(), index, Hand(dose=0.0, touch=0.0, knife=0.0).errors(parts))
         self.assertAlmostEqual(float(by_eye(lab, shifts, lab[0])[0]), 0.0, places=6)
 
 

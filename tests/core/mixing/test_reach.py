@@ -23,7 +23,7 @@ PORTRAIT = palette("portrait-ten")
 
 def random_mixtures(tubes, count, seed=1, sparse=0.4):
     rng = np.random.default_rng(seed)
-    power = np.array([t.colouring_power for t in tubes])
+    power = np.array([t.strength for t in tubes])
     c = rng.dirichlet(np.ones(len(tubes)) * sparse, count) / power
     c /= c.sum(axis=1, keepdims=True)
     return layer_lab(c @ np.stack([t.K for t in tubes]), c @ np.stack([t.S for t in tubes]))

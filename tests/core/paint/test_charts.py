@@ -176,7 +176,7 @@ class Cells(unittest.TestCase):
             return float(np.hypot(*lab[1:]))
 
         weights = [w for w in itertools.product(range(1, 11), repeat=3) if sum(w) == 12]
-        every = [chroma({t.id: n / t.colouring_power for t, n in zip(three, w, strict=True)}) for w in weights[::2]]
+        every = [chroma({t.id: n / t.strength for t, n in zip(three, w, strict=True)}) for w in weights[::2]]
         self.assertLess(chroma(dict(row.base)), min(every) + 1.5)
         self.assertGreater(max(every), 20)
 

@@ -54,7 +54,7 @@ class Doubt:
     spread: float
     chroma: float
     burnt: float
-    bend: float
+    contrast: float
     """CIEDE2000 by which the camera's contrast may move it."""
     cast: float
     """How far the light is from the camera's white, the range of its logarithm."""
@@ -63,8 +63,10 @@ class Doubt:
     def noise(self) -> float:
         """Standard deviation in each direction, CIEDE2000: fitted to simulated photos (docs/palette-photo.md)."""
         v = _CAMERA + _SPREAD * self.spread**2 + _CHROMA * (self.chroma / 50) ** 2 + _BURNT * self.burnt**2
-        return float(np.sqrt(v + _BEND * self.bend**2 + _CAST * self.cast**2 + (0.0 if self.card else _NO_CARD)))
+        return float(
+            np.sqrt(v + _CONTRAST * self.contrast**2 + _CAST * self.cast**2 + (0.0 if self.card else _NO_CARD))
+        )
 
 
-_CAMERA, _SPREAD, _CHROMA, _BURNT, _BEND, _CAST, _NO_CARD = 0.72, 0.2, 0.1, 8.5, 2.4, 0.6, 0.3
+_CAMERA, _SPREAD, _CHROMA, _BURNT, _CONTRAST, _CAST, _NO_CARD = 0.72, 0.2, 0.1, 8.5, 2.4, 0.6, 0.3
 """Variances: of camera and light, unevenness, chroma, what was lost, contrast, cast, white without a card."""

@@ -20,7 +20,7 @@ CARD_Y, BORDER_Y = 0.184, 0.90
 """Luminous reflectance of a photographer's grey card and of its white border (common practice, no source)."""
 BURNT = 249
 """Code from which a channel may hold no more light."""
-BEND, BEND_SD, BEND_SEEN = 1.09, 0.055, 0.02
+CONTRAST, CONTRAST_SD, CONTRAST_SEEN_SD = 1.09, 0.055, 0.02
 """Contrast where no border shows it, how sure that is, and how sure where one does."""
 _AREA_CM2 = (4.0, 150.0)
 _EVEN, _FILLS, _LONG, _PAD_CM = 36, 0.88, 3.2, 0.6
@@ -117,18 +117,21 @@ def card_at(squared: Squared, x: float, y: float) -> Card:
     return Card(x, y, np.asarray(np.median(linear, axis=0)), None, mask)
 
 
-def unbent(code: Array, bend: float) -> Array:
-    """Code values 0..1 of a camera of the contrast ``bend`` back to the plain curve."""
-    x, rest = np.clip(code, 0.002, 0.998) ** (1 / bend), (1 - np.clip(code, 0.002, 0.998)) ** (1 / bend)
+def without_contrast(code: Array, contrast: float) -> Array:
+    """Code values 0..1 of a camera of the contrast ``contrast`` back to the plain curve."""
+    x, rest = np.clip(code, 0.002, 0.998) ** (1 / contrast), (1 - np.clip(code, 0.002, 0.998)) ** (1 / contrast)
     return np.asarray(x / (x + rest))
 
 
-def bend_of(card: Card | None) -> tuple[float, float]:
+def contrast_of(card: Card | None) -> tuple[float, float]:
     """The camera's contrast, and how sure that is."""
     if card is None or card.border is None:
-        return BEND, BEND_SD
+        return CONTRAST, CONTRAST_SD
     known = np.isfinite(card.border)
     grey, border = encode_srgb(card.grey)[known], encode_srgb(card.border[known])
     tries = np.linspace(0.85, 1.5, 66)
-    ratio = [float(np.log(decode_srgb(unbent(border, a)) / decode_srgb(unbent(grey, a))).mean()) for a in tries]
-    return float(tries[int(np.argmin(np.abs(np.array(ratio) - np.log(BORDER_Y / CARD_Y))))]), BEND_SEEN
+    ratio = [
+        float(np.log(decode_srgb(without_contrast(border, a)) / decode_srgb(without_contrast(grey, a))).mean())
+        for a in tries
+    ]
+    return float(tries[int(np.argmin(np.abs(np.array(ratio) - np.log(BORDER_Y / CARD_Y))))]), CONTRAST_SEEN_SD

@@ -7,7 +7,7 @@ import numpy as np
 
 from ochre_stone.core.boardphoto.body import Doubt, body_of
 from ochre_stone.core.boardphoto.camera import camera_corrected, from_tubes, unlike_data
-from ochre_stone.core.boardphoto.card import BURNT, CARD_Y, Card, bend_of, card_at, find_card, unbent
+from ochre_stone.core.boardphoto.card import BURNT, CARD_Y, Card, card_at, contrast_of, find_card, without_contrast
 from ochre_stone.core.boardphoto.layout import Layout, SeenRegion
 from ochre_stone.core.boardphoto.light import fit_light
 from ochre_stone.core.boardphoto.naming import cost_of, name_all
@@ -64,8 +64,8 @@ class Balanced:
     surface: Array
     """What the palette's surface reflects (3,), in the camera's RGB."""
     log_light: Floats
-    bend: float
-    bend_sd: float
+    contrast: float
+    contrast_sd: float
     curve: Floats
     """Linear light of each code value (256,)."""
 
@@ -191,8 +191,8 @@ class BoardPhoto:
         y, x = np.nonzero(deep > 0.5 * most)
         at = (float(x.mean() + left) / PER_CM, float(y.mean() + top) / PER_CM)
         cast = float(np.ptp(np.log(self.light.white)))
-        chroma, bend = float(np.hypot(body.lab[1], body.lab[2])), self._by_bend(body.lab, *at)
-        doubt = Doubt(body.spread, chroma, body.burnt, bend, cast, self.card is not None)
+        chroma, contrast = float(np.hypot(body.lab[1], body.lab[2])), self._by_contrast(body.lab, *at)
+        doubt = Doubt(body.spread, chroma, body.burnt, contrast, cast, self.card is not None)
         return SeenRegion(
             number,
             *at,
@@ -215,11 +215,14 @@ class BoardPhoto:
         hot = cv2.dilate((brightest(near) >= BURNT).astype(np.uint8), np.ones((3, 3), np.uint8))[inside] > 0
         return _lab(rgb), np.asarray(rgb @ SRGB_TO_XYZ[1].astype(np.float32)), np.asarray(hot)
 
-    def _by_bend(self, lab: Array, x: float, y: float) -> float:
+    def _by_contrast(self, lab: Array, x: float, y: float) -> float:
         """CIEDE2000 by which a reading may be off for what is not known of the camera's contrast."""
         h, w = self.light.log_light.shape[:2]
         row, column = int(np.clip(y * PER_CM, 0, h - 1)), int(np.clip(x * PER_CM, 0, w - 1))
-        return slope_of_bend(lab, self.light, np.exp(self.light.log_light[row, column]), self.card) * self.light.bend_sd
+        return (
+            slope_of_contrast(lab, self.light, np.exp(self.light.log_light[row, column]), self.card)
+            * self.light.contrast_sd
+        )
 
 
 def _labels(marks: RegionLabels) -> list[int]:
@@ -232,8 +235,8 @@ def _lab(rgb: Floats) -> Floats:
 
 def _balanced(squared: Squared, layout: Layout, card: Card | None) -> tuple[Balanced, BoardGround]:
     """The light over the palette and the palette without it."""
-    bend, bend_sd = bend_of(card)
-    curve = decode_srgb(unbent(np.arange(256) / 255.0, bend)).astype(np.float32)
+    contrast, contrast_sd = contrast_of(card)
+    curve = decode_srgb(without_contrast(np.arange(256) / 255.0, contrast)).astype(np.float32)
     box = squared.box
     code = squared.code[box]
     board = np.maximum(table(curve, code), 2e-4)
@@ -259,7 +262,7 @@ def _balanced(squared: Squared, layout: Layout, card: Card | None) -> tuple[Bala
     matrix = XYZ_TO_SRGB @ adaptation(SRGB_TO_XYZ @ white) @ SRGB_TO_XYZ
     matrix = matrix / float((SRGB_TO_XYZ @ (matrix @ white))[1])
     gain = (np.exp(-log_light) * surface).astype(np.float32)
-    light = Balanced(gain, white.astype(float), matrix, surface, log_light, bend, bend_sd, curve)
+    light = Balanced(gain, white.astype(float), matrix, surface, log_light, contrast, contrast_sd, curve)
     even = light.rgb(board, gain)
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (5, 5))
     rgb = cv2.GaussianBlur(cv2.morphologyEx(even, cv2.MORPH_OPEN, disc), (0, 0), 1.6)  # thin gloss goes first
@@ -269,23 +272,23 @@ def _balanced(squared: Squared, layout: Layout, card: Card | None) -> tuple[Bala
     return light, BoardGround(lab, np.asarray(rgb), _lab(plain[None])[0], plain, inside & ~washed)
 
 
-def slope_of_bend(lab: Array, light: Balanced, there: Array, card: Card | None) -> float:
+def slope_of_contrast(lab: Array, light: Balanced, there: Array, card: Card | None) -> float:
     """CIEDE2000 by which a reading moves per unit of the camera's contrast; ``there``: light (3,) at its place."""
     pile = np.linalg.inv(light.matrix) @ (XYZ_TO_SRGB @ lab_to_xyz(lab))  # as lit at the card
     own = light.surface * light.white
     seen, anchor = np.clip(pile / own * there, 1e-4, 0.98), np.clip(there, 1e-4, 0.98)
 
     def again(step: float) -> Array:
-        def bent(v: Array) -> Array:
+        def moved(v: Array) -> Array:
             c = encode_srgb(v)
-            x, y = c**light.bend, (1 - c) ** light.bend
-            return np.asarray(decode_srgb(unbent(x / (x + y), light.bend + step)))
+            x, y = c**light.contrast, (1 - c) ** light.contrast
+            return np.asarray(decode_srgb(without_contrast(x / (x + y), light.contrast + step)))
 
         k = np.ones(3)
         if card is not None:
             grey, surface = np.clip(light.white * CARD_Y, 1e-4, 0.98), np.clip(own, 1e-4, 0.98)
-            k = (bent(surface) / bent(grey)) / (surface / grey)
-        return np.asarray(_lab((light.matrix @ (bent(seen) / bent(anchor) * own * k))[None].astype(np.float32))[0])
+            k = (moved(surface) / moved(grey)) / (surface / grey)
+        return np.asarray(_lab((light.matrix @ (moved(seen) / moved(anchor) * own * k))[None].astype(np.float32))[0])
 
     return float(ciede2000(again(0.05), again(-0.05))) / 0.1 / float(np.sqrt(2))
 

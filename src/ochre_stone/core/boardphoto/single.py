@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ochre_stone.core.boardphoto.body import Doubt, body_of
-from ochre_stone.core.boardphoto.card import BEND_SD
+from ochre_stone.core.boardphoto.card import CONTRAST_SD
 from ochre_stone.core.boardphoto.layout import BURNT_SHARE
 from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
@@ -29,7 +29,7 @@ _CORE, _LEAST, _MOST = 0.35, 25, 0.25
 _SEED, _RIM, _APART = 12, 6, 6.0
 """Radius of what is taken for the pile at first, width of the window's rim (pixels), and CIELAB by which the rim's
 colour has to differ to be told from it."""
-_FALL_OFF, _BEND_SLOPE = 3.0, 12.0
+_FALL_OFF, _CONTRAST_STEP = 3.0, 12.0
 """Variance from light that falls off between card and pile, and CIEDE2000 per unit of a camera's contrast (fitted to
 simulated photos)."""
 
@@ -77,7 +77,7 @@ def read_one(picture: Picture, x: float, y: float, light: Balance) -> One:
     body = body_of(lab[core], bright[core], np.asarray(lost[core]))
     cast = float(np.ptp(np.log(np.maximum(light.apply(np.ones((1, 1, 3), np.float32))[0, 0], 1e-3))))
     chroma = float(np.hypot(body.lab[1], body.lab[2]))
-    noise = Doubt(body.spread, chroma, body.burnt, _BEND_SLOPE * BEND_SD, cast, True).noise()
+    noise = Doubt(body.spread, chroma, body.burnt, _CONTRAST_STEP * CONTRAST_SD, cast, True).noise()
     edge = max(cv2.findContours(own.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)[0], key=len)
     outline = edge[:, 0].astype(float) * scale + np.array([left, top])
     return One(as_lab(body.lab), float(np.hypot(noise, np.sqrt(_FALL_OFF))), body.burnt, outline)

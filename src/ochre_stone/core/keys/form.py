@@ -33,9 +33,9 @@ def form_parts(value: npt.NDArray[np.floating], area: Mask) -> dict[str, Mask]:
     lit, dark = area & (even >= cut), area & (even < cut)
     out: dict[str, Mask] = {}
     if int(lit.sum()) > 20:
-        low, bend, middle, high = np.percentile(even[lit], (8, 35, 50, 97))
+        low, turn, middle, high = np.percentile(even[lit], (8, 35, 50, 97))
         out["light"] = lit & (even >= middle) & (even <= high)
-        out["halftone"] = lit & (even >= low) & (even <= bend)
+        out["halftone"] = lit & (even >= low) & (even <= turn)
     if lit.any() and dark.sum() > _LEAST_DARK * area.sum():
         step = float(even[lit].mean() - even[dark].mean())
         if step > _STEP:

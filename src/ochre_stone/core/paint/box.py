@@ -18,7 +18,7 @@ from ochre_stone.core.paint.layers import undertone
 from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.paint.optics import layer_lab, mixture
 from ochre_stone.core.paint.palettes import MOST_TUBES, PALETTES, Palette
-from ochre_stone.core.paint.tubes import Tolerance, Tube, all_tubes, tube
+from ochre_stone.core.paint.tubes import PEAK, Tolerance, Tube, all_tubes, tube
 from ochre_stone.core.paint.usual import MediumName
 
 OWN = "own-"
@@ -119,7 +119,7 @@ def _made(own: OwnTube, correction: TubeCorrection | None) -> Tube:
     main = of[int(share.argmax())]
     hazards = sorted({t.hazard for t in of if not t.hazard.startswith("none")})
     white = tube("titanium-white")
-    strength = float(S[17]) if main.is_white else float(K[4:33].max() / tube("ultramarine-blue").K[4:33].max())
+    strength = float(S[17]) if main.is_white else float(K[PEAK].max() / tube("ultramarine-blue").K[PEAK].max())
     tints = tuple((n, *(float(x) for x in layer_lab(K + n * white.K, S + n * white.S))) for n in (1.0, 3.0, 10.0, 30.0))
     return Tube(
         id=own.id,

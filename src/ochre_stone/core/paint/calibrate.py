@@ -135,7 +135,7 @@ class _Fit:
         that before."""
         rows = slice(i * _UNIT, (i + 1) * _UNIT)
         own, white = x[rows], next((t for t in self.tubes if t.is_white), None)
-        parts = _REFERENCE[:, None] * self.tubes[i].colouring_power if white is not None else np.zeros((1, 1))
+        parts = _REFERENCE[:, None] * self.tubes[i].strength if white is not None else np.zeros((1, 1))
 
         def lab(y: Array) -> Array:
             K, S = corrected(self.tubes[i].K, self.tubes[i].S, y)

@@ -191,7 +191,7 @@ def readable_kinds(palette: Palette) -> tuple[str, ...]:
 def _countable(tubes: Sequence[Tube], weights: Sequence[float]) -> tuple[float, ...]:
     """Parts that give each tube its weight in the mixture: a strong tube gets few. Whole parts up to 20, no less
     than a half."""
-    amount = np.array(weights) / np.array([t.colouring_power for t in tubes])
+    amount = np.array(weights) / np.array([t.strength for t in tubes])
     best: tuple[float, tuple[float, ...]] = (np.inf, ())
     for least in (0.5, 1, 2, 3):
         scaled = amount / amount.min() * least
@@ -298,7 +298,7 @@ def _title(kind: str, base: list[tuple[Tube, float]], added: Tube) -> str:
         return f"{base[0][0].short}, darkened with {added.short}"
     if len(base) == 1:
         return base[0][0].short
-    power = [n * t.colouring_power for t, n in base]
+    power = [n * t.strength for t, n in base]
     names = ", ".join(f"{cell_number(n)} {t.short}" for t, n in base)
     lead = max(range(len(base)), key=lambda k: power[k])
     others = max(p for k, p in enumerate(power) if k != lead)

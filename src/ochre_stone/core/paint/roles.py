@@ -16,7 +16,7 @@ from ochre_stone.core.colour.munsell import hue_value_chroma
 from ochre_stone.core.colour.relations import Warmth, warmth
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
-from ochre_stone.core.paint.tubes import Tube, power_of, tube
+from ochre_stone.core.paint.tubes import Tube, strength_of, tube
 
 ADDED = 0.3
 """Share of the added paint's power in the mixture that tells what it does: enough to see it."""
@@ -131,7 +131,7 @@ def effects(
 
 def _effect(K: Array, S: Array, t: Tube, added_k: Array, added_s: Array, school: Warmth, surface: Surface) -> Effect:
     white = tube("titanium-white")
-    power, added_power = power_of(K, S), power_of(added_k, added_s)
+    power, added_power = strength_of(K, S), strength_of(added_k, added_s)
     before = layer_lab(K, S, surface)
     tint = _SHOWING if before[0] < _DARK else 0.0
 
@@ -183,9 +183,7 @@ def _halftone_of(tubes: tuple[Tube, ...], school: Warmth, surface: Surface) -> t
 
 def _together(tubes: Sequence[Tube]) -> tuple[Array, Array]:
     n = len(tubes)
-    return np.asarray(sum(t.K / t.colouring_power for t in tubes) / n), np.asarray(
-        sum(t.S / t.colouring_power for t in tubes) / n
-    )
+    return np.asarray(sum(t.K / t.strength for t in tubes) / n), np.asarray(sum(t.S / t.strength for t in tubes) / n)
 
 
 @dataclass(frozen=True)
@@ -215,6 +213,6 @@ def answers(
 
 
 def _tint(K: Array, S: Array, t: Tube, white: Tube, school: Warmth, surface: Surface) -> Effect:
-    parts = TINT / t.colouring_power
+    parts = TINT / t.strength
     added = _effect(K, S, t, t.K * parts + white.K, t.S * parts + white.S, school, surface)
     return replace(added, tint=True)

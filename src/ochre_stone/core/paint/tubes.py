@@ -93,11 +93,9 @@ class Tube:
         return re.sub(r"\s*\(.*?\)", "", self.name).strip() or self.name
 
     @property
-    def colouring_power(self) -> float:
-        """How much one part moves a mixture, for choosing units of a search: strongest absorption, or half of the
-        strongest scattering where that is more.
-        """
-        return power_of(self.K, self.S)
+    def strength(self) -> float:
+        """How much one part moves a mixture, as :func:`strength_of`, for choosing units of a search."""
+        return float(strength_of(self.K, self.S))
 
     @property
     def is_white(self) -> bool:
@@ -213,6 +211,15 @@ def tube(paint_id: str) -> Tube:
     raise OchreError(f"There is no paint called '{paint_id}': {hint}")
 
 
-def power_of(K: Array, S: Array) -> float:
-    """How far a volume with K and S (36,) goes in a mixture; of a tube its :attr:`Tube.colouring_power`."""
-    return max(float(K[4:33].max()), 0.5 * float(S.max()))
+PEAK = slice(4, 33)
+"""Bands in which absorption counts for strength: 420 to 700 nm, where the eye sees it."""
+
+
+def strength_of(K: Array, S: Array) -> Array:
+    """Tinting strength (...) of volumes with K and S (..., 36), in the unit of K: the strongest absorption, or half of
+    the strongest scattering where that is more (a judgement: white moves a mixture by scattering).
+
+    >>> float(strength_of(np.full(36, 2.0), np.full(36, 1.0)))
+    2.0
+    """
+    return np.asarray(np.maximum(K[..., PEAK].max(axis=-1), 0.5 * S.max(axis=-1)))

@@ -57,7 +57,7 @@ def belief(document: Document) -> Belief:
     """What is known of the palette's tubes after the readings of the session; readings of piles with tubes that are
     not on the palette teach nothing here."""
     chosen = document.mix.chosen()
-    tubes = allowed_for(chosen.tubes, dict(document.mix.hand.habits))
+    tubes = with_habits(chosen.tubes, dict(document.mix.hand.habits))
     there = {t.id for t in tubes}
     readings = tuple(
         PileSeen(r.doses, r.lab, r.noise, batch_key(r))
@@ -69,11 +69,11 @@ def belief(document: Document) -> Belief:
 
 def session_tubes(document: Document) -> tuple[Tube, ...]:
     """The palette's tubes, as the readings show them where the painter lets them teach."""
-    tubes = allowed_for(document.mix.chosen().tubes, dict(document.mix.hand.habits))
+    tubes = with_habits(document.mix.chosen().tubes, dict(document.mix.hand.habits))
     return as_believed(belief(document), tubes) if document.mix.learn and document.readings else tubes
 
 
-def allowed_for(tubes: tuple[Tube, ...], habits: Mapping[str, float]) -> tuple[Tube, ...]:
+def with_habits(tubes: tuple[Tube, ...], habits: Mapping[str, float]) -> tuple[Tube, ...]:
     """The tubes as a painter gets them of whom habits are known: who takes 1.3 of a red that is meant gets what a red
     gives that is 1.3 times as strong."""
     return tuple(

@@ -19,7 +19,7 @@ def box(parent: QWidget, words: str, title: str = "Ochre Stone") -> QMessageBox:
     made = QMessageBox(QMessageBox.Icon.NoIcon, title, words, QMessageBox.StandardButton.NoButton, parent)
     made.setTextFormat(Qt.TextFormat.PlainText)
     made.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-    theme.dress(made)
+    theme.style(made)
     return made
 
 

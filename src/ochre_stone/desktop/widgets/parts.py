@@ -112,7 +112,7 @@ class ListBox(QListWidget):
         self.setMaximumHeight(max(self._least, high + 2 * self.frameWidth() + 6))
 
 
-def allow(control: QWidget, why: str = "") -> None:
+def enable(control: QWidget, why: str = "") -> None:
     """Let a control be used, or disable it with the reason as its tip until it may be."""
     if control.property("tip") is None:
         control.setProperty("tip", control.toolTip())
@@ -238,6 +238,6 @@ def guard(page: QWidget) -> None:
                 control.installEventFilter(_no_notch)
 
 
-def quietly(widget: QWidget) -> QSignalBlocker:
+def signals_blocked(widget: QWidget) -> QSignalBlocker:
     """Set a control without it calling back."""
     return QSignalBlocker(widget)

@@ -196,7 +196,7 @@ def apply(app: QApplication, name: str) -> None:
     QTimer.singleShot(0, _dress_next)
 
 
-def dress(widget: QWidget) -> None:
+def style(widget: QWidget) -> None:
     """Style a widget and all in it, now and whenever greys or text size change.
 
     Styles are set part by part: set on the whole application, a change of the surround would block for most of a

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QFontMetricsF, QWheelEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QSlider, QTabBar, QVBoxLayout, QWidget
 
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, quietly
+from ochre_stone.desktop.widgets.parts import Words, signals_blocked
 
 TrayPage = TypeVar("TrayPage")
 _USUAL, _TIGHT = 10.0, 9.25
@@ -170,7 +170,7 @@ class Pages:
     def show(self, name: str) -> None:
         """Come to a page."""
         index = self.names.index(name)
-        with quietly(self.bar):
+        with signals_blocked(self.bar):
             self.bar.setCurrentIndex(index)
         if name != self.here:
             self.stack.setCurrentIndex(index)

@@ -41,7 +41,7 @@ class EaselPage(QDialog):
 
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
-        theme.dress(self)
+        theme.style(self)
         self.session, self.studio, self.piles, self.work = session, session.studio, session.piles, session.mending
         self.setWindowTitle("At the easel")
         self.setModal(True)

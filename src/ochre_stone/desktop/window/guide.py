@@ -42,7 +42,7 @@ class Guide(QDialog):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        theme.dress(self)
+        theme.style(self)
         self.setWindowTitle("Guide – Ochre Stone")
         self.resize(860, 640)
         self.folder = guide_folder()

@@ -55,7 +55,7 @@ class TestCard(QDialog):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        theme.dress(self)
+        theme.style(self)
         self.setWindowTitle("Test card of greys")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         rows = QVBoxLayout(self)

@@ -32,7 +32,7 @@ class Unsaved(QDialog):
 
     def __init__(self, parent: QWidget, found: Sequence[Left], delete: Callable[[Left], bool]) -> None:
         super().__init__(parent)
-        theme.dress(self)
+        theme.style(self)
         self.delete = delete
         self.setObjectName("unsaved")
         self.setWindowTitle("Unsaved work")

@@ -77,7 +77,7 @@ class Window(QMainWindow):
         menus.build(self, self)
         for part in (self.menuBar(), self.statusBar(), *self.stage.parts()):
             if part is not None:
-                theme.dress(part)
+                theme.style(part)
         self._connect()
         self.place = Place(self, self.stage, self.settings)
         self.place.come_back()
@@ -131,7 +131,7 @@ class Window(QMainWindow):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(station)
         self.stage.trays.addWidget(scroll)
-        theme.dress(scroll)
+        theme.style(scroll)
 
     def _connect(self) -> None:
         s, session = self.studio, self.session

@@ -21,7 +21,7 @@ from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.mixing.recipe.parts import LEVELS, MOST_PARTS, reduce_parts
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.predict import spectra
-from ochre_stone.core.paint.tubes import Tube, power_of
+from ochre_stone.core.paint.tubes import Tube, strength_of
 
 LADDER, DRIFT, LINE, SIDE = 6, 5, 7, 4
 """Steps of a ladder, strokes of a drift, mixtures of a line, and mixtures along a side of a triangle less one."""
@@ -89,8 +89,8 @@ class _Mixer:
         c = parts / parts.sum(axis=-1, keepdims=True)
         return np.asarray(layer_lab(c @ self.K, c @ self.S, self.surface))
 
-    def power(self) -> Array:
-        return np.array([power_of(k, s) for k, s in zip(self.K, self.S, strict=True)])
+    def strength(self) -> Array:
+        return strength_of(self.K, self.S)
 
 
 def ladder(base: Supply, white: Supply, known: TubeFinder, surface: Surface, count: int = LADDER) -> BenchRow:
@@ -156,14 +156,14 @@ def _straightness(lab: Array, way: DriftWay) -> float:
 def triangle(corners: Sequence[Supply], known: TubeFinder, surface: Surface, side: int = SIDE) -> BenchRow:
     """All mixtures of three in ``side`` even steps of what each brings: row by row from the first corner.
 
-    Each source is counted by its colouring power, so that a strong one does not fill the triangle.
+    Each source is counted by its tinting strength, so that a strong one does not fill the triangle.
     """
     if len(corners) != 3:
         raise ValueError("a triangle has three corners")
     mixer = _Mixer.of(corners, known, surface)
-    power = mixer.power()
+    strength = mixer.strength()
     grid = [(side - i, i - j, j) for i in range(side + 1) for j in range(i + 1)]
-    parts = np.stack([_counted(np.array(g) / power) for g in grid])
+    parts = np.stack([_counted(np.array(g) / strength) for g in grid])
     lab = mixer.lab(parts)
     rungs = tuple(Rung(tuple(float(v) for v in p), as_lab(colour)) for p, colour in zip(parts, lab, strict=True))
     return BenchRow(" – ".join(s.name for s in corners), tuple(corners), rungs)
@@ -175,7 +175,7 @@ def _pairs(share: Array) -> Array:
 
 def _line(mixer: _Mixer) -> tuple[Array, Array]:
     """Shares (m,) of the second of two sources, closest where its paint counts most, and Lab (m, 3)."""
-    a, b = mixer.power()
+    a, b = mixer.strength()
     t = np.linspace(0, 1, _FINE)
     share = a * t / (a * t + b * (1 - t))
     share = np.unique(np.concatenate([share, t]))

@@ -29,7 +29,7 @@ MODEL = 0.5
 BIAS = 0.4
 """How far all readings of a session may be off one way, in each direction of CIEDE2000, as by an instrument or a light
 that is not quite white: a judgement."""
-_SLIP = 144.0  # square of the sigmas from which a reading counts as a slip of the hand (Cauchy's weight)
+_OUTLYING = 144.0  # square of the sigmas from which a reading counts as a slip of the hand (Cauchy's weight)
 _FREEDOM = 8.0
 _NUDGE = 1e-3
 
@@ -288,7 +288,7 @@ class _Fit:
         near = _FREEDOM + FIGURES
         far = np.where(z2 > FIGURES, FIGURES + near * np.log(np.maximum(_FREEDOM + z2, near) / near), z2)
         rest = x[self.sd.size :]
-        return float(_SLIP * np.log1p(r2 / _SLIP).sum() + far.sum() + rest @ rest)
+        return float(_OUTLYING * np.log1p(r2 / _OUTLYING).sum() + far.sum() + rest @ rest)
 
 
 def _shares(d: Dose, at: Mapping[str, int]) -> Array:
@@ -342,7 +342,7 @@ def believe(
     n = fit.sd.size
     for _ in range(14):
         left = fit.off(x)
-        slip = np.sqrt(1 / (1 + (left**2).sum(axis=1) / _SLIP))
+        slip = np.sqrt(1 / (1 + (left**2).sum(axis=1) / _OUTLYING))
         J = (fit.slopes(x) * slip[:, None, None]).reshape(-1, len(x))
         own = fit.weights(x)
         A = J.T @ J + np.diag(own)

@@ -63,7 +63,7 @@ class Nets:
     """The nets of all triples of a palette, ready to be cut at any value."""
 
     def __init__(self, tubes: Sequence[Tube], surface: Surface = SATIN) -> None:
-        power = np.array([t.colouring_power for t in tubes])
+        power = np.array([t.strength for t in tubes])
         K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
         k = min(3, len(tubes))
         steps = np.array([p for p in itertools.product(range(_NET + 1), repeat=k) if sum(p) == _NET])

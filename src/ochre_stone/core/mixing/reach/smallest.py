@@ -118,7 +118,7 @@ def reaching(
     paints = Paints(
         np.stack([t.K for t in pool]),
         np.stack([t.S for t in pool]),
-        np.array([t.colouring_power for t in pool]),
+        np.array([t.strength for t in pool]),
         surface,
         np.array(ORDERS["even"]),
     )
@@ -144,7 +144,7 @@ def _grid(k: int) -> Array:
 
 def _net(paints: Paints, subsets: Ints, grid: Array) -> npt.NDArray[np.float32]:
     """Lab (m, g, 3) of every choice at every point of the grid."""
-    shares = grid[None] / paints.power[subsets][:, None, :]
+    shares = grid[None] / paints.strength[subsets][:, None, :]
     shares = (shares / shares.sum(axis=-1, keepdims=True)).reshape(-1, subsets.shape[1])
     lab = paints.lab(shares, np.repeat(subsets, len(grid), axis=0))
     return lab.reshape(len(subsets), len(grid), 3).astype(np.float32)

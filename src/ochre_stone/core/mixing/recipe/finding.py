@@ -9,7 +9,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe.compete import Field, Rounding, compete
-from ochre_stone.core.mixing.recipe.hand import by_eye, slips
+from ochre_stone.core.mixing.recipe.hand import by_eye, propagated
 from ochre_stone.core.mixing.recipe.parts import expected, round_found
 from ochre_stone.core.mixing.recipe.ranking import Means, masks, pick
 from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, tint_of
@@ -126,7 +126,7 @@ def _pieces(sources: Sources, goal: Array, found: Found, w: Wishes) -> list[tupl
 def _steadiest(sources: Sources, goal: Array, found: Found, count: int) -> Found:
     """Of the mixtures found those from which a hand gets the nearest."""
     errors = sources.terms.hand.errors(np.where(found.shares > _LITTLE, 1.0, 0.0))
-    eye = by_eye(*slips(sources.paints, found.shares, found.index, errors), goal, sources.paints.weights)
+    eye = by_eye(*propagated(sources.paints, found.shares, found.index, errors), goal, sources.paints.weights)
     best = np.argsort(eye, kind="stable")[:count]
     return Found(found.error[best], found.shares[best], found.index[best])
 
@@ -247,7 +247,7 @@ def onward_rows(sources: Sources, piles: Sequence[int]) -> Ints:
 
 def start_onward(sources: Sources, index: Ints, shares: Sequence[float]) -> Array:
     """Starting points (m, k) of a search over ``index`` (m, k) at these shares."""
-    v = np.sqrt(np.tile(np.asarray(shares, dtype=float), (len(index), 1)) * sources.paints.power[index])
+    v = np.sqrt(np.tile(np.asarray(shares, dtype=float), (len(index), 1)) * sources.paints.strength[index])
     return np.asarray(v / np.linalg.norm(v, axis=1, keepdims=True))
 
 

@@ -61,7 +61,7 @@ USUAL_HAND = Hand()
 
 
 @dataclass(frozen=True)
-class Wobble:
+class Deviations:
     """How a source that was itself dosed by eye may be off: one independent way of being off per row, one standard
     deviation each; ``K`` and ``S`` (r, 36)."""
 
@@ -69,9 +69,11 @@ class Wobble:
     S: Array
 
 
-def wobble(paints: Paints, shares: Array, index: Ints, errors: Array, inner: Mapping[int, Wobble]) -> Wobble:
-    """The wobble of a mixture (``shares``, ``index``, ``errors`` (k,)) whose sources, by index, wobble as ``inner``
-    says."""
+def deviations_of(
+    paints: Paints, shares: Array, index: Ints, errors: Array, inner: Mapping[int, Deviations]
+) -> Deviations:
+    """By first-order error propagation, of a mixture (``shares``, ``index``, ``errors`` (k,)) whose sources, by index,
+    deviate as ``inner`` says."""
     K, S = shares @ paints.K[index], shares @ paints.S[index]
     step = (shares * errors)[:, None]
     rows_k, rows_s = [step * (paints.K[index] - K)], [step * (paints.S[index] - S)]
@@ -80,15 +82,15 @@ def wobble(paints: Paints, shares: Array, index: Ints, errors: Array, inner: Map
         if own is not None and share > 0:
             rows_k.append(share * own.K)
             rows_s.append(share * own.S)
-    return Wobble(np.concatenate(rows_k), np.concatenate(rows_s))
+    return Deviations(np.concatenate(rows_k), np.concatenate(rows_s))
 
 
-def slips(
-    paints: Paints, shares: Array, index: Ints, errors: Array, wobbles: Mapping[int, Wobble] | None = None
+def propagated(
+    paints: Paints, shares: Array, index: Ints, errors: Array, deviations: Mapping[int, Deviations] | None = None
 ) -> tuple[Array, Array]:
-    """Mixtures and how doses by eye move them.
+    """Mixtures and how doses by eye move them, by first-order error propagation.
 
-    ``shares`` (m, k), ``index`` (m, k) and the relative ``errors`` (m, k) of the doses; ``wobbles``: of the sources
+    ``shares`` (m, k), ``index`` (m, k) and the relative ``errors`` (m, k) of the doses; ``deviations``: of the sources
     that were dosed by eye themselves, by their index. Returns CIELAB (m, 3) and the shifts of it (m, r, 3) that one
     standard deviation of each independent error makes.
     """
@@ -96,10 +98,10 @@ def slips(
     xyz, q, slope = paints.curve(K, S)
     step = (shares * errors)[..., None]
     moved = step * (paints.K[index] - q[:, None] * paints.S[index])
-    if wobbles:
-        most = max(len(x.K) for x in wobbles.values())
+    if deviations:
+        most = max(len(x.K) for x in deviations.values())
         more = np.zeros((len(shares), most * shares.shape[1], 36))
-        for at, own in wobbles.items():
+        for at, own in deviations.items():
             for column in range(shares.shape[1]):
                 rows = np.flatnonzero(index[:, column] == at)
                 if len(rows):

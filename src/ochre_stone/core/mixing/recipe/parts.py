@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.mixing.recipe.hand import TOUCH, Hand, Wobble, by_eye, slips
+from ochre_stone.core.mixing.recipe.hand import TOUCH, Deviations, Hand, by_eye, propagated
 from ochre_stone.core.mixing.recipe.search import Found, Ints, Paints
 
 MOST_PARTS = 20.0
@@ -75,7 +75,7 @@ class Dosing:
     hand: Hand = field(default_factory=Hand)
     ml: float = 0.0
     """Millilitres that are wanted of the pile."""
-    wobbles: Mapping[int, Wobble] = field(default_factory=dict)
+    deviations: Mapping[int, Deviations] = field(default_factory=dict)
     """Of sources that are dosed by eye themselves, by their index."""
     patience: float = 1.0
     """How much counting weighs: 0 for who minds no parts."""
@@ -161,7 +161,7 @@ def counted_out(paints: Paints, shares: Array, lab: Array, dosing: Dosing) -> Ar
 def expected(paints: Paints, target: Array, parts: Array, index: Ints, dosing: Dosing, plain: bool = False) -> Array:
     """Weighted error (m,) of mixtures ``parts`` (m, k) as a hand gets them; ``plain``: as CIEDE2000."""
     shares = parts / parts.sum(axis=1, keepdims=True)
-    here = {i: w for i, w in dosing.wobbles.items() if (index == i).any()}
+    here = {i: w for i, w in dosing.deviations.items() if (index == i).any()}
     ml = shares * np.maximum(dosing.hand.enough(parts), dosing.ml)[:, None]
-    lab, shifts = slips(paints, shares, index, dosing.hand.errors(parts, ml), here)
+    lab, shifts = propagated(paints, shares, index, dosing.hand.errors(parts, ml), here)
     return by_eye(lab, shifts, target, None if plain else paints.weights)

@@ -7,6 +7,7 @@ import numpy as np
 from ochre_stone.core.colour.relations import shift, warmth
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.paint.optics import Surface, layer_lab
+from ochre_stone.core.paint.tubes import PEAK
 
 ReasonItem = tuple[str, tuple[Array, Array], float, bool]
 """Name, (K, S), parts, is a pile of the picture."""
@@ -44,7 +45,7 @@ def white_does(without: Array, whole: Array) -> str:
 
 def is_white(K: Array, S: Array) -> bool:
     """A paint that scatters and hardly absorbs."""
-    return float(K[4:33].max()) < _WHITE * float(S.max())
+    return float(K[PEAK].max()) < _WHITE * float(S.max())
 
 
 def miss(lab: Array, target: Array) -> str:

@@ -2,9 +2,9 @@
 
 Every subset of at most ``most`` tubes is searched at once: a coarse grid of mixtures per subset, made once per
 palette, gives the starting points; the most promising subsets are refined together, since one call over 60 subsets
-costs hardly more than one over a single subset. Concentrations are squares over each tube's colouring power, c = v^2
-/ power, which keeps them at or above zero and evens out a phthalo against an ochre. The residual is the CIEDE2000
-vector (Levenberg 1944; Marquardt 1963).
+costs hardly more than one over a single subset. Concentrations are squares over each tube's tinting strength,
+c = v^2 / strength, which keeps them at or above zero and evens out a phthalo against an ochre. The residual is the
+CIEDE2000 vector (Levenberg 1944; Marquardt 1963).
 """
 
 import functools
@@ -19,7 +19,7 @@ from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
 from ochre_stone.core.paint.optics import SATIN, Surface
 from ochre_stone.core.paint.palettes import MOST_TUBES
-from ochre_stone.core.paint.tubes import Tube, surface
+from ochre_stone.core.paint.tubes import Tube, strength_of, surface
 
 Ints = npt.NDArray[np.intp]
 
@@ -48,7 +48,7 @@ class Paints:
 
     K: Array
     S: Array
-    power: Array
+    strength: Array
     surface: Surface
     weights: Array = field(default_factory=lambda: _VALUE_FIRST)
     """Of lightness, chroma and hue, (3,)."""
@@ -94,8 +94,8 @@ class Paints:
 
         It stops early when one of them fits, unless ``all_of_them`` are wanted.
         """
-        Kc = self.K[index] / self.power[index][..., None]
-        Sc = self.S[index] / self.power[index][..., None]
+        Kc = self.K[index] / self.strength[index][..., None]
+        Sc = self.S[index] / self.strength[index][..., None]
         damping = np.full(len(v), 1e-2)
         nudge = 1e-3
 
@@ -138,7 +138,7 @@ class Paints:
             damping = np.clip(np.where(good, damping * 0.2, damping * 6), 1e-8, 1e8)  # never a singular step
             if not all_of_them and turn > 2 and error.min() < 1e-8:
                 break
-        shares = v * v / self.power[index]
+        shares = v * v / self.strength[index]
         return np.sqrt(error), shares / shares.sum(axis=1, keepdims=True)
 
 
@@ -184,7 +184,7 @@ class Searcher:
         self.paints = Paints(
             np.stack([t.K for t in tubes]),
             np.stack([t.S for t in tubes]),
-            np.array([t.colouring_power for t in tubes]),
+            np.array([t.strength for t in tubes]),
             finish if finish is not None else surface(),
             np.array(ORDERS[order]),
         )
@@ -194,7 +194,7 @@ class Searcher:
         self.subsets: Ints = np.array([s for s in subsets if must is None or must in s], dtype=np.intp)
         steps = [p for p in itertools.product(range(_GRID + 1), repeat=k) if sum(p) == _GRID]
         self._grid: Array = np.array(steps) / _GRID
-        shares = self._grid[None] / self.paints.power[self.subsets][:, None, :]
+        shares = self._grid[None] / self.paints.strength[self.subsets][:, None, :]
         shares = (shares / shares.sum(axis=-1, keepdims=True)).reshape(-1, k)
         index = np.repeat(self.subsets, len(self._grid), axis=0)
         lab = self.paints.lab(shares, index)
@@ -254,7 +254,7 @@ class Searcher:
         error, shares, index = error[order], shares[order], self.subsets[top][order]
         if error[0] > 0.01:  # out of reach Gauss-Newton creeps: polish the few that matter
             few = slice(0, _POLISH)
-            v = np.sqrt(shares[few] * self.paints.power[index[few]])
+            v = np.sqrt(shares[few] * self.paints.strength[index[few]])
             v /= np.linalg.norm(v, axis=1, keepdims=True)
             error[few], shares[few] = self.paints.refine(goal, v, index[few], rounds=30)
             order = np.argsort(error)
@@ -281,7 +281,7 @@ class Searcher:
         index = np.array([(*found.index[i], j) for i, j in rows], dtype=np.intp)
         _, first = np.unique(np.sort(index, axis=1), axis=0, return_index=True)
         index, shares = index[first], found.shares[[rows[r][0] for r in first]]
-        v = np.sqrt(np.pad(shares, ((0, 0), (0, 1))) * self.paints.power[index])
+        v = np.sqrt(np.pad(shares, ((0, 0), (0, 1))) * self.paints.strength[index])
         v /= np.linalg.norm(v, axis=1, keepdims=True)
         v[:, 4] = 0.3
         if allowed is not None:
@@ -304,8 +304,7 @@ def searcher(tubes: tuple[Tube, ...], most: int = 4, finish: Surface | None = No
 
 def paints_of(K: Array, S: Array, surface: Surface = SATIN, order: str = "value") -> Paints:
     """Paints of which K and S (n, 36) alone are known: their colouring power is taken from these."""
-    power = np.maximum(K[:, 4:33].max(axis=1), 0.5 * S.max(axis=1))
-    return Paints(K, S, power, surface, np.array(ORDERS[order]))
+    return Paints(K, S, strength_of(K, S), surface, np.array(ORDERS[order]))
 
 
 def nearest_mixture(
@@ -318,7 +317,7 @@ def nearest_mixture(
     n = len(K)
     k = min(most, n)
     paints = paints_of(K, S, surface, order)
-    power = paints.power
+    power = paints.strength
     goal = np.asarray(target, dtype=float).reshape(3)
     subsets = np.array(list(itertools.combinations(range(n), k)), dtype=np.intp)
     steps = np.array([p for p in itertools.product(range(5), repeat=k) if sum(p) == 4]) / 4

@@ -8,14 +8,14 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
-from ochre_stone.core.mixing.recipe.hand import Hand, Wobble, wobble
+from ochre_stone.core.mixing.recipe.hand import Deviations, Hand, deviations_of
 from ochre_stone.core.mixing.recipe.parts import Dosing, expected, reduce_parts
 from ochre_stone.core.mixing.recipe.reasons import explain
 from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source
 from ochre_stone.core.mixing.recipe.search import Ints, Paints, Searcher, searcher
 from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.predict import uncertainty
-from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.core.paint.tubes import Tube, strength_of
 
 
 @dataclass(frozen=True)
@@ -47,13 +47,13 @@ class Sources:
     search: Searcher
     extra: tuple[Source, ...]
     paints: Paints
-    wobbles: Mapping[int, Wobble]
+    deviations: Mapping[int, Deviations]
     """How sources that are dosed by eye themselves may be off, by their index."""
     most: int
     """Tubes per mixture, those inside piles counted."""
 
     @classmethod
-    def of(cls, terms: Terms, extra: Sequence[Source] = (), known: Mapping[str, Wobble] | None = None) -> "Sources":
+    def of(cls, terms: Terms, extra: Sequence[Source] = (), known: Mapping[str, Deviations] | None = None) -> "Sources":
         """Prepare a palette (its searcher is remembered) and ``extra``; ``known``: how piles among these may be off, by
         their id. What is made of tubes here is dosed by the same hand."""
         search = searcher(terms.tubes, terms.most, terms.finish, terms.order)
@@ -63,27 +63,26 @@ class Sources:
         spectra = [s.spectra(terms.tubes) for s in extra]
         K = np.vstack([p.K, *(k for k, _ in spectra)])
         S = np.vstack([p.S, *(s for _, s in spectra)])
-        power = np.array([max(float(k[4:33].max()), 0.5 * float(s.max())) for k, s in spectra])
-        paints = Paints(K, S, np.concatenate([p.power, power]), p.surface, p.weights)
+        paints = Paints(K, S, strength_of(K, S), p.surface, p.weights)
         n, at = len(terms.tubes), {t.id: i for i, t in enumerate(terms.tubes)}
-        wobbles = {n + k: known[s.id] for k, s in enumerate(extra) if known is not None and s.id in known}
+        deviations = {n + k: known[s.id] for k, s in enumerate(extra) if known is not None and s.id in known}
         for k, s in enumerate(extra):
-            if s.parts and n + k not in wobbles:
+            if s.parts and n + k not in deviations:
                 parts = np.array([v for _, v in s.parts])
                 index = np.array([at[i] for i, _ in s.parts], dtype=np.intp)
-                wobbles[n + k] = wobble(paints, parts / parts.sum(), index, terms.hand.errors(parts), {})
-        return cls(terms, search, tuple(extra), paints, wobbles, terms.most)
+                deviations[n + k] = deviations_of(paints, parts / parts.sum(), index, terms.hand.errors(parts), {})
+        return cls(terms, search, tuple(extra), paints, deviations, terms.most)
 
     def dosing(self, ml: float = 0.0) -> Dosing:
         """How a pile of which ``ml`` millilitres are wanted is dosed."""
-        return Dosing(self.terms.hand, ml, self.wobbles)
+        return Dosing(self.terms.hand, ml, self.deviations)
 
-    def wobble_of(self, ingredients: Sequence[Ingredient]) -> Wobble:
+    def deviation_of(self, ingredients: Sequence[Ingredient]) -> Deviations:
         """How a mixture of these sources, dosed by eye, may be off."""
         parts = np.array([i.parts for i in ingredients])
         index = np.array([self.ids.index(i.id) for i in ingredients], dtype=np.intp)
-        inner = {int(i): self.wobbles[int(i)] for i in index if int(i) in self.wobbles}
-        return wobble(self.paints, parts / parts.sum(), index, self.terms.hand.errors(parts), inner)
+        inner = {int(i): self.deviations[int(i)] for i in index if int(i) in self.deviations}
+        return deviations_of(self.paints, parts / parts.sum(), index, self.terms.hand.errors(parts), inner)
 
     @property
     def tubes(self) -> tuple[Tube, ...]:
@@ -166,7 +165,7 @@ class Sources:
         for i, p in used:
             if i < n:
                 t = self.tubes[i]
-                first = 0.0 if t.is_white and p / total >= BODY else self.paints.power[i]
+                first = 0.0 if t.is_white and p / total >= BODY else self.paints.strength[i]
                 items.append((float(first), Ingredient(t.id, t.short, p)))
             else:
                 s = self.extra[i - n]

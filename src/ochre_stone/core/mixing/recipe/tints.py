@@ -9,6 +9,7 @@ from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe.recipe import TINT, TINT_WHITE
 from ochre_stone.core.mixing.recipe.search import Found, Ints, Paints
 from ochre_stone.core.mixing.recipe.sources import Sources
+from ochre_stone.core.paint.tubes import strength_of
 
 MOTHER = 1 / 12
 """Least share of a mother colour in every pile."""
@@ -46,7 +47,7 @@ def with_mother(paints: Paints, mother: int, floor: float = MOTHER) -> Paints:
     """The paints, each with ``floor`` of the paint at that index mixed in."""
     K = paints.K * (1 - floor) + paints.K[mother] * floor
     S = paints.S * (1 - floor) + paints.S[mother] * floor
-    return replace(paints, K=K, S=S, power=np.maximum(K[:, 4:33].max(axis=1), 0.5 * S.max(axis=1)))
+    return replace(paints, K=K, S=S, strength=strength_of(K, S))
 
 
 def through_mother(sources: Sources, goal: Array, mother: int) -> Found:

@@ -21,7 +21,7 @@ from ochre_stone.core.mixing.recipe.hand import USUAL_HAND, Hand
 from ochre_stone.core.mixing.recipe.reasons import is_white, white_does
 from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
-from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.core.paint.tubes import Tube, strength_of
 
 BY_TOUCH = 1.3
 """Tinting strength (ultramarine is 1) from which a tube goes in by touches; blacks always do. It takes in phthalo,
@@ -73,16 +73,16 @@ class Step:
 
 
 def _rank(item: Ingredient, share: float, K: Array, S: Array, by_touch: bool, mother: str) -> tuple[int, float]:
-    """Piles at hand first, then the body of white, then tints, then the rest by their power to colour; touches of
+    """Piles at hand first, then the body of white, then tints, then the rest by their tinting strength; touches of
     strong paint last. A mother colour comes after the body: all that follows is then seen with it in."""
-    power = max(float(K[4:33].max()), 0.5 * float(S.max()))
+    strength = float(strength_of(K, S))
     if item.is_pile and not item.is_tint:
         return 0, 0.0
     if item.id == mother:
         return 2, 0.0
     if is_white(K, S) and share >= BODY and not item.is_tint:
         return 1, 0.0
-    return (4, power) if by_touch else (2, power) if item.is_tint else (3, power)
+    return (4, strength) if by_touch else (2, strength) if item.is_tint else (3, strength)
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ochre_stone.core.mixing.recipe.finding import REACH, VALUE_OFF, from_piles, onward_rows, start_onward
-from ochre_stone.core.mixing.recipe.hand import Wobble, by_eye, slips
+from ochre_stone.core.mixing.recipe.hand import Deviations, by_eye, propagated
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, tint_of
 from ochre_stone.core.mixing.recipe.sources import Sources, Terms
 from ochre_stone.core.mixing.session.branching import PER_MISS, PER_STRONG, Branching, MixWay
@@ -43,14 +43,14 @@ class Onward:
     on: bool = True
     across: bool = False
     """Also from piles of other strings."""
-    _wobbles: dict[str, Wobble] = field(default_factory=dict)
+    _deviations: dict[str, Deviations] = field(default_factory=dict)
 
     def ways(self, drafts: Sequence[Draft], turn: Sequence[str], tick: Callable[[], None]) -> dict[str, list[MixWay]]:
         """For every pile, in the order of mixing, its ways from piles that come before it."""
         of = {p.id: (p, d) for d in drafts for p in d.piles}
         for p, _ in of.values():
             sources = Sources.of(self.terms, p.recipe.bases)
-            self._wobbles[p.id] = sources.wobble_of(p.recipe.ingredients)
+            self._deviations[p.id] = sources.deviation_of(p.recipe.ingredients)
         out: dict[str, list[MixWay]] = {}
         for k, i in enumerate(turn):
             p, d = of[i]
@@ -88,7 +88,7 @@ class Onward:
     def _sources(self, d: Draft, piles: Sequence[Source], most: int) -> Sources:
         white = self.terms.white
         tints = [tint_of(t, white) for t in d.tints] if white is not None else []
-        return replace(Sources.of(self.terms, [*tints, *piles], self._wobbles), most=most)
+        return replace(Sources.of(self.terms, [*tints, *piles], self._deviations), most=most)
 
     def _priced(self, p: Pile, near: Sequence[Pile], d: Draft) -> list[MixWay]:
         sources = self._sources(d, [Source(q.id, q.id, q.recipe.shares) for q in near], self._most(d))
@@ -105,9 +105,9 @@ class Onward:
         if not len(rows):
             return []
         hand = self.terms.hand
-        here = {i: w for i, w in sources.wobbles.items() if (index[rows] == i).any()}
+        here = {i: w for i, w in sources.deviations.items() if (index[rows] == i).any()}
         errors = hand.errors(np.where(used[rows], 1.0, 0.0))
-        eye = by_eye(*slips(sources.paints, shares[rows], index[rows], errors, here), goal)
+        eye = by_eye(*propagated(sources.paints, shares[rows], index[rows], errors, here), goal)
         strong = np.array([i < len(self.terms.tubes) and self.terms.tubes[i].is_strong for i in range(n + len(near))])
         price = PER_MISS * eye + used[rows].sum(axis=1) + PER_STRONG * (strong[index[rows]] & used[rows]).sum(axis=1)
         ids = sources.ids
@@ -150,7 +150,7 @@ class Onward:
             if recipe is None or (not asked and _gives_away(recipe, p)):
                 chosen[i] = first_way(p.recipe, self.terms)
                 continue
-            self._wobbles[i] = sources.wobble_of(recipe.ingredients)
+            self._deviations[i] = sources.deviation_of(recipe.ingredients)
             final[i] = replace(p, recipe=recipe, alternatives=(p.recipe, *p.alternatives)[:4])
             chosen[i] = self._as_rounded(way, recipe)
         return final, chosen

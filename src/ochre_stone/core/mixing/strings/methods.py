@@ -159,7 +159,7 @@ def mud(recipe: Recipe, tubes: Sequence[Tube]) -> float:
     by_id = {t.id: t for t in tubes}
     pull = np.array(
         [
-            [by_id[i].lab[1] * c * by_id[i].colouring_power, by_id[i].lab[2] * c * by_id[i].colouring_power]
+            [by_id[i].lab[1] * c * by_id[i].strength, by_id[i].lab[2] * c * by_id[i].strength]
             for i, c in recipe.shares
             if i in by_id
         ]

@@ -114,7 +114,7 @@ def by_parents(target: Array, terms: Terms, pile_id: str, ml: float = 0.0, count
         sources = Sources.of(terms, bases)
         n = len(terms.tubes)
         index = np.array([[n, n + 1]], dtype=np.intp)
-        start = np.sqrt(np.array([[pair.area, 1 - pair.area]]) * sources.paints.power[index])
+        start = np.sqrt(np.array([[pair.area, 1 - pair.area]]) * sources.paints.strength[index])
         error, shares = sources.paints.refine(target, start / np.linalg.norm(start), index, 10, True)
         rounding = Rounding(sources.dosing(ml), 1, frozenset(b.id for b in bases))
         field = compete(sources, target, [(0.0, Found(error, shares, index))], rounding, Means())

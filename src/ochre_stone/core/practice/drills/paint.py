@@ -31,7 +31,7 @@ def _piles(rng: np.random.Generator, material: Material) -> dict[str, float]:
     white = next(t for t in material.tubes if t.is_white)
     others = [t for t in material.tubes if not t.is_white]
     a, b = (others[int(i)] for i in rng.choice(len(others), 2, replace=False))
-    return {white.id: float(rng.integers(2, 7)), a.id: float(rng.integers(1, 4)) / a.colouring_power**0.3, b.id: 0.5}
+    return {white.id: float(rng.integers(2, 7)), a.id: float(rng.integers(1, 4)) / a.strength**0.3, b.id: 0.5}
 
 
 def _lab(parts: dict[str, float], material: Material) -> Lab:

@@ -8,7 +8,7 @@ from ochre_stone.core.colour.contrast import seen_against
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.benchwork import BenchWork
-from ochre_stone.desktop.widgets.parts import Words, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Words, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _GROUNDS: dict[str, Lab] = {"white": (95.0, 0.0, 0.0), "black": (8.0, 0.0, 0.0)}
@@ -40,7 +40,7 @@ class AroundPart:
 
     def _offer(self) -> None:
         now = str(self.ground.currentData() or "grey")
-        with quietly(self.ground):
+        with signals_blocked(self.ground):
             self.ground.clear()
             self.ground.addItem("neutral grey", "grey")
             for name in _GROUNDS:

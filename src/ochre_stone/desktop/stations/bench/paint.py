@@ -11,7 +11,7 @@ from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.bench.supplies import ShownSupply, SuppliesView
 from ochre_stone.desktop.stations.bench.words import with_menu
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 ROW, AROUND = "row", "around"
@@ -93,14 +93,14 @@ class PaintPart:
     def refresh(self) -> None:
         """Show what is at hand."""
         work = self.work
-        with quietly(self.part):
+        with signals_blocked(self.part):
             self.part.setValue(self.studio.document.bench.part_ml)
         there = work.paints.supplies()
         paint = self.chosen not in (ROW, AROUND)
         shown = [s for s in there if s.kind == self.chosen]
         if paint and not shown and self.chosen != "tube":
             self.studio.told.emit(_LACKING[self.chosen])
-            with quietly(self.kind):
+            with signals_blocked(self.kind):
                 self.kind.setCurrentIndex(0)
             shown = [s for s in there if s.kind == "tube"]
         if shown and all(s.id != work.supply for s in shown):
@@ -108,7 +108,7 @@ class PaintPart:
         if paint:
             self.supplies.show_supplies([s for s in (self._drawn(s) for s in shown) if s is not None], work.supply)
             for b in self.sizes.values():
-                allow(b, "" if shown else "There is no paint at hand.")
+                enable(b, "" if shown else "There is no paint at hand.")
         for w in (self.supplies, self.put_in, self.new, self.part, *self.sizes.values()):
             w.setVisible(paint)
 

@@ -10,7 +10,7 @@ from ochre_stone.core.mixing.bench.bench import BenchPile
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.benchkeeping import BenchKeeping
 from ochre_stone.desktop.stations.bench.words import TAKE_ONE, contents_words, with_menu
-from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -91,7 +91,7 @@ class PilePart:
 
     def _name_it(self) -> None:
         pile = self.work.pile()
-        with quietly(self.name):
+        with signals_blocked(self.name):
             self.name.setText(pile.name if pile is not None else "")
             self.name.setPlaceholderText("a new pile")
             self.name.setEnabled(pile is not None)
@@ -107,8 +107,8 @@ class PilePart:
         if not self.name.hasFocus():
             self._name_it()
         for b in (self.cut, self.mix, self.keep):
-            allow(b, "" if pile is not None else TAKE_ONE)
-        allow(self.scrape, "" if work.bench.piles else "There is no pile on the bench.")
+            enable(b, "" if pile is not None else TAKE_ONE)
+        enable(self.scrape, "" if work.bench.piles else "There is no pile on the bench.")
         self.amount.setText(f"{pile.ml:.2f} ml" if pile is not None else "")
         seen = work.paints.look_at(pile) if pile is not None else None
         if pile is None or seen is None:

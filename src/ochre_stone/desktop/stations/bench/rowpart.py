@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QComboBox
 
 from ochre_stone.core.mixing.bench.rows import WAYS
 from ochre_stone.desktop.session.benchwork import BenchWork
-from ochre_stone.desktop.widgets.parts import button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import button, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _ROWS: dict[str, str] = {"ladder": "Tint ladder"}
@@ -65,7 +65,7 @@ class RowPart:
             tried = [now, wanted[k]] if k > 0 else [wanted[k]]
             chosen = next((key for key in tried if key in keys and key not in used), free)
             used.add(chosen)
-            with quietly(box):
+            with signals_blocked(box):
                 box.clear()
                 for name, key in choices:
                     box.addItem(name, key)

@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.correcting.words import addition_words
 from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.bench.words import TAKE_ONE
-from ochre_stone.desktop.widgets.parts import Words, allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _NONE, _TYPED = "none", "typed"
@@ -76,7 +76,7 @@ class TargetPart:
         work, choice, document = self.work, self.studio.document.bench, self.studio.document
         note = next((n for n in document.notes if n.id == self.studio.selected), None)
         found = self.piles.found()
-        with quietly(self.target):
+        with signals_blocked(self.target):
             self.target.clear()
             if choice.target is not None:
                 self.target.addItem(choice.target_name or "a colour", "same:")
@@ -91,7 +91,7 @@ class TargetPart:
             self.target.addItem("typed…", f"{_TYPED}:")
             self.target.setCurrentIndex(0)
         why = "" if choice.target is not None else "Choose a target first."
-        allow(self.nearer, why or ("" if work.pile() is not None else TAKE_ONE))
+        enable(self.nearer, why or ("" if work.pile() is not None else TAKE_ONE))
         words, can = self._advice_words()
         self.advice.setText(words)
         self.advice.setVisible(bool(words))

@@ -11,7 +11,7 @@ from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.layview import LayView
-from ochre_stone.desktop.widgets.parts import Words, button, clear, guard, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, clear, guard, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 GROUNDS: dict[str, Lab] = {
@@ -91,7 +91,7 @@ class LayPage:
         """Show the choices, and the stages once they are made."""
         document, picture = self.studio.document, self.studio.picture
         c = document.canvas
-        with quietly(self.school), quietly(self.ground):
+        with signals_blocked(self.school), signals_blocked(self.ground):
             self.school.setCurrentIndex(self.school.findData(c.laying))
             known = [i for i, lab in enumerate(GROUNDS.values()) if lab == c.ground]
             self.ground.setCurrentIndex(known[0] if known else -1)
@@ -111,7 +111,7 @@ class LayPage:
     def _arrived(self, found: list[LaidStage]) -> None:
         fresh = not self.stages
         self.stages = found
-        with quietly(self.slider):
+        with signals_blocked(self.slider):
             self.slider.setRange(0, len(found) - 1)
             self.slider.setValue(len(found) - 1 if fresh else min(self.slider.value(), len(found) - 1))
         self._thicknesses()

@@ -14,7 +14,7 @@ from ochre_stone.core.planning.planning import Sheet, make_sheet, means_of
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.amountsview import AmountsView
-from ochre_stone.desktop.widgets.parts import Words, allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -123,13 +123,19 @@ class SheetPage:
         c = self.document.canvas
         small, large = sorted((c.width, c.height))
         known = f"{small:g} x {large:g} {c.unit}"
-        with quietly(self.format), quietly(self.unit), quietly(self.paper), quietly(self.width_), quietly(self.height_):
+        with (
+            signals_blocked(self.format),
+            signals_blocked(self.unit),
+            signals_blocked(self.paper),
+            signals_blocked(self.width_),
+            signals_blocked(self.height_),
+        ):
             self.format.setCurrentText(known if known in CANVAS_SIZES else "own size")
             self.width_.setValue(c.width)
             self.height_.setValue(c.height)
             self.unit.setCurrentText(c.unit)
             self.paper.setCurrentText(c.paper)
-        with quietly(self.thickness), quietly(self.spare):
+        with signals_blocked(self.thickness), signals_blocked(self.spare):
             self.thickness.setValue(round(c.thickness * 100))
             self.spare.setValue(round(c.spare * 100))
         self.thickness_shown.setText(f"{c.thickness:g} mm")
@@ -166,8 +172,8 @@ class SheetPage:
         self.go.setVisible(missing)
         self.go.setText(f"Go to {self._missing_station()}")
         made = bool(self.pdf) and self._ready() and not making
-        allow(self.save, "" if made else words or "The sheet is not made yet.")
-        allow(self.transfer, "" if self.studio.picture is not None else "Open a photo first.")
+        enable(self.save, "" if made else words or "The sheet is not made yet.")
+        enable(self.transfer, "" if self.studio.picture is not None else "Open a photo first.")
 
     def _make(self) -> None:
         picture, document = self.studio.picture, self.document

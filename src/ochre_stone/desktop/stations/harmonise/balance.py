@@ -10,7 +10,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
 from ochre_stone.desktop.widgets.bars import Bar, ShareBars
-from ochre_stone.desktop.widgets.parts import allow, button, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -82,10 +82,10 @@ class BalancePage:
             lines.append(f"{r.subject.capitalize()}: {r.says}; shadow {darker} darker, {turned}, {chroma}.")
         self.list.setText("\n".join(lines))
         push = d.harmony.push
-        with quietly(self.push):
+        with signals_blocked(self.push):
             if not self.push.isSliderDown():
                 self.push.setValue(round(push * 100))
-        allow(self.push, "" if found.found else "No subject has notes both in light and in shadow.")
-        allow(self.reset, "" if push else "It is as noted.")
+        enable(self.push, "" if found.found else "No subject has notes both in light and in shadow.")
+        enable(self.reset, "" if push else "It is as noted.")
         words = "as noted" if push == 0 else f"{'pushed' if push > 0 else 'calmed'} by {abs(push):.0%}"
         self.push_shown.setText(words)

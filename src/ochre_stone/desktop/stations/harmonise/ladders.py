@@ -8,7 +8,7 @@ from ochre_stone.core.document.choices import DistanceLadder, SkyLadder
 from ochre_stone.core.harmony.ladders import AIRS
 from ochre_stone.core.planning.rows import distance_ladder, sky_ladder, sky_notes
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
-from ochre_stone.desktop.widgets.parts import Words, allow, button, plain, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, enable, plain, signals_blocked
 from ochre_stone.desktop.widgets.rungs import Rungs
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -160,11 +160,11 @@ class LaddersPage:
         shown = (self.near, self.horizon, self.steps, self.air, self.visibility, self.first, self.last,
                  *self.ways.values())  # fmt: skip
         for w in shown:
-            allow(w, "" if now is not None else "Tick Distance first.")
+            enable(w, "" if now is not None else "Tick Distance first.")
         for r in self.rungs.values():
             r.setVisible(now is not None)
         for box in (self.near, self.horizon):
-            with quietly(box):
+            with signals_blocked(box):
                 box.clear()
                 for n in d.notes:
                     box.addItem(n.name, n.id)
@@ -172,12 +172,12 @@ class LaddersPage:
             self.distance_words.setText("Contrast and yellow go as a thing recedes; blue remains.")
             return
         for box, note in ((self.near, now.near), (self.horizon, now.horizon)):
-            with quietly(box):
+            with signals_blocked(box):
                 box.setCurrentIndex(box.findData(note))
         for spin, value in ((self.visibility, now.visibility), (self.first, now.first), (self.last, now.last)):
-            with quietly(spin):
+            with signals_blocked(spin):
                 spin.setValue(value)
-        with quietly(self.steps), quietly(self.air):
+        with signals_blocked(self.steps), signals_blocked(self.air):
             self.steps.setValue(now.steps)
             self.air.setCurrentText(now.air)
         self.ways[now.way].setChecked(True)
@@ -195,17 +195,17 @@ class LaddersPage:
         now = d.harmony.sky
         self.sky.setChecked(now is not None)
         for w in (self.sky_steps, self.band, self.strength):
-            allow(w, "" if now is not None else "Tick Sky first.")
+            enable(w, "" if now is not None else "Tick Sky first.")
         self.sky_rungs.setVisible(now is not None)
         self.sky_words.setText("" if now is not None else "Lightest and warmest at the horizon, bluest overhead.")
         if now is None:
             return
-        with quietly(self.sky_steps), quietly(self.band), quietly(self.strength):
+        with signals_blocked(self.sky_steps), signals_blocked(self.band), signals_blocked(self.strength):
             self.sky_steps.setValue(now.steps)
             self.band.setCurrentIndex(self.band.findData(now.band))
             if not self.strength.isSliderDown():
                 self.strength.setValue(round(now.strength * 100))
-        allow(self.strength, "" if now.band != "none" else "Choose a band first.")
+        enable(self.strength, "" if now.band != "none" else "Choose a band first.")
         self.strength_shown.setText(f"{now.strength:.0%}")
         rungs = sky_ladder(d)
         self.sky_rungs.show_rungs([(r.lab, f"{r.at:.0%}") for r in rungs], True)

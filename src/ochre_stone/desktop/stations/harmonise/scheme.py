@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QHBoxLayout, QListWidgetIte
 from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.harmony.schemes import ACCENT_SHARE, CLEAR, TITLES, SchemeFit, places
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
-from ochre_stone.desktop.widgets.parts import ListBox, Words, allow, button, quietly
+from ochre_stone.desktop.widgets.parts import ListBox, Words, button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _MOST_ARMS = 4
@@ -136,15 +136,15 @@ class SchemePage:
         self._say(fits)
         chosen = h.scheme != "none"
         arms = places(h.scheme, h.rotation)
-        with quietly(self.lock):
+        with signals_blocked(self.lock):
             self.lock.setChecked(h.locked)
         for slider, shown, value, words, on in (
             (self.turn, self.turn_shown, round(h.rotation) % 360, f"{h.rotation:.0f}°", chosen and not h.locked),
             (self.amount, self.amount_shown, round(h.amount * 100), f"{h.amount:.0%}", chosen),
         ):
             kept = "The dominant hue is kept: free it to turn." if chosen else "Choose a scheme first."
-            allow(slider, "" if on else kept)
-            with quietly(slider):
+            enable(slider, "" if on else kept)
+            with signals_blocked(slider):
                 if not slider.isSliderDown():
                     slider.setValue(value)
             shown.setText(words if chosen else "")
@@ -155,7 +155,7 @@ class SchemePage:
                 box.setText(wheel(h.wheel).word(arms[i]))
                 box.setChecked(i in h.accents)
         note = next((n for n in self.studio.document.notes if n.id == self.studio.selected), None)
-        allow(self.hold, "" if note is not None else "Take a note in hand first: click its dab on the scale.")
+        enable(self.hold, "" if note is not None else "Take a note in hand first: click its dab on the scale.")
         self.hold.setChecked(note is not None and note.id in h.held)
         self.told.setText(
             f"{TITLES[h.scheme]}: each dab shows the note touching its target. Values stay as they are."

@@ -13,7 +13,7 @@ from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import allow, button, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages
 
 SEES = {
@@ -145,8 +145,8 @@ class Harmonise(Station):
     def refresh(self) -> None:
         assert self.pages is not None
         self.refreshers[self.pages.here]()
-        allow(self.masses_too, "" if self.studio.masses is not None else "Open a photo first.")
-        with quietly(self.masses_too):
+        enable(self.masses_too, "" if self.studio.masses is not None else "Open a photo first.")
+        with signals_blocked(self.masses_too):
             if self.studio.masses is None:
                 self.masses_too.setChecked(False)
         self._show_wheel()

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox
 from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask, ask_open, ask_save
-from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.logbook import exchange
 from ochre_stone.logbook.book import Book, Day, log_file
@@ -106,13 +106,13 @@ class KeepPage:
 
     def refresh(self) -> None:
         """Show what there is."""
-        with quietly(self.on):
+        with signals_blocked(self.on):
             self.on.setChecked(self.log.on)
         made_up = "This is the demo's made-up log; what you do here is gone with the window."
         self.where.setText(made_up if self.log.is_demo else f"It lies in {log_file()}.")
 
         def arrived(found: tuple[list[Day], list[tuple[str, str, int]]]) -> None:
-            with quietly(self.days), quietly(self.projects):
+            with signals_blocked(self.days), signals_blocked(self.projects):
                 self.days.clear()
                 for d in found[0]:
                     self.days.addItem(f"{d.day.day} {d.day.strftime('%b %Y')} ({d.piles})", d.day.isoformat())
@@ -120,6 +120,6 @@ class KeepPage:
                 for uid, title, n in found[1]:
                     self.projects.addItem(f"{title or 'without a title'} ({n})", uid)
             for b in (self.day, self.project):
-                allow(b, "" if found[0] else "There is nothing in the log yet.")
+                enable(b, "" if found[0] else "There is nothing in the log yet.")
 
         self.log.ask(lambda book: (book.days(), book.projects()), arrived)

@@ -13,7 +13,7 @@ from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.question import Question
-from ochre_stone.desktop.widgets.parts import ListBox, allow, button
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable
 from ochre_stone.desktop.widgets.plot import Line, PlotView
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.logbook.book import Book
@@ -213,7 +213,7 @@ class LearnPage:
     def refresh_buttons(self) -> None:
         """What can be taken over now."""
         x = self.one()
-        allow(self.take, "" if x is not None and x.clear else "Nothing surely differs from its data here.")
+        enable(self.take, "" if x is not None and x.clear else "Nothing surely differs from its data here.")
         dosing = any(h.tube for h in self.habits)
-        allow(self.allow_for, "" if dosing else "No habit of dosing shows in the numbers.")
+        enable(self.allow_for, "" if dosing else "No habit of dosing shows in the numbers.")
         self.forget.setVisible(bool(self.studio.document.mix.hand.habits))

@@ -6,7 +6,7 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.session.logkeeper import LogKeeper
-from ochre_stone.desktop.widgets.parts import ListBox, allow, button
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.logbook.again import Leftover, age_words, open_hours
 
@@ -68,4 +68,4 @@ class LeftPage:
 
     def _allow(self) -> None:
         for b in (self.use, self.gone):
-            allow(b, "" if self.one() is not None else "Nothing is left.")
+            enable(b, "" if self.one() is not None else "Nothing is left.")

@@ -23,7 +23,7 @@ from ochre_stone.desktop.stations.log.words import course_of, day_words, planned
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask, ask_open
 from ochre_stone.desktop.widgets.image import to_image
-from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
 from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.devices.madeup import painted_patch
@@ -255,13 +255,13 @@ class LogPilePage:
         course = course_of(e)
         self.course.setText("\n".join(course[-6:]))
         self.course.setToolTip("\n".join(course))
-        with quietly(self.left), quietly(self.amount), quietly(self.line):
+        with signals_blocked(self.left), signals_blocked(self.amount), signals_blocked(self.line):
             if not self.left.hasFocus():
                 self.left.setValue(e.left_ml or 0.0)
             self.amount.setValue(max(e.ml, 0.1))
             if not self.line.hasFocus():
                 self.line.setText(e.line)
-        allow(self.dried)
+        enable(self.dried)
         if e.picture:
             pixmap = QPixmap()
             pixmap.loadFromData(e.picture)

@@ -11,7 +11,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.scale.ribbons import OnScale
 from ochre_stone.desktop.stations.station import Station
-from ochre_stone.desktop.widgets.parts import narrow, quietly
+from ochre_stone.desktop.widgets.parts import narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages
 
 if TYPE_CHECKING:
@@ -123,7 +123,7 @@ class LogStation(Station):
         def arrived(answer: "tuple[list[Entry], list[Day], int]") -> None:
             entries, days, self.count = answer
             self.entries = list(reversed(entries))
-            with quietly(self.day):
+            with signals_blocked(self.day):
                 self.day.clear()
                 self.day.addItem("the last piles", "")
                 for d in days:

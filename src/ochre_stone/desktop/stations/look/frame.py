@@ -23,7 +23,7 @@ from ochre_stone.core.picture.frame import (
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import allow, button, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _FREE = "free shape"
@@ -195,10 +195,10 @@ class FramePage:
         """Show the document's frame."""
         picture, frame, canvas = self.studio.picture, self._frame(), self.studio.document.canvas
         for w in (self.canvas, self.turned, self.whole, self.level, self.angle, self.corners, self.mirror):
-            allow(w, "" if picture is not None else "Open a photo first.")
+            enable(w, "" if picture is not None else "Open a photo first.")
         whole = "The whole photo is shown." if picture is not None else "Open a photo first."
-        allow(self.reset, whole if picture is None or frame.is_whole else "")
-        with quietly(self.angle), quietly(self.mirror), quietly(self.canvas):
+        enable(self.reset, whole if picture is None or frame.is_whole else "")
+        with signals_blocked(self.angle), signals_blocked(self.mirror), signals_blocked(self.canvas):
             self.angle.setValue(frame.turn)
             self.mirror.setChecked(frame.mirror)
             if picture is not None:

@@ -16,7 +16,7 @@ from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.stations.look.lightfield import DAYLIGHT, LightField, light_words
-from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _APERTURE = 11
@@ -171,9 +171,9 @@ class LightPage:
         has = self.studio.picture is not None
         document = self.studio.measuring.latest
         for w in (*self.picks.values(), self.chart, self.field, self.stops, self.lift):
-            allow(w, "" if has else "Open a photo first.")
+            enable(w, "" if has else "Open a photo first.")
         as_taken = "The light is as photographed." if has else "Open a photo first."
-        allow(self.reset, "" if has and document.light_is_set else as_taken)
+        enable(self.reset, "" if has and document.light_is_set else as_taken)
         by_hand = document.light != LightChoice()
         said = "Set by hand." if by_hand else "As photographed."
         if document.balance_from:
@@ -181,7 +181,7 @@ class LightPage:
         self.said.setText(f"{said} {document.balance_words}".strip())
         light = document.light
         mired = DAYLIGHT if light.kelvin == NEUTRAL_KELVIN else round(1e6 / light.kelvin)
-        with quietly(self.stops), quietly(self.lift):
+        with signals_blocked(self.stops), signals_blocked(self.lift):
             self.field.set_light(mired, round(light.tint))
             self.stops.setValue(round(light.stops * 10))
             self.lift.setValue(round(light.lift * 100))

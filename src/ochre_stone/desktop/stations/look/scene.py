@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QComboBox
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.reader import ReaderLink
-from ochre_stone.desktop.widgets.parts import allow, button
+from ochre_stone.desktop.widgets.parts import button, enable
 from ochre_stone.desktop.widgets.spectrum import SpectrumView
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.devices.reader import lab_of, ports
@@ -67,9 +67,9 @@ class ScenePage:
         self.state.setText(link.words())
         self.connect_.setText("Disconnect" if link.connected else "Connect")
         for w in (self.port, self.again):
-            allow(w, "A reader is connected: disconnect it first." if link.connected or link.busy else "")
+            enable(w, "A reader is connected: disconnect it first." if link.connected or link.busy else "")
         for w in (self.calibrate, self.read):  # also while it reads: a disabled button would lose the keys
-            allow(w, "" if link.connected else "Connect a reader first.")
+            enable(w, "" if link.connected else "Connect a reader first.")
         simulated = link.reader is not None and link.reader.is_simulated
         self.hint.setText(
             "Click the picture where it is to be pointed. The simulated reader looks at the demo scene, whatever "

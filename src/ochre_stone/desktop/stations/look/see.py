@@ -4,7 +4,7 @@ from PyQt6.QtWidgets import QComboBox, QPushButton
 
 from ochre_stone.desktop.session.sight import Sight
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import allow, button, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 GRID_WORDS = {"none": "no grid", "thirds": "thirds", "squares": "squares of the canvas"}
@@ -58,12 +58,12 @@ class SeePage:
         else:
             self.name.setText("Open a photo to begin: File, Open, or drop it anywhere.")
         for b in (*self.views.values(), self.as_is, self.strength, self.grid):
-            allow(b, "" if picture is not None else "Open a photo first.")
+            enable(b, "" if picture is not None else "Open a photo first.")
         for key, b in self.views.items():
             b.setChecked(bool(getattr(view, key)))
-        with quietly(self.strength), quietly(self.grid):
+        with signals_blocked(self.strength), signals_blocked(self.grid):
             self.strength.setValue(round(view.strength * 100))
             self.grid.setCurrentIndex(list(GRID_WORDS).index(view.grid))
-        allow(self.strength, "Open a photo first." if picture is None else "" if view.squint else "Squint first (S).")
+        enable(self.strength, "Open a photo first." if picture is None else "" if view.squint else "Squint first (S).")
         self.strength_shown.setText(f"{view.strength * 100:.0f} %")
         self.lost.setText(self.studio.measuring.losses.words if self.studio.measuring.losses is not None else "")

@@ -16,7 +16,7 @@ from ochre_stone.desktop.easel import masscover
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import ListBox, Words, allow, button, clear
+from ochre_stone.desktop.widgets.parts import ListBox, Words, button, clear, enable
 from ochre_stone.desktop.widgets.tray import Tray
 
 _STROKE = QSize(46, 16)
@@ -83,10 +83,10 @@ class EdgesPage:
     def _show_kind(self, item: QListWidgetItem | None) -> None:
         border = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
         for kind, b in self.kinds.items():
-            allow(b, "" if border is not None else "Choose a border first: in the list, or on the picture.")
+            enable(b, "" if border is not None else "Choose a border first: in the list, or on the picture.")
             b.setChecked(border is not None and border.kind == kind)
         changed = border is not None and border.kind != border.found
-        allow(self.found, "" if changed else "This border is as it was found.")
+        enable(self.found, "" if changed else "This border is as it was found.")
 
     def clicked(self, x: float, y: float) -> None:
         """The picture was clicked: choose the border of the two masses that meet nearest."""

@@ -11,7 +11,7 @@ from ochre_stone.core.planning.massing import mass_at
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Aside, Words, allow, button, clear, fitted_text, quietly
+from ochre_stone.desktop.widgets.parts import Aside, Words, button, clear, enable, fitted_text, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -151,21 +151,21 @@ class FamilyPage:
 
     def refresh(self) -> None:
         plan, c = self.masses.plan, self.masses.choice
-        allow(self.back, "" if c.painted else "Nothing is painted over yet.")
+        enable(self.back, "" if c.painted else "Nothing is painted over yet.")
         none = "" if plan is not None else "Open a photo first."
         for w in (self.division, self.suggested, self.apart, *self.paint.values()):
-            allow(w, none)
+            enable(w, none)
         if plan is None:
             clear(self.list)
             self.suggested.setText("As suggested")
             self.rule.setText("Open a picture first.")
             self.warning.hide()
             return
-        with quietly(self.division):
+        with signals_blocked(self.division):
             self.division.setValue(plan.division)
         self.suggested.setText(f"As suggested, {numbers.value(plan.suggested)}")
         changed = c.division is not None or c.families or c.painted
-        allow(self.suggested, "" if changed else "It is as suggested.")
+        enable(self.suggested, "" if changed else "It is as suggested.")
         greys = plan.greys()
         rows = fitted_text(self.list, len(plan.masses), self._row)
         for row, m in zip(rows, reversed(plan.masses), strict=True):
@@ -179,7 +179,7 @@ class FamilyPage:
         families = {m.family for m in plan.masses if m.share > 0}
         self.apart.setChecked(self.masses.choice.apart)
         mends = broken or self.masses.choice.apart
-        allow(self.apart, "" if mends else "The rule is kept: there is nothing to mend.")
+        enable(self.apart, "" if mends else "The rule is kept: there is nothing to mend.")
         self.rule.setVisible(not broken)
         self.warning.setVisible(bool(broken))
         if broken:

@@ -12,7 +12,7 @@ from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets.image import to_image
-from ochre_stone.desktop.widgets.parts import allow, button
+from ochre_stone.desktop.widgets.parts import button, enable
 from ochre_stone.desktop.widgets.planthumb import PlanThumb
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -49,7 +49,7 @@ class OtherPlansPage:
     def refresh(self) -> None:
         said, plan = self.masses.statement, self.masses.plan
         for b in (self.svg, self.transfer):
-            allow(b, "" if plan is not None else "Open a photo first.")
+            enable(b, "" if plan is not None else "Open a photo first.")
         if said is None or plan is None:
             self.words.setText("Open a picture first.")
             self.place.setText("")

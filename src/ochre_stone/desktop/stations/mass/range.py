@@ -14,7 +14,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.stations.mass.light import GreyChip
 from ochre_stone.desktop.widgets.curve import ToneCurve
-from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted_text, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted_text, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _DRAWN_POINTS = 5
@@ -127,7 +127,12 @@ class RangePage:
 
     def refresh(self) -> None:
         r, plan, ground = self.masses.choice.range, self.masses.plan, self.studio.ground
-        with quietly(self.keep), quietly(self.white), quietly(self.black), quietly(self.finish):
+        with (
+            signals_blocked(self.keep),
+            signals_blocked(self.white),
+            signals_blocked(self.black),
+            signals_blocked(self.finish),
+        ):
             self.keep.setCurrentIndex(list(KEEPS).index(r.keep))
             self.white.setValue(r.white)
             self.black.setValue(r.black)

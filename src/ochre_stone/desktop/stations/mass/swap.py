@@ -12,7 +12,7 @@ from ochre_stone.core.masses.plan import Mass as MassShape
 from ochre_stone.core.planning.massing import mass_at, same_shape, shape_lab
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
-from ochre_stone.desktop.widgets.parts import allow, button, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -160,7 +160,7 @@ class SwapPage:
     def refresh(self) -> None:
         plan = self.masses.plan
         i = max(self.which.currentIndex(), 0)
-        with quietly(self.which):
+        with signals_blocked(self.which):
             self.which.clear()
             for each in reversed(plan.masses) if plan is not None else ():
                 there = any(s.mass == each.index for s in self.masses.choice.swaps)
@@ -168,16 +168,16 @@ class SwapPage:
                 self.which.addItem(f"Mass {each.index + 1}, value {numbers.value(each.measured)}{mark}")
             self.which.setCurrentIndex(min(i, self.which.count() - 1))
         m = self._mass()
-        allow(self.alone, "" if self._place is not None else "Click a shape of the picture first.")
+        enable(self.alone, "" if self._place is not None else "Click a shape of the picture first.")
         if self._place is None:
             self.alone.setChecked(False)
         any_swap = bool(self.masses.choice.swaps)
         for w in (self.hue, self.chroma):
-            allow(w, "" if m is not None else "Open a photo first.")
+            enable(w, "" if m is not None else "Open a photo first.")
         own = m is None or self._swap(m.index) is None
-        allow(self.back, "This mass has its own colour." if own else "")
+        enable(self.back, "This mass has its own colour." if own else "")
         for b in (self.all_back, self.note):
-            allow(b, "" if any_swap else "No mass has another colour yet.")
+            enable(b, "" if any_swap else "No mass has another colour yet.")
         if m is None:
             self.swatch.clear()
             self.words.setText("Open a picture first.")
@@ -187,7 +187,7 @@ class SwapPage:
         angle = float(circle.angle(hue))
         own_lab = self._own(m, self._here())
         most = max(float(most_chroma(own_lab[0], hue)), 1e-6)
-        with quietly(self.hue), quietly(self.chroma):
+        with signals_blocked(self.hue), signals_blocked(self.chroma):
             if not self.hue.isSliderDown():
                 self.hue.setValue(round(angle) % 360)
             if not self.chroma.isSliderDown():

@@ -6,7 +6,7 @@ from ochre_stone.core.masses.thresholds import equal_cuts
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
-from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -170,7 +170,7 @@ class ValuesPage:
             (self.outline, round(c.outline * 100)),
             (self.simplify, round(c.simplify * 100)),
         ):
-            with quietly(slider):
+            with signals_blocked(slider):
                 if not slider.isSliderDown():
                     slider.setValue(value)
         self.smallest_shown.setText(f"{c.smallest:.2g} %")
@@ -180,17 +180,17 @@ class ValuesPage:
         cuts = plan.thresholds if plan is not None else ()
         chosen = min(self.scale.cuts.chosen, max(len(cuts) - 1, 0))
         for w in (self.cut, self.lock):
-            allow(w, "" if cuts else "Open a photo first.")
+            enable(w, "" if cuts else "Open a photo first.")
         if cuts:
-            with quietly(self.cut):
+            with signals_blocked(self.cut):
                 if not self.cut.hasFocus() or abs(self.cut.value() - cuts[chosen]) > 0.006:
                     self.cut.setValue(cuts[chosen])
             self.lock.setChecked(any(abs(x - cuts[chosen]) < 0.03 for x in c.locked))
         self.which.setText(f"{chosen + 1} of {len(cuts)}, at {numbers.value(cuts[chosen])}" if cuts else "")
         for tool in (self.by_hand, self.focus):
-            allow(tool, "" if self.studio.picture is not None else "Open a photo first.")
+            enable(tool, "" if self.studio.picture is not None else "Open a photo first.")
         areas = len(c.focus)
-        allow(self.clear, "" if areas else "There is no focus area to take back.")
+        enable(self.clear, "" if areas else "There is no focus area to take back.")
         self.focus_words.setText(
             f"{areas} area{'s' if areas > 1 else ''}: more detail and smaller shapes stay there."
             if areas

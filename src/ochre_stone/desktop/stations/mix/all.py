@@ -9,7 +9,7 @@ from ochre_stone.core.planning.drying import with_paint
 from ochre_stone.core.planning.rows import groups, string_title
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.mix.hand import HandDialog
-from ochre_stone.desktop.widgets.parts import Aside, allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Aside, button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 ORDER_WORDS = {"value": "value before hue", "hue": "hue before value", "even": "all alike"}
@@ -136,7 +136,7 @@ class AllPage:
         boxes = (self.order, self.steps, self.most, self.on, self.learn, self.stand, self.step, self.count, self.touch)
         with ExitStack() as quiet:
             for box in boxes:
-                quiet.enter_context(quietly(box))
+                quiet.enter_context(signals_blocked(box))
             self.stand.setCurrentIndex(self.stand.findData(m.stand))
             self.step.setValue(m.step)
             self.count.setValue(m.piles)
@@ -152,7 +152,7 @@ class AllPage:
         self.tubes.setText("From " + ", ".join(t.short for t in m.chosen().tubes) + ".")
         self.step.setVisible(m.stand == "notes")
         self.steps.setVisible(m.stand == "even")
-        allow(self.count, "" if m.stand == "notes" else "At even steps each string has its own number of piles.")
+        enable(self.count, "" if m.stand == "notes" else "At even steps each string has its own number of piles.")
         self.strangers.setText(m.strangers)
         self.strangers.setVisible(bool(m.strangers))
         self._strings_wanted()

@@ -26,7 +26,7 @@ class AllPilesDialog(QDialog):
 
     def __init__(self, parent: QWidget, piles: Piles, settings: Settings) -> None:
         super().__init__(parent)
-        theme.dress(self)
+        theme.style(self)
         self.piles, self.studio, self.settings = piles, piles.studio, settings
         self.setWindowTitle("All piles from one photo")
         self.resize(1180, 740)

@@ -11,7 +11,7 @@ from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.boardview import BoardView
-from ochre_stone.desktop.widgets.parts import Words, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -47,7 +47,7 @@ class BoardPage:
     def refresh(self) -> None:
         """Lay the piles out; off the main thread where it is new."""
         document, c = self.studio.document, self.studio.document.canvas
-        with quietly(self.width), quietly(self.height):
+        with signals_blocked(self.width), signals_blocked(self.height):
             self.width.setValue(c.board_width)
             self.height.setValue(c.board_height)
         self.view.surface = self.settings.palette_surface

@@ -23,7 +23,7 @@ from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, signals_blocked
 
 _INSET = 0.1
 """Where the corners begin that could not be told, as a share of the photo."""
@@ -129,7 +129,7 @@ class CheckPage(QWidget):
         given = np.array([(_INSET, _INSET), (1 - _INSET, _INSET), (1 - _INSET, 1 - _INSET), (_INSET, 1 - _INSET)])
         self.corners = photo.corners if photo.corners is not None else given * (w, h)
         self.card, self.names, self.board, self.seen = FIND, {}, None, []
-        with quietly(self.no_card):
+        with signals_blocked(self.no_card):
             self.no_card.setChecked(False)
         self.look()
 
@@ -162,7 +162,7 @@ class CheckPage(QWidget):
         """A corner or the card was dragged."""
         if mark == "card":
             self.card = (x, y)
-            with quietly(self.no_card):
+            with signals_blocked(self.no_card):
                 self.no_card.setChecked(False)
         else:
             self.corners[int(mark[-1])] = x, y
@@ -192,7 +192,7 @@ class CheckPage(QWidget):
         names = self.piles.names()
         there = [p for p in self.seen if not p.is_tube]
         chosen = self._chosen()
-        with quietly(self.list):
+        with signals_blocked(self.list):
             self.list.clear()
             for p in sorted(there, key=self._rank):
                 item = QListWidgetItem(self._words(p))
@@ -250,7 +250,7 @@ class CheckPage(QWidget):
         p = self._chosen()
         for w in (self.name, self.split, self.join):
             w.setEnabled(p is not None)
-        with quietly(self.name):
+        with signals_blocked(self.name):
             self.name.clear()
             if p is not None:
                 names = self.piles.names()

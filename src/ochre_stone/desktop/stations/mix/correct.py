@@ -14,7 +14,7 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.mix.allpiles import AllPilesDialog
 from ochre_stone.desktop.stations.mix.photo import PilePhoto
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
-from ochre_stone.desktop.widgets.parts import Aside, button, look_main, quietly
+from ochre_stone.desktop.widgets.parts import Aside, button, look_main, signals_blocked
 from ochre_stone.desktop.widgets.sayings import SayingsView
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
@@ -183,7 +183,7 @@ class CorrectPage:
         name = {"words": "as you said", "photo": "in the photo"}.get(last.how, "as read") if last else "as planned"
         self.swatch.show_pair(goal_of(document, p), seen, goal_words(p), name)
         for box, v in zip(self.typed, seen, strict=True):
-            with quietly(box):
+            with signals_blocked(box):
                 box.setValue(v)
         self.forget.setVisible(last is not None)
         self.off.setVisible(bool(document.readings))

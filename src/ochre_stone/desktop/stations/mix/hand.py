@@ -4,7 +4,7 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QDoubleSpinBox, QGridLayo
 
 from ochre_stone.core.document.choices import HandChoice
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import Words, quietly
+from ochre_stone.desktop.widgets.parts import Words, signals_blocked
 
 _FIELDS: tuple[tuple[str, str, str, float, float, float, int, float], ...] = (
     # field, words, unit, least, most, step, decimals, shown over kept
@@ -69,5 +69,5 @@ class HandDialog(QDialog):
         """Show what is chosen."""
         hand = self.studio.document.mix.hand
         for field, _, _, _, _, _, _, scale in _FIELDS:
-            with quietly(self.boxes[field]):
+            with signals_blocked(self.boxes[field]):
                 self.boxes[field].setValue(getattr(hand, field) * scale)

@@ -22,7 +22,7 @@ from ochre_stone.core.planning.planning import session_terms, session_tubes
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.coats import CoatsView
-from ochre_stone.desktop.widgets.parts import Aside, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Aside, button, narrow, signals_blocked
 from ochre_stone.desktop.widgets.togetherview import TogetherView
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -189,7 +189,7 @@ class LoosePage:
         ]
         parents = self._worked.parents if self._worked is not None else ()
         for k, box in enumerate(self.parents):
-            with quietly(box):
+            with signals_blocked(box):
                 box.clear()
                 if k == 2:
                     box.addItem("no third parent", "")
@@ -208,7 +208,7 @@ class LoosePage:
         for k, box in enumerate(self.parts):
             there = made is not None and k < len(made.parts)
             box.setEnabled(there)
-            with quietly(box):
+            with signals_blocked(box):
                 box.setValue(round(made.parts[k]) if made is not None and there else 1)
         if made is None:
             self.recipe.setText(worked.made.why)

@@ -25,7 +25,7 @@ class PilePhoto(QDialog):
 
     def __init__(self, parent: QWidget, picture: Picture) -> None:
         super().__init__(parent)
-        theme.dress(self)
+        theme.style(self)
         self.setWindowTitle(f"Pile in a photo: {picture.name}")
         self.resize(980, 680)
         self.picture = picture

@@ -9,7 +9,7 @@ from ochre_stone.core.document.document import Document, Mixed
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
-from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages
 
 
@@ -157,7 +157,7 @@ class Mix(Station):
     def _palettes(self) -> None:
         """Own palettes, then those that ship; and what this one does not reach."""
         mix = self.document.mix
-        with quietly(self.palette_box):
+        with signals_blocked(self.palette_box):
             self.palette_box.clear()
             for name, palette_id, about in self.palettes.choices():
                 self.palette_box.addItem(name, palette_id)
@@ -223,7 +223,7 @@ class Mix(Station):
             wet = wet_piles(self.document)
             self.strings.show_strings(self.document.mixed, self.piles.in_hand, not ready, wet, down)
         self._busy()
-        allow(self.easel, self.session.lacks("piles"))
+        enable(self.easel, self.session.lacks("piles"))
         self.refreshers[here]()
 
     def marked(self) -> Collection[str]:

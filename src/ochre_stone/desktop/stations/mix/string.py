@@ -18,7 +18,7 @@ from ochre_stone.core.planning.rows import ADDED_ROWS, LADDERS, lights, string_t
 from ochre_stone.core.planning.standing import stands
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
-from ochre_stone.desktop.widgets.parts import allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.stringrows import StringRows
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -190,7 +190,7 @@ class StringPage:
         boxes = (self.method, self.mother, self.first, self.apart, self.beside, self.stand, self.count)
         with ExitStack() as quiet:
             for box in boxes:
-                quiet.enter_context(quietly(box))
+                quiet.enter_context(signals_blocked(box))
             self.method.setCurrentIndex(self.method.findData(how.method))
             self.mother.clear()
             self.mother.addItem("mother colour: the one that costs least", "")
@@ -210,12 +210,12 @@ class StringPage:
             self.beside.setCurrentIndex(max(self.beside.findData(held), 0))
         ladder = string_id in LADDERS or string_id in ADDED_ROWS
         own = "Its piles are where the ladder or the rule puts them." if ladder else ""
-        allow(self.stand, own or ("" if string_id else "No string yet."))
+        enable(self.stand, own or ("" if string_id else "No string yet."))
         shape = "This shape has its own number of piles." if how.stand in SHAPES else ""
-        allow(self.count, own or shape or ("" if string_id else "No string yet."))
+        enable(self.count, own or shape or ("" if string_id else "No string yet."))
         self.mother.setVisible(how.method == "mother")
         whole = subject in ("", "shadows") or string_id in ("distance", "sky-ladder")
-        allow(self.apart, "This string stays one: it is no subject of its own." if whole else "")
+        enable(self.apart, "This string stays one: it is no subject of its own." if whole else "")
         made = self.piles.found()
         kit = f" Here: {made[0].kit}." if made is not None and made[0].kit else ""
         self.about.setText(METHODS[how.method][1] + kit)
@@ -243,7 +243,7 @@ class StringPage:
         for rule_id, box in self.rule_boxes.items():
             box.setChecked(mix.rule(rule_id))
             shapes = stands(mix, self._string() or "none") != "even" and rule_id not in ADDED_ROWS
-            allow(box, "Piles stand on the notes: this rule shapes even steps only." if shapes else "")
+            enable(box, "Piles stand on the notes: this rule shapes even steps only." if shapes else "")
         found = lights(self.studio.document) if subject in ("shadows", "sky") else None
         if subject == "shadows" and found is None:
             self.light.setText("No thing is noted both in light and in shadow: shadows cannot be worked out.")

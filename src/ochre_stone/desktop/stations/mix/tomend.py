@@ -13,7 +13,7 @@ from ochre_stone.core.planning.palettephoto import Taken, by_importance
 from ochre_stone.core.planning.pinning import pile_of
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.piles import Piles
-from ochre_stone.desktop.widgets.parts import Words, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, signals_blocked
 from ochre_stone.desktop.widgets.shapes import paint_colour
 
 _ICON = QSize(44, 26)
@@ -95,7 +95,7 @@ class MendPage(QWidget):
     def _fill(self) -> None:
         names, document = self.piles.names(), self.studio.document
         at = max(self.list.currentRow(), 0)
-        with quietly(self.list):
+        with signals_blocked(self.list):
             self.list.clear()
             for t, off in self.rows:
                 if t.pile not in names:  # planned anew without it

@@ -24,7 +24,7 @@ from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.widgets.movesview import MovesView
-from ochre_stone.desktop.widgets.parts import ListBox, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import ListBox, button, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _KEPT = 60
@@ -194,7 +194,7 @@ class WaysPage:
         self._fill_others(p)
         goals = self._goals(s, p)
         held = self.where.currentText()
-        with quietly(self.where):
+        with signals_blocked(self.where):
             self.where.clear()
             for words, goal in goals:
                 self.where.addItem(words, goal)

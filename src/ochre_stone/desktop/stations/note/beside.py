@@ -12,7 +12,7 @@ from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.beside import SurroundSwatch
-from ochre_stone.desktop.widgets.parts import Words, quietly
+from ochre_stone.desktop.widgets.parts import Words, signals_blocked
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -44,7 +44,7 @@ class BesidePage:
     def _others(self, note: Note) -> Note | None:
         """Offer the other notes; the one chosen last stays, else the next darker one is taken."""
         rest = sorted((n for n in self.studio.document.notes if n.id != note.id), key=lambda n: n.lab[0])
-        with quietly(self.other):
+        with signals_blocked(self.other):
             self.other.clear()
             for n in rest:
                 self.other.addItem(n.name, n.id)

@@ -21,7 +21,7 @@ class OtherPicture(QDialog):
 
     def __init__(self, parent: QWidget, notes: Notes, picture: Picture) -> None:
         super().__init__(parent)
-        theme.dress(self)
+        theme.style(self)
         self.notes, self.picture = notes, picture
         self.setWindowTitle(f"Notes from {picture.name}")
         self.resize(900, 640)

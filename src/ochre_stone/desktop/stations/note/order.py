@@ -6,7 +6,7 @@ from ochre_stone.core.document.document import SUBJECTS
 from ochre_stone.core.planning.noting import near_duplicates
 from ochre_stone.desktop.session.notes import FILTERS, Notes
 from ochre_stone.desktop.session.preferences import Preferences
-from ochre_stone.desktop.widgets.parts import allow, button, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -45,13 +45,13 @@ class OrderPage:
         rest, document = self.studio.measuring.rest, self.studio.document
         notes = document.notes
         self.covered.setText(rest.words(len(notes)) if rest is not None and notes else "No notes yet.")
-        with quietly(self.order):
+        with signals_blocked(self.order):
             self.order.setCurrentIndex(int(self.settings.note_order == "subject"))
         shown = len(self.notes.shown())
         self.shown.setText(f"{shown} of {len(notes)} notes stand on the scale.")
         self.shown.setVisible(shown != len(notes))
         pairs = near_duplicates(document)
-        allow(self.merge, "" if pairs else "No two notes share one pile.")
+        enable(self.merge, "" if pairs else "No two notes share one pile.")
         names = "; ".join(f"{document.note(b).name} into {document.note(a).name}" for a, b in pairs[:4])
         more = f" and {len(pairs) - 4} more" if len(pairs) > 4 else ""
         self.alike.setText(f"{names}{more}." if pairs else "None: no two notes share one pile.")

@@ -11,7 +11,7 @@ from ochre_stone.core.keys.area import MOST_COLOURS as MOST_HERE
 from ochre_stone.core.keys.whole import FEWEST, MOST
 from ochre_stone.core.planning.suggesting import Suggested, added, suggest_here, suggest_notes
 from ochre_stone.desktop.session.session import Session
-from ochre_stone.desktop.widgets.parts import allow, button
+from ochre_stone.desktop.widgets.parts import button, enable
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -62,7 +62,7 @@ class Proposals:
         """Show what can be asked."""
         busy = "Key colours are being looked for." if self.studio.jobs.busy("suggest") else ""
         for b in (self.whole, self.here):
-            allow(b, self.session.lacks("picture") or busy)
+            enable(b, self.session.lacks("picture") or busy)
 
     def ask_whole(self) -> None:
         """Key colours of the picture."""

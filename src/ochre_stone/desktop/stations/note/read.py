@@ -11,7 +11,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import Words, allow, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
 from ochre_stone.desktop.widgets.spectrum import SpectrumView
 from ochre_stone.desktop.widgets.swatch import NoteSwatch, PairSwatch
 from ochre_stone.desktop.widgets.tray import Tray
@@ -81,8 +81,8 @@ class ReadPage:
         """Show a note, or that none is in hand."""
         place = "" if note is None or note.place is not None else "It has no place in the picture."
         for w in (self.name, self.subject, self.role, self.distance, self.remove, self.lock):
-            allow(w, "" if note is not None else "Take a note in hand first: click its dab on the scale.")
-        allow(self.whole_thing, "Take a note in hand first: click its dab on the scale." if note is None else place)
+            enable(w, "" if note is not None else "Take a note in hand first: click its dab on the scale.")
+        enable(self.whole_thing, "Take a note in hand first: click its dab on the scale." if note is None else place)
         self.swatch.surface = self.settings.palette_surface
         other = None
         if note is not None and note.gradation:
@@ -103,7 +103,13 @@ class ReadPage:
         if note.spectrum:
             self.spectrum.show_spectrum(note.spectrum, note.lab)
         r = read(note.lab)
-        with quietly(self.name), quietly(self.subject), quietly(self.role), quietly(self.lock), quietly(self.distance):
+        with (
+            signals_blocked(self.name),
+            signals_blocked(self.subject),
+            signals_blocked(self.role),
+            signals_blocked(self.lock),
+            signals_blocked(self.distance),
+        ):
             if not self.name.hasFocus() or self.name.text() == "":
                 self.name.setText(note.name)
             self.subject.setCurrentText(note.subject)

@@ -11,7 +11,7 @@ from ochre_stone.core.picture.picture import Picture
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
-from ochre_stone.desktop.widgets.parts import allow, button, quietly
+from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages
 
 TOOLS = {
@@ -129,7 +129,7 @@ class NoteStation(Station):
 
     def _show_aperture(self, size: int) -> None:
         self.notes.aperture = size
-        with quietly(self.aperture):
+        with signals_blocked(self.aperture):
             self.aperture.setValue(size)
         self.aperture_shown.setText(f"{size} px")
 
@@ -288,7 +288,7 @@ class NoteStation(Station):
         note = self.notes.in_hand()
         self.proposals.refresh()
         for name in ("spot", "area", "line"):
-            allow(self.tools[name], self.session.lacks("picture"))
+            enable(self.tools[name], self.session.lacks("picture"))
         if note is not None and note.place is not None and not note.area:
             self._show_aperture(note.aperture)
             if self.active:

@@ -24,7 +24,7 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
 from ochre_stone.desktop.stations.paint_box.photo import ChartPhoto
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
-from ochre_stone.desktop.widgets.parts import allow, button
+from ochre_stone.desktop.widgets.parts import button, enable
 from ochre_stone.desktop.widgets.proofs import Proofs
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -295,7 +295,7 @@ class CalibratePage:
         self.stop.setVisible(busy)
         why = "It is being worked out." if busy else "" if self.swatches else "Add swatches first."
         for b in (self.fit_button, self.clear_button):
-            allow(b, why)
+            enable(b, why)
 
 
 def kept_swatches(

@@ -34,7 +34,7 @@ from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask_save
 from ochre_stone.desktop.widgets.chartview import ChartView
-from ochre_stone.desktop.widgets.parts import allow, button
+from ochre_stone.desktop.widgets.parts import button, enable
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -232,7 +232,7 @@ class ChartsPage:
         for w in (self.head, self.swatch, self.recipe):
             w.setVisible(cell is not None)
         for b in (self.save, self.blank, self.find, self.into_notes, self.bench):
-            allow(b, "" if chart is not None else "There is no chart yet.")
+            enable(b, "" if chart is not None else "There is no chart yet.")
         self.found.mark_up("<br>".join(f"<b>{c.label}</b> {self._parts(c)}: {d:.1f} off" for c, d in self.near))
         if cell is None or chart is None:
             return

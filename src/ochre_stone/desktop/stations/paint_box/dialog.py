@@ -36,7 +36,7 @@ class TubeDialog(QDialog):
 
     def __init__(self, parent: QWidget, start: OwnTube, title: str) -> None:
         super().__init__(parent)
-        theme.dress(self)
+        theme.style(self)
         self.setWindowTitle(title)
         self.setMinimumWidth(460)
         self._start = start

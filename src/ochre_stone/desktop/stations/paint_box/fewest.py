@@ -14,7 +14,7 @@ from ochre_stone.core.planning.rows import note_targets
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.stations.paint_box.reach import ReachPage
-from ochre_stone.desktop.widgets.parts import ListBox, allow, button
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -169,4 +169,4 @@ class FewestPage:
         self.progress.setVisible(busy)
         self.stop.setVisible(busy)
         missing = "" if self.studio.document.notes else "Take notes first."
-        allow(self.find, "It is being worked out." if busy else missing)
+        enable(self.find, "It is being worked out." if busy else missing)

@@ -17,7 +17,7 @@ from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask_save
 from ochre_stone.desktop.widgets.lay import PaletteLay
-from ochre_stone.desktop.widgets.parts import ListBox, allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 MIDDLE = "middle"
@@ -244,7 +244,7 @@ class PalettesPage:
         self.about.setVisible(bool(self.about.text()))
         found = roles(tubes, self.settings.warmth)
         self.panel.show_roles(chosen.name, found, self.tube_id)
-        with quietly(self.list):
+        with signals_blocked(self.list):
             self.list.clear()
             for r in found:
                 item = QListWidgetItem(f"{r.tube.short}: {r.words}")
@@ -253,9 +253,9 @@ class PalettesPage:
                 if r.tube.id == self.tube_id:
                     self.list.setCurrentItem(item)
         for b in (self.up, self.down, self.off, self.lay, self.more, self.rename, self.delete):
-            allow(b, "" if own else "This palette is none of your own: copy it, and change the copy.")
+            enable(b, "" if own else "This palette is none of your own: copy it, and change the copy.")
         self._choices()
-        with quietly(self.base):
+        with signals_blocked(self.base):
             before = self.base.currentData()
             self.base.clear()
             self.base.addItem("added to a warm halftone", MIDDLE)
@@ -272,7 +272,7 @@ class PalettesPage:
         wanted = [(f"{t.name} (mine)", t.id) for t in self.keeper.box.tubes if not t.archived]
         wanted += [(t.name, t.id) for t in all_tubes().values()]
         if [self.more.itemData(i) for i in range(self.more.count())] != [i for _, i in wanted]:
-            with quietly(self.more):
+            with signals_blocked(self.more):
                 self.more.clear()
                 for name, tube_id in wanted:
                     self.more.addItem(name, tube_id)

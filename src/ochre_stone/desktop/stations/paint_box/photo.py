@@ -39,7 +39,7 @@ class ChartPhoto(QDialog):
 
     def __init__(self, parent: QWidget, studio: Studio, chart: Chart, picture: Picture, paper: str) -> None:
         super().__init__(parent)
-        theme.dress(self)
+        theme.style(self)
         self.studio = studio
         self.setWindowTitle(f"Painted chart: {picture.name}")
         self.resize(1080, 720)

@@ -16,7 +16,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.question import Question
-from ochre_stone.desktop.widgets.parts import ListBox, allow, button, plain
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable, plain
 from ochre_stone.desktop.widgets.slices import Dot, SliceView
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -189,7 +189,7 @@ class ReachPage:
         self.progress.setVisible(busy)
         self.stop.setVisible(busy)
         why = "It is being worked out." if busy else "" if self.found else "Take notes first."
-        allow(self.help, why)
+        enable(self.help, why)
 
 
 def _nearest_words(r: NoteReach) -> str:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget, QWidget
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.scale.ribbons import OnScale
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import button, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages
 
 if TYPE_CHECKING:
@@ -139,7 +139,7 @@ class PaintBoxStation(Station):
     def refresh(self) -> None:
         assert self.pages is not None
         chosen = self.palettes.chosen()
-        with quietly(self.choice):
+        with signals_blocked(self.choice):
             self.choice.clear()
             for name, palette_id, _ in self.palettes.choices():
                 self.choice.addItem(name, palette_id)

@@ -22,7 +22,7 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.stations.paint_box.dialog import TubeDialog
 from ochre_stone.desktop.widgets.asking import ask_open, ask_save
-from ochre_stone.desktop.widgets.parts import Aside, allow, button, narrow, quietly
+from ochre_stone.desktop.widgets.parts import Aside, button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.shelf import OPACITIES, Shelf, Shown, strength_words
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
@@ -127,7 +127,7 @@ class TubesPage:
         start = OwnTube(id=box.fresh_id(t.plain_name), name=t.plain_name, parts=parts, opened=date.today().isoformat())
         made = self._asked(start, "A tube for the box")
         if made is not None and self.keeper.attempt(f"Add {made.name}", lambda: box.with_tube(made)):
-            with quietly(self.which):
+            with signals_blocked(self.which):
                 self.which.setCurrentIndex(0)
             self.search.clear()
             self.choose(made.id)
@@ -266,12 +266,12 @@ class TubesPage:
         self.add_button.setVisible(own is None and t is not None)
         for b in (self.edit_button, self.away_button, self.remove_button):
             b.setVisible(own is not None)
-        allow(self.export_button, "" if self.keeper.box.tubes else "Your box is empty.")
+        enable(self.export_button, "" if self.keeper.box.tubes else "Your box is empty.")
         self.figures.setVisible(own is not None and bool(own.corrections))
         if own is None:
             return
         self.away_button.setText("Take out" if own.archived else "Put away")
-        with quietly(self.figures):
+        with signals_blocked(self.figures):
             self.figures.clear()
             self.figures.addItem("Generic figures", -1)
             for i, c in enumerate(own.corrections):

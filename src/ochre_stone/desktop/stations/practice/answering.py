@@ -18,7 +18,7 @@ from ochre_stone.core.practice.trial import Adjust, Match, Number, PlacedCuts, T
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.bench.supplies import ShownSupply, SuppliesView
 from ochre_stone.desktop.stations.practice.view import DrillView
-from ochre_stone.desktop.widgets.parts import Words, button, quietly
+from ochre_stone.desktop.widgets.parts import Words, button, signals_blocked
 
 _FINE = 100
 
@@ -90,14 +90,14 @@ class Answering(QWidget):
         asked = trial.asked
         self.in_hand, self.view.places, self.view.cuts, self.view.mixed = 0, (), (), None
         if isinstance(asked, Number):
-            with quietly(self.sliders[0]):
+            with signals_blocked(self.sliders[0]):
                 self.sliders[0].setRange(round(asked.low * _FINE), round(asked.high * _FINE))
                 self.sliders[0].setSingleStep(round(asked.step * _FINE))
                 self.sliders[0].setPageStep(round(5 * asked.step * _FINE))
                 self.sliders[0].setValue(round((asked.low + asked.high) / 2 * _FINE))
         elif isinstance(asked, PlacedCuts):
             for k, s in enumerate(self.sliders[: asked.count]):
-                with quietly(s):
+                with signals_blocked(s):
                     s.setRange(0, 10 * _FINE)
                     s.setSingleStep(10)
                     s.setPageStep(50)

@@ -11,7 +11,7 @@ from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.settings import store
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import ListBox, allow, button, quietly
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages, Tray
 
 _IDLE = "Choose a drill at the right: a minute or two each. After each answer the truth is shown, large and touching."
@@ -216,8 +216,8 @@ class Practice(Station):
         if none:
             self.today.addItem(QListWidgetItem("Nothing is due: what went well comes back in some days."))
         self.today.setCurrentRow(min(row, self.today.count() - 1))
-        allow(self.begin, "Nothing is due now." if none else "")
-        with quietly(self.hues):
+        enable(self.begin, "Nothing is due now." if none else "")
+        with signals_blocked(self.hues):
             self.hues.setChecked(self.session.settings.value_drills)
         known = display.screen().profile is not None
         self.about_screen.setText(_UNKNOWN if not known else "")
@@ -242,7 +242,7 @@ class Practice(Station):
 
     def _show_results(self) -> None:
         row = max(self.results.currentRow(), 0)
-        with quietly(self.results):
+        with signals_blocked(self.results):
             self.results.clear()
             for d in self.drills.values():
                 found = self.work.figure_of(d)
