@@ -3,7 +3,6 @@
 import csv
 import io
 from math import isnan
-from xml.sax.saxutils import escape
 
 import numpy as np
 from reportlab import rl_config
@@ -22,6 +21,7 @@ from ochre_stone.core.paint.chartpage import CHART_MARGIN, LABEL, SWATCH, ChartP
 from ochre_stone.core.paint.optics import reflectance
 from ochre_stone.core.paint.spectral import SpectralReading, cgats
 from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, INK, LINE, QUIET_INK, register_fonts
+from ochre_stone.export.surfaces import SvgSurface
 
 _HOW = "the cell before and so much white (w) or black (b), as 2 A1 + 1 w"
 CHART_SUFFIXES = (".pdf", ".svg", ".csv", ".txt", ".cgats")
@@ -87,7 +87,19 @@ def chart_pdf(chart: Chart, paper: str = "A4", blank: bool = False) -> bytes:
     return out.getvalue()
 
 
-def _draw(pdf: Canvas, chart: Chart, page: ChartPage, blank: bool) -> None:
+def chart_svg(chart: Chart, paper: str = "A4", blank: bool = False) -> str:
+    """The same pages as one SVG, under each other; each cell has its label as id, and tells its mixture."""
+    register_fonts()
+    sheets = pages(chart, paper)
+    surface = SvgSurface((sheets[0].width * mm, sheets[0].height * mm))
+    surface.setTitle(f"Colour chart: {chart.palette.name}")
+    for page in sheets:
+        _draw(surface, chart, page, blank)
+        surface.showPage()
+    return surface.stacked()
+
+
+def _draw(pdf: Canvas | SvgSurface, chart: Chart, page: ChartPage, blank: bool) -> None:
     high = page.height
 
     def text(x: float, y: float, words: str, size: float, font: str = BODY, ink: HexColor = INK) -> None:
@@ -121,6 +133,8 @@ def _draw(pdf: Canvas, chart: Chart, page: ChartPage, blank: bool) -> None:
         pdf.setStrokeColor(LINE)
         pdf.setLineWidth(0.4)
         pdf.setFillColor(HexColor("#ffffff") if blank else HexColor(lab_to_hex(cell.lab)))
+        if isinstance(pdf, SvgSurface):
+            pdf.name_next(cell.label, _told(chart, cell))
         pdf.rect(
             box.x * mm, (high - box.y - box.height) * mm, box.width * mm, box.height * mm, stroke=int(blank), fill=1
         )
@@ -168,77 +182,6 @@ def _wrapped(words: str, size: float, width: float) -> list[str]:
     from reportlab.lib.utils import simpleSplit
 
     return list(simpleSplit(words, BODY, size, width)) or [""]
-
-
-def chart_svg(chart: Chart, paper: str = "A4", blank: bool = False) -> str:
-    """The chart as one SVG, its pages under each other, in millimetres; each cell has its label as id."""
-    sheets = pages(chart, paper)
-    width, high = sheets[0].width, sum(p.height for p in sheets)
-    out = [
-        '<?xml version="1.0" encoding="UTF-8"?>',
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:g}mm" height="{high:g}mm" '
-        f'viewBox="0 0 {width:g} {high:g}" font-family="Atkinson Hyperlegible Next, sans-serif">',
-        f"<title>{escape(f'Colour chart: {chart.palette.name}')}</title>",
-        f'<rect width="{width:g}" height="{high:g}" fill="#ffffff"/>',
-    ]
-    top = 0.0
-    for page in sheets:
-        out.append(f'<g id="page-{page.number}" transform="translate(0 {top:g})">')
-        out += _svg_page(chart, page, blank)
-        out.append("</g>")
-        top += page.height
-    return "\n".join([*out, "</svg>"]) + "\n"
-
-
-def _svg_page(chart: Chart, page: ChartPage, blank: bool) -> list[str]:
-    def text(x: float, y: float, words: str, size: float, ink: str = "#1c1c1c", weight: str = "400") -> str:
-        return (
-            f'<text x="{x:.2f}" y="{y:.2f}" font-size="{size:g}" fill="{ink}" font-weight="{weight}">'
-            f"{escape(words)}</text>"
-        )
-
-    (x0, y0), (x1, _), (_, y1), _ = page.corners
-    out = [
-        text(CHART_MARGIN, CHART_MARGIN + 5, _title(chart, page, blank), 4.6, weight="700"),
-        f'<rect x="{x0 - 2:.2f}" y="{y0 - 2:.2f}" width="{x1 - x0 + 4:.2f}" height="{y1 - y0 + 4:.2f}" '
-        f'fill="{_grey(5)}"/>',
-    ]
-    for x, value in page.columns:
-        if isnan(value):
-            out.append(text(x, CHART_MARGIN + 20, _column_words(page, x), 2.5, "#5a5a5a"))
-            continue
-        y, wide = CHART_MARGIN + 15, page.swatch[0]
-        out.append(f'<rect x="{x:.2f}" y="{y:.2f}" width="{wide:.2f}" height="4" fill="{_grey(value)}"/>')
-        out.append(text(x, CHART_MARGIN + 14, f"value {value:.1f}", 2.5))
-    for row, y in page.rows:
-        out.append(text(CHART_MARGIN, y + 4, row.letter, 3.2, weight="700"))
-        out += [
-            text(CHART_MARGIN + 7, y + 4 + 3.2 * k, line, 2.6) for k, line in enumerate(_shortened_plain(row.title, 24))
-        ]
-    for cell, box in page.cells:
-        fill = "#ffffff" if blank else lab_to_hex(cell.lab)
-        out.append(
-            f'<rect id="{cell.label}" x="{box.x:.2f}" y="{box.y:.2f}" width="{box.width:.2f}" '
-            f'height="{box.height:.2f}" fill="{fill}">'
-            f"<title>{escape(_told(chart, cell))}</title></rect>"
-        )
-        out.append(text(box.x, box.y + SWATCH + 2.9, cell.words, 2.3, "#ffffff"))
-        if not chart.values:
-            ink = "#000000" if blank or cell.value > 5.5 else "#ffffff"
-            out.append(text(box.x + box.width - 4.6, box.y + 2.9, f"{cell.value:.1f}", 2.3, ink))
-    for x, y in page.corners:
-        out.append(f'<path d="M{x - 1.6:.2f} {y:.2f}h3.2M{x:.2f} {y - 1.6:.2f}v3.2" stroke="#000" stroke-width=".2"/>')
-    return out
-
-
-def _shortened_plain(words: str, letters: int) -> list[str]:
-    lines: list[str] = []
-    for word in words.split():
-        if lines and len(lines[-1]) + len(word) < letters:
-            lines[-1] += f" {word}"
-        else:
-            lines.append(word)
-    return lines[:3]
 
 
 def _told(chart: Chart, cell: Cell) -> str:

@@ -8,7 +8,7 @@ import base64
 import io
 from pathlib import Path
 from typing import Any
-from xml.sax.saxutils import escape
+from xml.sax.saxutils import escape, quoteattr
 
 from PIL import Image, ImageDraw, ImageFont
 from reportlab.lib.utils import ImageReader
@@ -77,25 +77,37 @@ class SvgSurface(_Surface):
 
     def __init__(self, pagesize: tuple[float, float]) -> None:
         self.pages: list[str] = []
+        self._drawn: list[str] = []
         self.title = ""
         super().__init__(pagesize)
 
     def begin(self) -> None:
         self._out: list[str] = []
+        self._name, self._told = "", ""
 
-    def drawString(self, x: float, y: float, words: str) -> None:
+    def name_next(self, name: str, told: str) -> None:
+        """The next rectangle has this id, and tells so much when it is pointed at."""
+        self._name, self._told = name, told
+
+    def drawString(self, x: float, y: float, words: str, anchor: str = "") -> None:
         weight = ' font-weight="700"' if self.face.endswith("Bold") else ""
         self._out.append(
-            f'<text x="{x:.2f}" y="{self.height - y:.2f}" font-size="{self.size:g}"{weight} fill="{self.fill}">'
-            f"{escape(words)}</text>"
+            f'<text x="{x:.2f}" y="{self.height - y:.2f}" font-size="{self.size:g}"{weight}{anchor} '
+            f'fill="{self.fill}">{escape(words)}</text>'
         )
+
+    def drawRightString(self, x: float, y: float, words: str) -> None:
+        self.drawString(x, y, words, ' text-anchor="end"')
 
     def rect(self, x: float, y: float, width: float, height: float, fill: int = 0, stroke: int = 1) -> None:
         ink = f' stroke="{self.stroke}" stroke-width="{self.line_width:g}"' if stroke else ""
+        name = f" id={quoteattr(self._name)}" if self._name else ""
+        told = f"><title>{escape(self._told)}</title></rect>" if self._told else "/>"
         self._out.append(
-            f'<rect x="{x:.2f}" y="{self.height - y - height:.2f}" width="{width:.2f}" height="{height:.2f}" '
-            f'fill="{self.fill if fill else "none"}"{ink}/>'
+            f'<rect{name} x="{x:.2f}" y="{self.height - y - height:.2f}" width="{width:.2f}" height="{height:.2f}" '
+            f'fill="{self.fill if fill else "none"}"{ink}{told}'
         )
+        self._name, self._told = "", ""
 
     def circle(self, x: float, y: float, r: float, fill: int = 0, stroke: int = 1) -> None:
         ink = f' stroke="{self.stroke}" stroke-width="{self.line_width:g}"' if stroke else ""
@@ -120,17 +132,29 @@ class SvgSurface(_Surface):
         )
 
     def showPage(self) -> None:
+        self._drawn.append("".join(self._out))
+        self.pages.append(self._document(self._drawn[-1], self.height))
+        self.begin()
+
+    def stacked(self) -> str:
+        """All pages under each other, as one document."""
+        groups = [
+            f'<g id="page-{n + 1}" transform="translate(0 {n * self.height:g})">{drawn}</g>'
+            for n, drawn in enumerate(self._drawn)
+        ]
+        return self._document("\n".join(groups), self.height * len(groups))
+
+    def _document(self, inside: str, height: float) -> str:
         faces = "".join(
             f"@font-face{{font-family:Atkinson;font-weight:{weight};src:url(data:font/ttf;base64,{_font(name)})}}"
             for name, weight in (("Atkinson", 400), ("Atkinson-Bold", 700))
         )
-        self.pages.append(
-            f'<svg xmlns="http://www.w3.org/2000/svg" width="{self.width:g}pt" height="{self.height:g}pt" '
-            f'viewBox="0 0 {self.width:g} {self.height:g}"><title>{escape(self.title)}</title>'
+        return (
+            f'<svg xmlns="http://www.w3.org/2000/svg" width="{self.width:g}pt" height="{height:g}pt" '
+            f'viewBox="0 0 {self.width:g} {height:g}"><title>{escape(self.title)}</title>'
             f"<style>{faces}text{{font-family:Atkinson,sans-serif;white-space:pre}}</style>"
-            f'<rect width="100%" height="100%" fill="#ffffff"/>{"".join(self._out)}</svg>\n'
+            f'<rect width="100%" height="100%" fill="#ffffff"/>{inside}</svg>\n'
         )
-        self.begin()
 
     def save(self) -> None:
         """Nothing is left to do: every page is whole."""
