@@ -147,7 +147,7 @@ class Ladders(SmallCase):
         page.distance.setFocus()
         self.key(Qt.Key.Key_Space, widget=page.distance)
         self.assertIsNotNone(self.choice.distance)
-        self.assertEqual(len(page.rungs["air"]._rungs), 5)
+        self.assertEqual(len(page.rungs["air"]._blocks), 5)
         self.click(page.ways["painters"])
         self.assertEqual(self.choice.distance.way, "painters")
         page.steps.setValue(4)

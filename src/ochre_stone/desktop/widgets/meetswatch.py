@@ -8,7 +8,8 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
+from ochre_stone.desktop.widgets.shapes import paint_colour
+from ochre_stone.desktop.widgets.touching import across, captions
 
 
 class MeetSwatch(QWidget):
@@ -41,17 +42,12 @@ class MeetSwatch(QWidget):
         first, mixed, second = self._labs
         box = QRectF(self.rect()).adjusted(12, 12, -12, -12)
         half = box.width() / 2
-        painter.fillRect(QRectF(box.left(), box.top(), half, box.height()), paint_colour(first))
-        painter.fillRect(QRectF(box.left() + half, box.top(), half, box.height()), paint_colour(second))
+        across(painter, box, (first, second))
         painter.setBrush(paint_colour(mixed))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawEllipse(box.center(), half * 0.42, box.height() * 0.42)
         painter.setFont(theme.face(9))
         side = half * 0.55
-        for lab, place in (
-            (first, QRectF(box.left(), box.top(), side, box.height())),
-            (mixed, QRectF(box.center().x() - side / 2, box.top(), side, box.height())),
-            (second, QRectF(box.right() - side, box.top(), side, box.height())),
-        ):
-            painter.setPen(ink_on(lab))
-            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, numbers.value(read(lab).value))
+        starts = (box.left(), box.center().x() - side / 2, box.right() - side)
+        places = [QRectF(x, box.top(), side, box.height()) for x in starts]
+        captions(painter, places, self._labs, [numbers.value(read(lab).value) for lab in self._labs])

@@ -6,10 +6,9 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.paint.calibrate import Swatch, Told
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import paint_colour
+from ochre_stone.desktop.widgets.touching import across
 
 _ROW, _HEAD = 34.0, 30.0
 _BLOCK = 74.0
@@ -63,8 +62,7 @@ class Proofs(QWidget):
             painter.drawText(QRectF(left + k * _BLOCK, 6, _BLOCK, 18), Qt.AlignmentFlag.AlignCenter, word)
         for i, t in enumerate(self._told):
             y = _HEAD + i * _ROW
-            for k, lab in enumerate((t.before, t.swatch.lab, t.after)):
-                self._block(painter, left + k * _BLOCK, y, lab)
+            across(painter, QRectF(left, y, 3 * _BLOCK, _ROW - 4), (t.before, t.swatch.lab, t.after))
             words = f"{t.gap_before:.1f} → {t.gap_after:.1f}"
             self._words(painter, QRectF(left + 3 * _BLOCK + 10, y, 134, _ROW - 4), words)
             said = t.swatch.label
@@ -73,12 +71,8 @@ class Proofs(QWidget):
             self._words(painter, QRectF(10, y, left - 18, _ROW - 4), said)
         for i, s in enumerate(self._raw):
             y = _HEAD + i * _ROW
-            self._block(painter, left + _BLOCK, y, s.lab)
+            across(painter, QRectF(left + _BLOCK, y, _BLOCK, _ROW - 4), (s.lab,))
             self._words(painter, QRectF(10, y, left - 18, _ROW - 4), s.label)
-
-    @staticmethod
-    def _block(painter: QPainter, x: float, y: float, lab: Lab) -> None:
-        painter.fillRect(QRectF(round(x), y, _BLOCK, _ROW - 4), paint_colour(lab))
 
     @staticmethod
     def _words(painter: QPainter, box: QRectF, words: str) -> None:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
+from ochre_stone.desktop.widgets.touching import across, captions
 
 _LINE, _BAND = 16, 26
 
@@ -42,14 +42,10 @@ class StringRows(QWidget):
         painter.drawText(QRectF(8, 2, self.width() - 16, _LINE), Qt.AlignmentFlag.AlignVCenter, above)
         bottom = QRectF(8, _LINE + 3 * _BAND + 4, self.width() - 16, _LINE)
         painter.drawText(bottom, Qt.AlignmentFlag.AlignVCenter, below)
-        n = len(first)
-        edges = [round(8 + (self.width() - 16) * k / n) for k in range(n + 1)]
         painter.setFont(theme.face(8.5, bold=True))
-        for k, (a, b) in enumerate(zip(first, second, strict=True)):
-            x, w = edges[k], edges[k + 1] - edges[k]
-            for row, lab in enumerate((a.recipe.lab, a.target.lab, b.recipe.lab)):
-                painter.fillRect(QRectF(x, _LINE + 2 + row * _BAND, w, _BAND), paint_colour(lab))
-            painter.setPen(ink_on(a.target.lab))
-            words = numbers.short(a.target.value)
-            middle = QRectF(x, _LINE + 2 + _BAND, w, _BAND)
-            painter.drawText(middle, Qt.AlignmentFlag.AlignCenter, words)
+        goals = [p.target.lab for p in first]
+        mixed = [[p.recipe.lab for p in piles] for piles in (first, second)]
+        for row, labs in enumerate((mixed[0], goals, mixed[1])):
+            boxes = across(painter, QRectF(8, _LINE + 2 + row * _BAND, self.width() - 16, _BAND), labs)
+            if row == 1:
+                captions(painter, boxes, goals, [numbers.short(p.target.value) for p in first])

@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.picture.sampling import Part
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile, stacked
@@ -64,43 +63,6 @@ class NoteSwatch(QWidget):
         painter.setFont(theme.face(8))
         words = {"white": "white palette", "grey": "grey palette", "wood": "wooden palette"}[self.surface]
         painter.drawText(strip, Qt.AlignmentFlag.AlignCenter, words)
-
-
-class PairSwatch(QWidget):
-    """The two colours of a mixed area, touching, as wide as their shares."""
-
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setMinimumHeight(46)
-        self._parts: tuple[Part, Part] | None = None
-
-    def show_parts(self, larger: Part, smaller: Part) -> None:
-        self._parts = (larger, smaller)
-        self.setAccessibleName(
-            f"{read(larger.lab).name}, {larger.share:.0%}, and {read(smaller.lab).name}, {smaller.share:.0%}"
-        )
-        self.update()
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, 46)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.colour("surround"))
-        if self._parts is None:
-            return
-        box = QRectF(self.rect()).adjusted(12, 4, -12, -4)
-        left = box.left()
-        painter.setFont(theme.face(9, bold=True))
-        for part in self._parts:
-            right = box.right() if part is self._parts[1] else round(box.left() + box.width() * part.share)
-            place = QRectF(left, box.top(), right - left, box.height())
-            painter.fillRect(place, paint_colour(part.lab))
-            painter.setPen(ink_on(part.lab))
-            words = numbers.value(read(part.lab).value)
-            words += f"  {part.share:.0%}" if place.width() > 76 else ""
-            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, words)
-            left = right
 
 
 class HalvesSwatch(QWidget):

@@ -12,8 +12,9 @@ from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.technique.together import TURNED, Together
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
+from ochre_stone.desktop.widgets.shapes import paint_colour
 from ochre_stone.desktop.widgets.theme import sized
+from ochre_stone.desktop.widgets.touching import across, captions
 
 _CELL, _WORDS, _LEAN = 58, 30, 24
 NAMES = ("strokes", f"two turns, {TURNED:.0%}", "stirred")
@@ -89,11 +90,7 @@ class TogetherView(QWidget):
 
     def _paint_leans(self, painter: QPainter, top: float) -> None:
         """From one lean to the other, no gap."""
-        n = len(self._leans)
-        edges = [round(self.width() * k / max(n, 1)) for k in range(n + 1)]
+        labs = [lean.turned for lean in self._leans]
+        boxes = across(painter, QRectF(0, top, self.width(), sized(_LEAN)), labs)
         painter.setFont(theme.face(9, bold=True))
-        for k, lean in enumerate(self._leans):
-            box = QRectF(edges[k], top, edges[k + 1] - edges[k], sized(_LEAN))
-            painter.fillRect(box, paint_colour(lean.turned))
-            painter.setPen(ink_on(lean.turned))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, ":".join(f"{p:g}" for p in lean.parts))
+        captions(painter, boxes, labs, [":".join(f"{p:g}" for p in lean.parts) for lean in self._leans])

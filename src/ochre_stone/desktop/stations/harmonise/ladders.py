@@ -1,15 +1,20 @@
 """The Ladders page of Harmonise: into the distance by the air and by the painters' rule, and a sky from horizon up."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QComboBox, QDoubleSpinBox, QSpinBox
 
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.choices import DistanceLadder, SkyLadder
 from ochre_stone.core.harmony.ladders import AIRS
 from ochre_stone.core.planning.rows import distance_ladder, sky_ladder, sky_notes
+from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
+from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.parts import Words, button, enable, plain, signals_blocked
-from ochre_stone.desktop.widgets.rungs import Rungs
+from ochre_stone.desktop.widgets.touching import Block, TouchingRow
 from ochre_stone.desktop.widgets.tray import Tray
 
 WAY_WORDS = {"air": "By the air", "painters": "By the rule"}
@@ -59,7 +64,7 @@ class LaddersPage:
             b = button(words, tips[way], "small", checkable=True)
             b.clicked.connect(lambda _, w=way: self._set_distance(way=w))
             group.addButton(b)
-            self.ways[way], self.rungs[way] = b, Rungs()
+            self.ways[way], self.rungs[way] = b, TouchingRow(theme.sized(52))
             tray.row(b, None)
             tray.rows.addWidget(self.rungs[way])
         self.distance_words = tray.label("", "quiet")
@@ -80,7 +85,7 @@ class LaddersPage:
         tray.row(self.sky_steps, self.band, None)
         self.strength, self.strength_shown = tray.slider("Band", 0, 100, "How strong the band is", one_row=True)
         self.strength.valueChanged.connect(lambda v: self._set_sky("sky band", strength=v / 100))
-        self.sky_rungs = Rungs()
+        self.sky_rungs = TouchingRow(theme.sized(52))
         tray.rows.addWidget(self.sky_rungs)
         self.sky_words = tray.label("", "quiet")
 
@@ -183,7 +188,7 @@ class LaddersPage:
         self.ways[now.way].setChecked(True)
         found = {way: distance_ladder(d, way) for way in WAY_WORDS}  # type: ignore[arg-type]
         for way, r in self.rungs.items():
-            r.show_rungs([(x.lab, f"{x.at:.2g} km") for x in found[way]], now.way == way)
+            _show(r, [(x.lab, f"{x.at:.2g} km") for x in found[way]], now.way == way)
         self.distance_words.setText(
             f"{WAY_WORDS[now.way]} is planned as a string."
             if found[now.way]
@@ -208,5 +213,12 @@ class LaddersPage:
         enable(self.strength, "" if now.band != "none" else "Choose a band first.")
         self.strength_shown.setText(f"{now.strength:.0%}")
         rungs = sky_ladder(d)
-        self.sky_rungs.show_rungs([(r.lab, f"{r.at:.0%}") for r in rungs], True)
+        _show(self.sky_rungs, [(r.lab, f"{r.at:.0%}") for r in rungs], True)
         self.sky_words.setText("" if rungs else "Its notes are gone: it needs two of the sky at different heights.")
+
+
+def _show(row: TouchingRow, rungs: Sequence[tuple[Lab, str]], chosen: bool) -> None:
+    """A ladder: each rung with its value and where it stands; ``chosen``: this is the one that is planned."""
+    blocks = [Block(lab, numbers.value(read(lab).value), word) for lab, word in rungs]
+    said = ", ".join(f"{b.under}: value {b.words}, {read(b.lab).name}" for b in blocks)
+    row.show_blocks(blocks, said, tip=True, framed=chosen and bool(blocks))

@@ -5,6 +5,8 @@ from typing import Any
 
 from PyQt6.QtWidgets import QComboBox, QSpinBox
 
+from ochre_stone.core.colour.munsell import value_of_lightness
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.choices import LooseChoice
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.strings.targets import Pile
@@ -19,11 +21,12 @@ from ochre_stone.core.mixing.technique.glazes import (
 from ochre_stone.core.mixing.technique.together import MOST_TOGETHER, Bits, Together, greying, leans
 from ochre_stone.core.planning.loosening import Loosened, brought_words, loosened, suggested, with_loose
 from ochre_stone.core.planning.planning import session_terms, session_tubes
+from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
-from ochre_stone.desktop.widgets.coats import CoatsView
 from ochre_stone.desktop.widgets.parts import Aside, button, narrow, signals_blocked
 from ochre_stone.desktop.widgets.togetherview import TogetherView
+from ochre_stone.desktop.widgets.touching import Block, TouchingRow
 from ochre_stone.desktop.widgets.tray import Tray
 
 _UNDER = {
@@ -77,7 +80,7 @@ class LoosePage:
         self.under.activated.connect(lambda _: self.refresh())
         self.over = Aside("What the glaze goes over, and how")
         tray.head("Glaze", self.over, self.under)
-        self.coats = CoatsView()
+        self.coats = TouchingRow(58, above=7)
         tray.rows.addWidget(self.coats)
         self.glaze = tray.label("")
         self.question: Question[_Worked] = Question(
@@ -235,7 +238,10 @@ class LoosePage:
             self.glaze.setText(f"No glaze: {words}.")
             return
         under, glaze = glazed
-        self.coats.show_coats(glaze, p.target.lab, self._short)
+        named = [("under", glaze.under), *((str(n), c.lab) for n, c in enumerate(glaze.coats, 1))]
+        blocks = [Block(lab, f"{name}\n{_value(lab)}") for name, lab in (*named, ("target", p.target.lab))]
+        said = ", ".join(f"coat {n}: {self._short(c.tube)}" for n, c in enumerate(glaze.coats, 1))
+        self.coats.show_blocks(blocks, f"Glaze, {said}")
         count = len(glaze.coats)
         layers = ", then ".join(f"1 {self._short(c.tube)} in {c.medium} of medium, {c.um:.0f} µm" for c in glaze.coats)
         off = "" if glaze.off <= 3 else f"; off by {glaze.off:.1f}"
@@ -245,6 +251,10 @@ class LoosePage:
 
     def _short(self, tube_id: str) -> str:
         return self.studio.document.mixed.tube(tube_id).short
+
+
+def _value(lab: Lab) -> str:
+    return numbers.value(float(value_of_lightness(min(lab[0], 100.0))))
 
 
 _NO_PAIR = "This palette has no two colours that can be brought to this value."

@@ -13,7 +13,8 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
 from ochre_stone.desktop.widgets.spectrum import SpectrumView
-from ochre_stone.desktop.widgets.swatch import NoteSwatch, PairSwatch
+from ochre_stone.desktop.widgets.swatch import NoteSwatch
+from ochre_stone.desktop.widgets.touching import Block, TouchingRow
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -32,7 +33,7 @@ class ReadPage:
         line.setStretch(1, 1)
         self.details = tray.label("", "quiet")
         self.warning = tray.label("", "warning")
-        self.pair = PairSwatch()
+        self.pair = TouchingRow(46, beside=12, above=4)
         tray.rows.addWidget(self.pair)
         self.both = button("Note both", "A second note is added for the smaller part", "small")
         self.larger = button("Larger", "The note stands for the larger part", "small")
@@ -99,7 +100,9 @@ class ReadPage:
             self.warning.hide()
             return
         if two:
-            self.pair.show_parts(note.pair[0], note.pair[1])
+            parts = [(x, f"{x.share:.0%}") for x in note.pair]
+            blocks = [Block(x.lab, numbers.value(read(x.lab).value), "", share, x.share) for x, share in parts]
+            self.pair.show_blocks(blocks, " and ".join(f"{read(x.lab).name}, {share}" for x, share in parts))
         if note.spectrum:
             self.spectrum.show_spectrum(note.spectrum, note.lab)
         r = read(note.lab)
