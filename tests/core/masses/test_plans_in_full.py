@@ -172,7 +172,7 @@ class Statements(unittest.TestCase):
         dark[:, :15] = 9.0
         said = state(self.made(dark, values=2))
         self.assertEqual((said.key, said.range), ("low key", "full range"))
-        self.assertEqual(said.biggest, 0)
+        self.assertEqual(said.shares[0][0], 0)
         self.assertIn("leads with", said.size_words)
 
     def test_masses_of_one_size_are_told(self):

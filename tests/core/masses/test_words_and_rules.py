@@ -47,11 +47,11 @@ class Said(unittest.TestCase):
             found = state(plan_of(stripes(*values, widths=widths), 2))
             self.assertEqual((found.key, found.range), (key, span), values)
             self.assertAlmostEqual(found.contrast, values[1] - values[0], delta=0.05)
-            self.assertEqual(found.biggest, int(widths[1] > widths[0]))
+            self.assertEqual(found.shares[0][0], int(widths[1] > widths[0]))
 
     def test_sizes(self):
         def sizes(*shares: float) -> str:
-            return Statement("", "", 0, 0, tuple(enumerate(shares)), None, None, None).size_words
+            return Statement("", "", 0, tuple(enumerate(shares)), None, None, None).size_words
 
         self.assertIn("Masses 1 and 2 are of one size", sizes(0.40, 0.36, 0.24))
         self.assertEqual(sizes(0.5, 0.3, 0.2), "Mass 1 leads with 50%; the shares are large, middle and small.")
@@ -63,7 +63,7 @@ class Said(unittest.TestCase):
             found = state(plan_of(stripes(2.0, 8.0, widths=widths), 2))
             self.assertEqual(found.meets, (0, 1))
             self.assertAlmostEqual(found.strongest[0], widths[0] / 270, delta=0.02)
-        at = Statement("", "", 0, 0, ((0, 1.0),), (0.2, 0.8), (0, 1), True)
+        at = Statement("", "", 0, ((0, 1.0),), (0.2, 0.8), (0, 1), True)
         self.assertEqual(
             at.place_words, "The strongest contrast falls at the bottom left, where 1 meets 2: inside the focus."
         )

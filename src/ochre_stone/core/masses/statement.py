@@ -27,7 +27,6 @@ class Statement:
     range: str
     contrast: float
     """Value steps between the darkest and the lightest mass that counts."""
-    biggest: int
     shares: tuple[tuple[int, float], ...]
     """Mass and share, largest first."""
     strongest: tuple[float, float] | None
@@ -85,7 +84,7 @@ def state(plan: MassPlan, focus: Floats | None = None) -> Statement:
     if focus is not None and place is not None:
         h, w = focus.shape
         inside = bool(focus[min(int(place[1] * h), h - 1), min(int(place[0] * w), w - 1)] > 0.5)
-    return Statement(key, words, span, shares[0][0], shares, place, meets, inside)
+    return Statement(key, words, span, shares, place, meets, inside)
 
 
 def strongest_contrast(plan: MassPlan) -> tuple[float, float] | None:

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array, as_lab, spectral_weights, xyz_to_lab
 from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab, reflectance
@@ -49,9 +48,6 @@ class Loose:
     """Lab of unmixed strokes, from where they melt."""
     full: tuple[float, float, float]
     """Lab of the full mixture of the same amounts."""
-    off_loose: float
-    """CIEDE2000 from the target."""
-    off_full: float
 
     @property
     def kept(self) -> float:
@@ -145,15 +141,7 @@ def loosely(
     alive = np.array([np.hypot(*p.lab[1:]) + np.hypot(*q.lab[1:]) for p, q in pairs])
     ranked = np.argsort(error[rows, best] - _LIVELY * np.minimum(alive, 120), kind="stable")[:count]
     return [
-        Loose(
-            pairs[r][0],
-            pairs[r][1],
-            float(_AREAS[best[r]]),
-            _triple(loose[r, best[r]]),
-            _triple(full[r, best[r]]),
-            float(ciede2000(loose[r, best[r]], goal)),
-            float(ciede2000(full[r, best[r]], goal)),
-        )
+        Loose(pairs[r][0], pairs[r][1], float(_AREAS[best[r]]), _triple(loose[r, best[r]]), _triple(full[r, best[r]]))
         for r in ranked
     ]
 
