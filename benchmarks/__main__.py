@@ -64,7 +64,7 @@ def main() -> None:
     goal = np.array([62.0, 14, 22])
 
     def cost(x: np.ndarray) -> float:
-        c = (x + 1e-9) / search.paints.power
+        c = (x + 1e-9) / search.paints.strength
         return float(weighted_error(layer_lab(c @ K / c.sum(), c @ S / c.sum()), goal))
 
     t_theirs = seconds(lambda: differential_evolution(cost, [(0, 1)] * len(tubes), seed=1, maxiter=60, polish=False), 1)

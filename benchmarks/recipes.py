@@ -39,13 +39,13 @@ def targets(search: Searcher, count: int, seed: int) -> tuple[np.ndarray, np.nda
     rng = np.random.default_rng(seed)
     k = min(4, len(search.tubes))
     index = np.array([rng.choice(len(search.tubes), k, replace=False) for _ in range(count)])
-    shares = rng.dirichlet(np.ones(k), count) / search.paints.power[index]
+    shares = rng.dirichlet(np.ones(k), count) / search.paints.strength[index]
     return search.paints.lab(shares / shares.sum(axis=1, keepdims=True), index), index
 
 
 def globally(search: Searcher, goal: np.ndarray, index: np.ndarray) -> float:
     """Least weighted error of mixtures of these tubes by differential evolution, all points of a turn at once."""
-    K, S, power = (a[index] for a in (search.paints.K, search.paints.S, search.paints.power))
+    K, S, power = (a[index] for a in (search.paints.K, search.paints.S, search.paints.strength))
 
     def cost(x: np.ndarray) -> np.ndarray:
         c = (x.T.reshape(-1, len(index)) + 1e-9) / power

@@ -35,7 +35,7 @@ def reachable_targets(search: Searcher, count: int, seed: int = 3) -> list[np.nd
         k = rng.choice(len(search.tubes), rng.integers(2, 5), replace=False)
         if rng.random() < 0.7 and 0 not in k:
             k[0] = 0
-        c = rng.dirichlet(np.ones(len(k))) / search.paints.power[k]
+        c = rng.dirichlet(np.ones(len(k))) / search.paints.strength[k]
         out.append(search.paints.lab((c / c.sum())[None], k[None])[0])
     return out
 
