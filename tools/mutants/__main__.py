@@ -1,6 +1,6 @@
 """Change the core and the log in small ways and see whether the tests notice. Hours are fine: run it in the background.
 
-python -m tools.mutants [--count 24] [--seed 1] [--room mixing/bench] [--jobs 2] [--again] [--map] [--report]
+python -m tools.mutants [--count 16] [--seed 1] [--room mixing/bench] [--jobs 2] [--again] [--map] [--report]
 
 A mutant is one change to one place: another operator, comparison or constant, a bound, a condition turned round, a
 statement dropped. A seeded sample of all places of every room is taken. Each mutant runs in a copy of the project
@@ -39,7 +39,7 @@ def sample(count: int, seed: int, room: str) -> list[Mutant]:
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=(__doc__ or "").split("\n")[0])
-    parser.add_argument("--count", type=int, default=24, help="how many changes of each room")
+    parser.add_argument("--count", type=int, default=16, help="how many changes of each room")
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--room", default="")
     parser.add_argument("--jobs", type=int, default=2)

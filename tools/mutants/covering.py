@@ -109,7 +109,8 @@ class Covering:
         ran = ran or {t for tests in by_line.values() for t in tests}
         classes = tuple(t.removesuffix(WHOLE) + "." for t in ran if t.endswith(WHOLE))
         near = {t for t in self.seconds if t in ran or (classes and t.startswith(classes))}
-        prefix = "tests.logbook." if room == "logbook" else f"tests.core.{room.split('/')[0]}."
+        tests = "tests.logbook." if room == "logbook" else "tests.core."
+        prefix = tests if room in ("logbook", "core") else f"{tests}{room.split('/')[0]}."
         rest = {t for t in self.seconds if t.startswith(prefix)} - near
         return sorted(near, key=self.seconds.__getitem__), sorted(rest, key=self.seconds.__getitem__)
 

@@ -37,9 +37,9 @@ class Mutant:
 
     @property
     def room(self) -> str:
-        """The room that the file is in; mixing is seven."""
-        parts = Path(self.file).relative_to(SOURCE).parts
-        return "/".join(parts[1 : 3 if parts[1] == "mixing" else 2]) if parts[0] == "core" else parts[0]
+        """The room that the file is in; mixing is seven, and what stands in the core itself is one."""
+        parts = Path(self.file).relative_to(SOURCE).parent.parts
+        return "/".join(parts[1 : 3 if parts[1:2] == ("mixing",) else 2]) or parts[0]
 
     @property
     def key(self) -> str:
