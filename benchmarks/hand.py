@@ -10,7 +10,6 @@ python -m benchmarks.hand
 
 import itertools
 import time
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -27,19 +26,18 @@ from ochre_stone.core.planning.planning import make_sheet, mix_strings, session_
 from ochre_stone.core.planning.rows import wanted_rows
 from ochre_stone.core.planning.steps import steps_of
 from tests.support.cases import cases
+from tests.support.hand import SimulatedHand
 from tests.support.made import follow
 
 TIMES = 200
-Doser = Callable[[float, float], Array]
-"""Parts and millilitres of a dose as meant: what goes in, millilitres (TIMES,)."""
 
 
-def by_eye(rng: np.random.Generator) -> Doser:
-    return lambda parts, ml: ml * np.exp(rng.normal(0, 0.35 if parts <= 0.25 else 0.2, TIMES))
+def by_eye(rng: np.random.Generator) -> SimulatedHand:
+    return SimulatedHand(rng, times=TIMES)
 
 
-def with_slop(rng: np.random.Generator) -> Doser:
-    return lambda _, ml: np.maximum(ml * (1 + 0.1 * rng.normal(size=TIMES)) + 0.02 * rng.normal(size=TIMES), 0.0)
+def with_slop(rng: np.random.Generator) -> SimulatedHand:
+    return SimulatedHand(rng, dose=0.1, slop_ml=0.02, knife=0.0, times=TIMES)
 
 
 @dataclass
@@ -48,8 +46,7 @@ class Bench:
 
     document: Document
     amounts: Amounts
-    dose: Doser
-    knife: float
+    hand: SimulatedHand
 
     def mixed(self) -> dict[str, Array]:
         """Lab (TIMES, 3) of every pile of the document, mixed in its order."""
@@ -71,11 +68,8 @@ class Bench:
     def _put(self, sources: list[tuple[Array, float]], ml: float) -> Array:
         """Shares by tube (TIMES, n) of a pile of ``ml`` from sources in parts; what stays on the knife comes next."""
         whole = sum(parts for _, parts in sources)
-        pile, left = 0.0, 0.0
-        for source, parts in sources:
-            taken = self.dose(parts, ml * parts / whole)[:, None] * source
-            pile, left = pile + left + taken * (1 - self.knife), taken * self.knife
-        return pile / np.maximum(pile.sum(axis=1, keepdims=True), 1e-12)
+        pile = self.hand.mixed([(source, parts, ml * parts / whole) for source, parts in sources])
+        return np.asarray(pile / np.maximum(pile.sum(axis=1, keepdims=True), 1e-12))
 
 
 def letters(document: Document) -> float:
@@ -128,7 +122,7 @@ def main() -> None:
             doses.append(min(i.parts for i in p.recipe.ingredients) / whole * needed.piles[p.id])
         foretold += [p.recipe.by_eye for p in piles if p.reachable]
         for hand, dosed in (("by eye", by_eye), ("with slop", with_slop)):
-            bench = Bench(document, needed, dosed(np.random.default_rng(1)), 0.03 if hand == "by eye" else 0.0)
+            bench = Bench(document, needed, dosed(np.random.default_rng(1)))
             labs = bench.mixed()
             off[hand] += [ciede2000(labs[p.id], np.array(p.target.lab)) for p in piles if p.reachable]
         print(f"{name:10s} {len(piles):3d} piles, {needed.total:5.1f} ml", flush=True)

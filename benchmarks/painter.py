@@ -16,6 +16,7 @@ from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, tint_of
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.paint.tubes import Tube
+from tests.support.hand import SimulatedHand
 from tests.support.truth import Truth, difference
 
 MOST, HOME, FEW_PARTS = 15, 2.0, 8
@@ -64,26 +65,21 @@ class Palette:
         self.truth, self.how, self.rng = truth, how, rng
         self.bases: dict[str, dict[str, float]] = {}
         self.on_knife: dict[str, float] = {}
+        self.hand = SimulatedHand(rng, how.dose, how.touch, how.knife, least_ml=0.05)
         direction = rng.normal(size=3)
         self.bias = how.bias * direction / np.linalg.norm(direction)
-
-    def _slip(self, parts: float, ml: float, least: float = 0.05) -> float:
-        sigma = self.how.touch if parts <= 0.25 else self.how.dose
-        if ml < least:
-            sigma = self.how.touch * least / ml
-        return float(np.exp(self.rng.normal(0, sigma)))
 
     def base(self, source: Source) -> dict[str, float]:
         """Shares of what is really in a base pile."""
         if source.id not in self.bases:
-            made = {i: v * self._slip(1.0, 1.0) for i, v in source.parts}
+            made = {i: v * float(self.hand.taken(1.0, 1.0)[0]) for i, v in source.parts}
             whole = sum(made.values())
             self.bases[source.id] = {i: v / whole for i, v in made.items()}
         return self.bases[source.id]
 
     def put(self, pile: dict[str, float], inside: dict[str, float], parts: float, ml: float) -> float:
         """Put so many parts of ``ml`` in all into a pile (in millilitres); returns what went on the palette."""
-        taken = ml * self._slip(parts, ml)
+        taken = float(self.hand.taken(parts, ml)[0])
         for i, v in self.on_knife.items():
             pile[i] = pile.get(i, 0.0) + v
         self.on_knife = {i: c * taken * self.how.knife for i, c in inside.items()}

@@ -121,7 +121,7 @@ class Schemes(unittest.TestCase):
 
 class WheelAnchors(unittest.TestCase):
     def test_against_munsell_hues_of_colour_science(self):
-        """The twelve anchors are Munsell hues at value 5, chroma 8 (a judgement, research note): colour-science's own
+        """The twelve anchors are Munsell hues at value 5, chroma 8 (a judgement): colour-science's own
         renotation, adapted from illuminant C by Bradford, puts each at its place of the wheel within 2 degrees."""
         hues = ("6.25R", "1.25YR", "5YR", "10YR", "6.25Y", "5GY", "2.5G", "5BG", "1PB", "8PB", "5P", "5RP")
         c = colour.CCS_ILLUMINANTS["CIE 1931 2 Degree Standard Observer"]["C"]

@@ -22,9 +22,30 @@ BURNT = 249
 """Code from which a channel may hold no more light."""
 CONTRAST, CONTRAST_SD, CONTRAST_SEEN_SD = 1.09, 0.055, 0.02
 """Contrast where no border shows it, how sure that is, and how sure where one does."""
+# What a card looks like: judgements, set by hand on the simulated photos of benchmarks/boards; no source.
 _AREA_CM2 = (4.0, 150.0)
-_EVEN, _FILLS, _LONG, _PAD_CM = 36, 0.88, 3.2, 0.6
-_RING_CM = (0.25, 0.48)
+"""How large its grey can be."""
+_EVEN = 36
+"""Slope of the code, in 8 bits, below which a place is even."""
+_FILLS, _LONG = 0.88, 3.2
+"""How much of the rectangle about it its grey fills at least, and how many times as long as wide it may be."""
+_PAD_CM, _RING_CM = 0.6, (0.25, 0.48)
+"""How far about its grey is looked at, and where its border lies."""
+_LEAST_RING = 50
+"""Pixels of border that tell anything."""
+_WHOLE = 0.95
+"""Share of a channel's border that holds detail where it is not burnt."""
+_MOST_SPREAD, _MOST_OFF, _MOST_HUE = 0.08, 0.5, 0.22
+"""Natural logarithms by which a border may be uneven, its step to the grey be another than a card's, and its channels
+differ."""
+_STEPS = (0.7, 2.1)
+"""Least step of any channel, and the most of one that is burnt."""
+_PER_HUE, _PER_SPREAD = 2.0, 3.0
+"""What another hue and unevenness weigh against a step that is off, where two things look like a card."""
+_UNKNOWN_HUE, _UNKNOWN_OFF = 0.1, 0.3
+"""The same of a border of which one channel, or none, can be read."""
+_POINTED_CM = 0.7
+"""About where the painter points it is grey so far."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,22 +113,23 @@ def _bordered(code: Code8, linear: Array, inside: Code8, per_cm: float) -> tuple
     """How unlike a card it is, its grey and its border; None where its rim is no border."""
     away = cv2.distanceTransform(1 - inside, cv2.DIST_L2, 3)
     ring = (away > _RING_CM[0] * per_cm) & (away < _RING_CM[1] * per_cm)
-    if ring.sum() < 50:
+    if ring.sum() < _LEAST_RING:
         return None
     grey, border = np.median(linear[inside > 0], axis=0), np.median(linear[ring], axis=0)
     logs = np.log(border / np.maximum(grey, 1e-4))
     spread = float(np.median(np.abs(np.log(np.maximum(linear[ring][:, 1], 1e-4) / border[1]))))
-    whole = (code[ring] < BURNT).mean(axis=0) > 0.95
-    hue = float(np.ptp(logs[whole])) if whole.sum() > 1 else 0.1
-    off = abs(float(np.median(logs[whole])) - np.log(BORDER_Y / CARD_Y)) if whole.any() else 0.3
-    if spread > 0.08 or off > 0.5 or hue > 0.22 or (~whole & (logs > 2.1)).any() or logs.min() < 0.7:
+    whole = (code[ring] < BURNT).mean(axis=0) > _WHOLE
+    hue = float(np.ptp(logs[whole])) if whole.sum() > 1 else _UNKNOWN_HUE
+    off = abs(float(np.median(logs[whole])) - np.log(BORDER_Y / CARD_Y)) if whole.any() else _UNKNOWN_OFF
+    unlike = spread > _MOST_SPREAD or off > _MOST_OFF or hue > _MOST_HUE
+    if unlike or (~whole & (logs > _STEPS[1])).any() or logs.min() < _STEPS[0]:
         return None
-    return off + 2 * hue + 3 * spread, grey, np.where(whole, border, np.nan)
+    return off + _PER_HUE * hue + _PER_SPREAD * spread, grey, np.where(whole, border, np.nan)
 
 
 def card_at(squared: Squared, x: float, y: float) -> Card:
     """A card that the painter pointed at, cm on the palette: its grey is what lies within .7 cm of it."""
-    half = int(0.7 * PER_CM)
+    half = int(_POINTED_CM * PER_CM)
     cx, cy = int((x + MARGIN_CM) * PER_CM), int((y + MARGIN_CM) * PER_CM)
     mask = np.zeros(squared.code.shape[:2], bool)
     mask[max(0, cy - half) : cy + half, max(0, cx - half) : cx + half] = True

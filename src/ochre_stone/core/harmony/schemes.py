@@ -21,7 +21,7 @@ from ochre_stone.core.colour.wheel import WheelName, turn, wheel
 BINS = 72
 ARM_SD = 10.0
 CLEAR = 0.65
-"""Explained share below which no scheme is clear (research note on the picture side)."""
+"""Explained share below which no scheme is clear (a judgement; docs/harmony.md tells of what)."""
 NONE_SCORE = 0.05
 """Score below which the hues are as good as even."""
 _CHROMA_FLOOR = 4.0  # CIELAB chroma under which a colour has no say about hue

@@ -1,7 +1,7 @@
 """Edges between masses: the picture's own sharpness and value step say lost, soft, firm or hard; and where hue alone
 holds a border that value has lost.
 
-Thresholds come from the research note on the picture side: contrast in L*, width in percent of the square root of the
+Thresholds are judgements, tried in benchmarks/masses: contrast in L*, width in percent of the square root of the
 pixels. That an edge between different hues of one value vanishes, and glows, is common practice, no source.
 """
 

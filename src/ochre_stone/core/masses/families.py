@@ -1,7 +1,7 @@
 """Two families of masses, light and shadow: where they break the rule, and the least that mends it.
 
 The rule (common practice, no source): the darkest light is lighter than the lightest shadow. No criterion on a single
-picture finds the families for sure (research note on the picture side; figures in docs/masses.md), so the division
+picture finds the families for sure (figures in docs/masses.md, by benchmarks/masses), so the division
 is a suggestion that the painter corrects.
 """
 
