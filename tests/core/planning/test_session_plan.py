@@ -420,6 +420,8 @@ class OlderFiles(unittest.TestCase):
             dose.pop("error"), dose.pop("within")
         old = read_document(json.dumps(raw).encode(), "old.ochre")
         self.assertEqual(old.readings, d.readings)
+        self.assertEqual(old.mixed, d.mixed)
+        self.assertTrue(any(way.draws for way in old.mixed.branching.chosen.values()))
         on_bench = [(x.source, x.name, x.volume) for x in old.bench.bench.piles[0].doses]
         self.assertEqual(on_bench, [(x.source, x.name, x.volume) for x in d.bench.bench.piles[0].doses])
 

@@ -26,7 +26,7 @@ def brought_up(raw: dict[str, Any], version: int) -> dict[str, Any]:
         plan = mixed.get("branching")
         chosen = plan.get("chosen") if isinstance(plan, dict) else None
         for way in chosen.values() if isinstance(chosen, dict) else ():
-            if isinstance(way, dict):
+            if isinstance(way, dict) and "draws" not in way:
                 parent, share = way.pop("parent", ""), way.pop("share", 0.0)
                 way.pop("small", None)
                 way["draws"] = [[parent, share]] if parent else []
