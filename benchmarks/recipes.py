@@ -16,7 +16,7 @@ from ochre_stone.core.mixing.reach.smallest import smallest_palette
 from ochre_stone.core.mixing.recipe.parts import Dosing, round_found
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.search import Searcher
-from ochre_stone.core.paint.chart import CHART_KINDS, make_chart, value_steps
+from ochre_stone.core.paint.chart import CHART_KINDS, chart_values, make_chart
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.palettes import ONE_OF_EACH, palette
 from ochre_stone.core.paint.tubes import Tube, tube
@@ -135,7 +135,7 @@ def larger() -> None:
         ("one slice of the reach, 10 tubes", lambda: Nets(tubes).slice(5.0)),
         (
             "chart of 10 tubes, singles and pairs",
-            lambda: make_chart(palette("portrait-ten"), value_steps(6), CHART_KINDS[:2]),
+            lambda: make_chart(palette("portrait-ten"), chart_values(6), CHART_KINDS[:2]),
         ),
         ("smallest palette of 10 for 24 notes", lambda: smallest_palette(goals, tubes)),
     ):

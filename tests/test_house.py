@@ -49,6 +49,27 @@ class Rooms(unittest.TestCase):
         self.assertEqual({s.__module__.split(".")[-1] for s in STATIONS}, {"station"})
 
 
+COMMANDS = {"main", "plan", "predict", "find"}
+"""Named as the shell has them, beside what they call."""
+LATER = {"cv2", "ndimage", "optimize"}
+"""Libraries that are loaded later stand in each file that uses them."""
+
+
+class Names(unittest.TestCase):
+    def test_a_public_name_is_one_thing(self):
+        there: dict[str, set[str]] = {}
+        for file in FILES:
+            for node in parsed(file).body:
+                named = [node.name] if isinstance(node, ast.ClassDef | ast.FunctionDef) else []
+                if isinstance(node, ast.Assign | ast.AnnAssign):
+                    targets = node.targets if isinstance(node, ast.Assign) else [node.target]
+                    named = [t.id for t in targets if isinstance(t, ast.Name)]
+                for name in named:
+                    if not name.startswith("_") and name not in COMMANDS | LATER:
+                        there.setdefault(name, set()).add(str(file.relative_to(HOUSE)))
+        self.assertEqual({name: sorted(files) for name, files in there.items() if len(files) > 1}, {})
+
+
 class Private(unittest.TestCase):
     def test_no_private_name_is_imported(self):
         for file in FILES:

@@ -34,7 +34,7 @@ class _Program(click.Group):
             ctx.exit(130)
 
 
-_say, _json = cli_paint.say, cli_paint.as_json
+_say, _json = cli_paint.tell_shell, cli_paint.json_option
 
 
 @click.group(cls=_Program, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})

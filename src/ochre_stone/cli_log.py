@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from ochre_stone.cli_paint import as_json, box_of, say
+from ochre_stone.cli_paint import box_of, json_option, tell_shell
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.usual import PALETTE
 
@@ -69,7 +69,7 @@ def _one(book: "Book", name: str) -> "Entry":
 @click.option("--count", default=50, show_default=True, type=click.IntRange(1, 100_000), help="At most so many.")
 @_which
 @_demo
-@as_json
+@json_option
 def list_piles(day: str | None, count: int, path: str | None, demo: bool, as_json: bool) -> None:
     """The piles of the log, the newest first."""
     from ochre_stone.core.colour.reading import read
@@ -98,7 +98,7 @@ def list_piles(day: str | None, count: int, path: str | None, demo: bool, as_jso
         + (f", {p.left_ml:.1f} ml left" if p.left_ml else "")
         for p in found
     ]
-    say({"piles": data}, as_json, lambda: lines or ["The log holds no piles."])
+    tell_shell({"piles": data}, as_json, lambda: lines or ["The log holds no piles."])
 
 
 @log.command()
@@ -107,7 +107,7 @@ def list_piles(day: str | None, count: int, path: str | None, demo: bool, as_jso
 @click.option("--count", default=5, show_default=True, type=click.IntRange(1, 50), help="At most so many.")
 @_which
 @_demo
-@as_json
+@json_option
 def find(colour: str, palette: str, count: int, path: str | None, demo: bool, as_json: bool) -> None:
     """The piles of the past that come nearest to COLOUR with the tubes of now."""
     from ochre_stone.core.colour.parse import parse_colour
@@ -134,7 +134,7 @@ def find(colour: str, palette: str, count: int, path: str | None, demo: bool, as
         ],
     }
     lines = [f"{f.off:5.1f}  {f.entry.uid[:16]}  {f.entry.name}: {put_words(f.entry.puts)}" for f in found]
-    say(data, as_json, lambda: lines or ["There is nothing like it in the log."])
+    tell_shell(data, as_json, lambda: lines or ["There is nothing like it in the log."])
 
 
 @log.command()
@@ -143,7 +143,7 @@ def find(colour: str, palette: str, count: int, path: str | None, demo: bool, as
 @click.option("--palette", default=PALETTE, show_default=True, help="For the surface that it is looked at with.")
 @_which
 @_demo
-@as_json
+@json_option
 def again(pile: str, ml: float | None, palette: str, path: str | None, demo: bool, as_json: bool) -> None:
     """What goes in to mix PILE (its id, or the beginning of it) again, with the tubes of now."""
     from ochre_stone.logbook.remixing import mix_again
@@ -163,14 +163,14 @@ def again(pile: str, ml: float | None, palette: str, path: str | None, demo: boo
         ],
         "lab": [round(v, 3) for v in made.comes_out], "lacking": list(made.lacking),
     }  # fmt: skip
-    say(data, as_json, lambda: [made.words(), made.why])
+    tell_shell(data, as_json, lambda: [made.words(), made.why])
 
 
 @log.command()
 @click.option("--out", required=True, type=click.Path(dir_okay=False), help="Where to: .json with everything, or .csv.")
 @_which
 @_demo
-@as_json
+@json_option
 def export(out: str, path: str | None, demo: bool, as_json: bool) -> None:
     """Write the log as JSON with everything, or as a CSV table of its piles."""
     from ochre_stone.logbook.exchange import save_log
@@ -180,4 +180,4 @@ def export(out: str, path: str | None, demo: bool, as_json: bool) -> None:
         raise OchreError(f"'{out}' is neither .json nor .csv: choose one of the two.")
     with _opened(path, demo) as book:
         count = save_log(book, target)
-    say({"piles": count, "file": str(target)}, as_json, lambda: [f"Wrote {count} piles to {target}."])
+    tell_shell({"piles": count, "file": str(target)}, as_json, lambda: [f"Wrote {count} piles to {target}."])

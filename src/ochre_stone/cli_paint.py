@@ -22,7 +22,7 @@ OWN_PREFIX = "own-"
 """What the ids of the painter's own tubes begin with."""
 
 
-def say(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
+def tell_shell(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
     """The answer, as JSON or as lines."""
     text = json.dumps(data, ensure_ascii=False) if as_json else "\n".join(lines())
     # Bytes of a file's name that are no UTF-8 are told as JSON has them: \udcff.
@@ -43,7 +43,7 @@ def telling() -> Callable[[str, float], None]:
     return tell
 
 
-as_json = click.option("--json", "as_json", is_flag=True, help="Machine-readable output.")
+json_option = click.option("--json", "as_json", is_flag=True, help="Machine-readable output.")
 _box_option = click.option(
     "--box", "box_path", type=click.Path(dir_okay=False), help="Paint box file (default: your own)."
 )
@@ -87,7 +87,7 @@ def laid_of(text: str, box: "PaintBox") -> tuple[str, "Laid | None"]:
 
 @click.command()
 @_box_option
-@as_json
+@json_option
 def paints(box_path: str | None, as_json: bool) -> None:
     """The generic pigments, and the tubes of your box: labels, colour, tints, undertone, K and S."""
     from ochre_stone.core.colour.spaces import WAVELENGTHS
@@ -103,12 +103,14 @@ def paints(box_path: str | None, as_json: bool) -> None:
         "surface": {"k1": s.k1, "k2": s.k2, "g": s.g},
         "paints": [tube_json(t) for t in tubes],
     }
-    say(data, as_json, lambda: [f"{t.id:28s} {t.ci:8s} {t.munsell:16s} {t.name}" for t in tubes] + ["", data_note()])
+    tell_shell(
+        data, as_json, lambda: [f"{t.id:28s} {t.ci:8s} {t.munsell:16s} {t.name}" for t in tubes] + ["", data_note()]
+    )
 
 
 @click.command()
 @_box_option
-@as_json
+@json_option
 def palettes(box_path: str | None, as_json: bool) -> None:
     """The palettes that ship, and your own: what each tube is on them, and what lightens, darkens, warms and cools."""
     from ochre_stone.core.paint.palettes import PALETTES
@@ -134,7 +136,7 @@ def palettes(box_path: str | None, as_json: bool) -> None:
             for p in found
         ]
     }
-    say(data, as_json, lambda: [f"{p.id:24s} {', '.join(p.paints)}" for p in found])
+    tell_shell(data, as_json, lambda: [f"{p.id:24s} {', '.join(p.paints)}" for p in found])
 
 
 def tubes_of(names: Iterable[str], box_path: str | None = None) -> "Callable[[str], Tube]":
@@ -152,7 +154,7 @@ def tubes_of(names: Iterable[str], box_path: str | None = None) -> "Callable[[st
 @click.option("--film", default=None, type=float, help="Film of so many micrometres over a ground, instead of hiding.")
 @click.option("--over", default=None, help="Ground of the film: a colour such as '#ffffff' (default: white).")
 @_box_option
-@as_json
+@json_option
 def predict(
     mixture: str, medium: str | None, film: float | None, over: str | None, box_path: str | None, as_json: bool
 ) -> None:
@@ -188,7 +190,7 @@ def predict(
             f"film of {data['film']['um']:g} micrometres: value {data['film']['value']}, {data['film']['munsell']}"
         )
     head = f"{data['name']}: value {data['value']}, {data['munsell']}, {data['srgb']}"
-    say(data, as_json, lambda: [head, *said])
+    tell_shell(data, as_json, lambda: [head, *said])
 
 
 def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
@@ -231,7 +233,7 @@ def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
 )
 @click.option("--finish", default=None, type=click.Choice(["glossy", "satin", "matt"]), help="Of the dry paint.")
 @_box_option
-@as_json
+@json_option
 def mix(
     target: str,
     palette_id: str,
@@ -283,7 +285,7 @@ def mix(
         out += [f"  {_recipe_line(r)}" for r in nearer]
         return out + [f"  {WAY_KINDS[r.kind]}: {_recipe_line(r)}" for r in kinds]
 
-    say(data, as_json, lines)
+    tell_shell(data, as_json, lines)
 
 
 def _recipe_line(recipe: Any) -> str:
@@ -310,7 +312,7 @@ def _recipe_line(recipe: Any) -> str:
 @click.option("--blank", is_flag=True, help="Without colours, to paint into (PDF and SVG).")
 @click.option("--out", required=True, type=click.Path(dir_okay=False), help="File: .pdf, .svg, .csv, .txt or .cgats.")
 @_box_option
-@as_json
+@json_option
 def chart(
     palette_id: str,
     values: int,
@@ -325,7 +327,7 @@ def chart(
     """A chart of a palette: its tubes, pairs and triples, stepped with white (or black) in even values."""
     import numpy as np
 
-    from ochre_stone.core.paint.chart import CHART_KINDS, Cell, make_chart, readable_kinds, value_steps
+    from ochre_stone.core.paint.chart import CHART_KINDS, Cell, chart_values, make_chart, readable_kinds
     from ochre_stone.core.paint.predict import uncertainty
     from ochre_stone.core.store.atomic import write_bytes
     from ochre_stone.export.chart import chart_bytes
@@ -335,7 +337,7 @@ def chart(
     for kind in kinds:
         if kind not in CHART_KINDS:
             raise OchreError(f"'{kind}' is no kind of row: choose of {', '.join(CHART_KINDS)}.")
-    made = make_chart(chosen, value_steps(values) if same_values else values, kinds)
+    made = make_chart(chosen, chart_values(values) if same_values else values, kinds)
     write_bytes(out, chart_bytes(made, Path(out).suffix, paper, blank))
 
     def sure(cell: Cell) -> float:
@@ -369,7 +371,7 @@ def chart(
         ],
         "file": out,
     }
-    say(data, as_json, lambda: [f"wrote {out}: {len(made.rows)} rows, {len(made.cells)} cells"])
+    tell_shell(data, as_json, lambda: [f"wrote {out}: {len(made.rows)} rows, {len(made.cells)} cells"])
 
 
 def register(program: click.Group) -> None:

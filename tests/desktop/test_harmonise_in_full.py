@@ -151,7 +151,7 @@ class Ladders(SmallCase):
         self.click(page.ways["painters"])
         self.assertEqual(self.choice.distance.way, "painters")
         page.steps.setValue(4)
-        self.assertEqual(len(page.rungs["painters"]._rungs), 4)
+        self.assertEqual(len(page.rungs["painters"]._blocks), 4)
         page.first.setValue(50)
         self.assertIn("farther away", self.window.last_told)
         self.assertLess(self.choice.distance.first, 1, "nothing was changed")

@@ -212,7 +212,7 @@ class UnsavedWork(WindowCase):
         self.assertEqual(w.settings.recent[0], str((self.folder / "x.ochre").resolve()))
         from ochre_stone.desktop.session import settings as memory
 
-        self.assertEqual(memory.load().recent, w.settings.recent)
+        self.assertEqual(memory.load_settings().recent, w.settings.recent)
 
 
 if __name__ == "__main__":

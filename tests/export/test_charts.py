@@ -10,7 +10,7 @@ from pypdf import PdfReader
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.chart import make_chart, value_steps
+from ochre_stone.core.paint.chart import chart_values, make_chart
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.spectral import read_text
 from ochre_stone.export.chart import chart_bytes
@@ -24,7 +24,7 @@ def words(pdf: bytes) -> str:
 class Charts(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.chart = make_chart(palette("four-tube-earth"), value_steps(6))
+        cls.chart = make_chart(palette("four-tube-earth"), chart_values(6))
 
     def test_pdf_has_every_cell_and_the_cautions(self):
         data = chart_bytes(self.chart, ".pdf")

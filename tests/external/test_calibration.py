@@ -13,7 +13,7 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.paint.calibrate import Swatch, calibrate
-from ochre_stone.core.paint.chart import make_chart, value_steps
+from ochre_stone.core.paint.chart import chart_values, make_chart
 from ochre_stone.core.paint.optics import layer_lab, reflectance
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import spectra
@@ -75,7 +75,7 @@ class Recovery(unittest.TestCase):
     def test_a_painted_chart_makes_unseen_mixtures_four_times_as_true(self):
         for name in ("four-tube-earth", "three-primaries", "portrait-ten"):
             tubes = palette(name).tubes
-            chart = make_chart(palette(name), value_steps(6), ("singles", "pairs"))
+            chart = make_chart(palette(name), chart_values(6), ("singles", "pairs"))
             recipes = [(c.label, dict(c.parts)) for c in chart.cells]
             before = after = 0.0
             for seed in range(3):
@@ -118,7 +118,7 @@ class Recovery(unittest.TestCase):
         from ochre_stone.core.paint.predict import MODEL_SD, uncertainty
 
         tubes = palette("three-primaries").tubes
-        chart = make_chart(palette("three-primaries"), value_steps(6), ("singles",))
+        chart = make_chart(palette("three-primaries"), chart_values(6), ("singles",))
         recipes = [(c.label, dict(c.parts)) for c in chart.cells]
         said, was = [], []
         for seed in range(6):

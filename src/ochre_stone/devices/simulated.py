@@ -16,20 +16,17 @@ import tty
 from dataclasses import dataclass, field
 
 import numpy as np
-import numpy.typing as npt
 
-from ochre_stone.core.colour.spaces import WAVELENGTHS
+from ochre_stone.core.colour.spaces import WAVELENGTHS, Array
 from ochre_stone.devices import protocol
 from ochre_stone.resources import resource
-
-Floats64 = npt.NDArray[np.float64]
 
 _TILE = 0.985
 """Reflectance of the white tile; the reader knows it and calls a perfect white 1."""
 _LEAST_LIGHT = 2e-4
 
 
-def scene() -> Floats64:
+def scene() -> Array:
     """Radiance factor (h, w, 36) of the demo scene: radiance over that of a perfect white facing the sun.
 
     The scene's data run from 400 to 700 nm; their ends are held beyond.
@@ -50,7 +47,7 @@ def scene() -> Floats64:
 class Simulation:
     """The reader's insides; ``answer`` is all that the outside sees."""
 
-    truth: Floats64
+    truth: Array
     noise: float = 0.003
     """Standard deviation of a reading, as a share of it, and a twentieth of that as a floor."""
     warm_up: float = 3.0

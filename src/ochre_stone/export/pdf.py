@@ -36,7 +36,7 @@ from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, LINE, PAGE_MARGIN,
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 from ochre_stone.export.tables import ordinal, ribbon_words
 
-ROW = 42.0
+PAGE_ROW = 42.0
 _COUNTED = (
     "What these cover is counted with the strings of their notes: a little of each is listed, mix more as you need."
 )
@@ -219,7 +219,7 @@ def _mass_key(page: Page, sheet: Sheet, x: float, top: float) -> None:
 
 def _strings(page: Page, sheet: Sheet) -> None:
     for s in sheet.strings:
-        page.heading(s.name, 13, 16, ROW * 2)
+        page.heading(s.name, 13, 16, PAGE_ROW * 2)
         page.canvas.setStrokeColor(LINE)
         page.canvas.line(PAGE_MARGIN, page.y, page.width - PAGE_MARGIN, page.y)
         if s.bases:
@@ -259,17 +259,19 @@ def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> 
     down = stepped(sheet.document, p.id)
     said = f"{r.why} Step down: {down.words}." if down is not None else r.why
     why = simpleSplit(f"{said} {by_eye_words(r).capitalize()}.", BODY, 7.5, wide)[:3]
-    page.need(ROW)
+    page.need(PAGE_ROW)
     top = page.y - 3
-    page.y -= ROW
+    page.y -= PAGE_ROW
     page.canvas.setFillColor(GREY_GROUND)
-    page.canvas.rect(PAGE_MARGIN, page.y + 1, 74, ROW - 3, fill=1, stroke=0)
+    page.canvas.rect(PAGE_MARGIN, page.y + 1, 74, PAGE_ROW - 3, fill=1, stroke=0)
     # Target, mixture and what it is wet touch in one shape, without a gap.
     dried = drying(sheet.document, r)
     parts = [p.target.lab, r.lab, *([dried.wet] if dried.differs else [])]
     for k, lab in enumerate(parts):
         page.canvas.setFillColor(HexColor(lab_to_hex(lab)))
-        page.canvas.rect(PAGE_MARGIN + 6 + 62 * k / len(parts), page.y + 6, 62 / len(parts), ROW - 13, fill=1, stroke=0)
+        page.canvas.rect(
+            PAGE_MARGIN + 6 + 62 * k / len(parts), page.y + 6, 62 / len(parts), PAGE_ROW - 13, fill=1, stroke=0
+        )
     x = PAGE_MARGIN + 84
     page.text(x, top - 10, f"{number}", 12, BOLD)
     room = page.width - PAGE_MARGIN - 96 - (x + 18)

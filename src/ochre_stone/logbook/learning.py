@@ -1,6 +1,6 @@
 """What the log teaches of the tubes: strength and hue, sitting by sitting and altogether, with how sure."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 
@@ -13,6 +13,7 @@ from ochre_stone.core.mixing.correcting.reading import PileSeen
 from ochre_stone.core.paint.calibration import TubeCorrection
 from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.logbook.again import Find
 from ochre_stone.logbook.entry import Entry, TubeThen
 
 MOST_LEARNT_FROM = 110
@@ -20,7 +21,6 @@ MOST_LEARNT_FROM = 110
 _FEWEST = 3
 _SURE = 0.8
 """A figure counts as learnt where it is surer than before by this factor."""
-Find = Callable[[str], Tube]
 
 
 @dataclass(frozen=True)

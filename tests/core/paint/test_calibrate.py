@@ -11,7 +11,7 @@ from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.calibrate import NOISE, Swatch, calibrate
 from ochre_stone.core.paint.calibration import corrected
-from ochre_stone.core.paint.chart import make_chart, value_steps
+from ochre_stone.core.paint.chart import chart_values, make_chart
 from ochre_stone.core.paint.chartpage import pages
 from ochre_stone.core.paint.optics import layer_lab, reflectance
 from ochre_stone.core.paint.palettes import palette
@@ -97,7 +97,7 @@ class Learning(unittest.TestCase):
         self.assertLess(uncertainty(sure, parts), 0.8 * uncertainty([WHITE, BLUE], parts))
 
     def test_swapped_labels_are_found(self):
-        chart = make_chart(palette("four-tube-earth"), value_steps(6))
+        chart = make_chart(palette("four-tube-earth"), chart_values(6))
         tubes = palette("four-tube-earth").tubes
         rng = np.random.default_rng(2)
         mine = [perturbed(t, rng) for t in tubes]
@@ -112,7 +112,7 @@ class Learning(unittest.TestCase):
     def test_honest_noise_is_no_slip(self):
         """Swatches painted by an unsteady hand, each off by 2 to 8 in some direction: none is a slip among them."""
         tubes = palette("four-tube-earth").tubes
-        cells = make_chart(palette("four-tube-earth"), value_steps(6), ("singles", "pairs")).cells
+        cells = make_chart(palette("four-tube-earth"), chart_values(6), ("singles", "pairs")).cells
         rng = np.random.default_rng(9)
         swatches = []
         for c in cells:
@@ -139,7 +139,7 @@ class Learning(unittest.TestCase):
 
 class Photographed(unittest.TestCase):
     def photo(self, warp: bool = True):
-        chart = make_chart(palette("four-tube-earth"), value_steps(6))
+        chart = make_chart(palette("four-tube-earth"), chart_values(6))
         page, scale = pages(chart)[0], 5
         sheet = np.full((int(page.height * scale), int(page.width * scale), 3), 0.8, dtype=np.float32)
         for c, box in page.cells:

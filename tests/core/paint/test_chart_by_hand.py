@@ -11,10 +11,10 @@ from ochre_stone.core.paint.chart import (
     LEAST_VALUES,
     MOST_VALUES,
     cell_number,
+    chart_values,
     letters,
     make_chart,
     readable_kinds,
-    value_steps,
     white_for,
 )
 from ochre_stone.core.paint.optics import WAVELENGTHS, layer_lab
@@ -31,11 +31,11 @@ class Signs(unittest.TestCase):
         self.assertEqual(said, ["2½", "¼", "12", "¾", "½", "3¼", "0"])
 
     def test_even_steps_between_black_and_white(self) -> None:
-        np.testing.assert_allclose(value_steps(4), (2.0, 4.0, 6.0, 8.0))
-        np.testing.assert_allclose(value_steps(9), range(1, 10))
+        np.testing.assert_allclose(chart_values(4), (2.0, 4.0, 6.0, 8.0))
+        np.testing.assert_allclose(chart_values(9), range(1, 10))
         for n in (LEAST_VALUES - 1, MOST_VALUES + 1):
-            self.assertRaises(OchreError, value_steps, n)
-        self.assertEqual([len(value_steps(n)) for n in (LEAST_VALUES, MOST_VALUES)], [LEAST_VALUES, MOST_VALUES])
+            self.assertRaises(OchreError, chart_values, n)
+        self.assertEqual([len(chart_values(n)) for n in (LEAST_VALUES, MOST_VALUES)], [LEAST_VALUES, MOST_VALUES])
 
     def test_kinds_that_stay_readable(self) -> None:
         self.assertEqual(readable_kinds(TEN), ("singles", "pairs"))

@@ -8,7 +8,7 @@ import numpy as np
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.chart import cell_number, letters, make_chart, nearest_cells, readable_kinds, value_steps
+from ochre_stone.core.paint.chart import cell_number, chart_values, letters, make_chart, nearest_cells, readable_kinds
 from ochre_stone.core.paint.chartpage import pages
 from ochre_stone.core.paint.palettes import PALETTES, Palette, palette
 from ochre_stone.core.paint.predict import predict
@@ -24,7 +24,7 @@ def chart_of(palette_id, values, kinds=("singles", "pairs")):
 class Cells(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.chart = make_chart(palette("four-tube-earth"), value_steps(6))
+        cls.chart = make_chart(palette("four-tube-earth"), chart_values(6))
 
     def test_rows_of_each_kind(self):
         kinds = [r.kind for r in self.chart.rows]
@@ -35,7 +35,7 @@ class Cells(unittest.TestCase):
     def test_cells_stand_at_the_value_of_their_column(self):
         """White is solved for; what is left is the rounding to parts that can be counted."""
         for p in PALETTES.values():
-            chart = chart_of(p.id, value_steps(6))
+            chart = chart_of(p.id, chart_values(6))
             off = [c.value - chart.values[c.column] for c in chart.cells if c.column >= 0]
             self.assertLess(np.abs(off).max(), 0.2, p.id)
             self.assertLess(np.median(np.abs(off)), 0.06, p.id)
@@ -50,7 +50,7 @@ class Cells(unittest.TestCase):
             return x > 0 and abs(x / step - round(x / step)) < 1e-9
 
         for p in ("four-tube-earth", "portrait-ten", "prismatic"):
-            for values in (6, value_steps(8)):
+            for values in (6, chart_values(8)):
                 for c in chart_of(p, values).cells:
                     if c.before:
                         self.assertTrue(countable(c.added) and countable(c.base), (p, c.words))
@@ -72,7 +72,7 @@ class Cells(unittest.TestCase):
                     self.assertLess(np.abs(gaps - gaps.mean()).max(), 0.25, (p.id, row.title, values))
 
     def test_a_cell_is_the_cell_before_and_so_much_white(self):
-        for values in (6, value_steps(6)):
+        for values in (6, chart_values(6)):
             for row in make_chart(palette("portrait-ten"), values, ("singles", "darkened")).rows:
                 cells = {c.label: c for c in row.cells}
                 added = "ivory-black" if row.kind == "darkened" else "titanium-white"
@@ -103,7 +103,7 @@ class Cells(unittest.TestCase):
 
     def test_white_is_the_nearest_that_can_be_counted(self):
         """The count next to it, more or less, stands no nearer to the value of the column."""
-        chart = make_chart(palette("four-tube-earth"), value_steps(6), ("singles",))
+        chart = make_chart(palette("four-tube-earth"), chart_values(6), ("singles",))
         for row in chart.rows:
             base, white = predict(dict(row.base)), predict({"titanium-white": 1})
             self.assertGreater(white.lab[0], base.lab[0])
@@ -131,7 +131,7 @@ class Cells(unittest.TestCase):
 
     def test_pairs_lean_each_way_and_strong_tubes_get_few_parts(self):
         chart = make_chart(
-            palette("prismatic"), value_steps(5), ("pairs",), ["cadmium-yellow-light", "phthalo-blue-green-shade"]
+            palette("prismatic"), chart_values(5), ("pairs",), ["cadmium-yellow-light", "phthalo-blue-green-shade"]
         )
         first, second = (dict(r.base) for r in chart.rows)
         blue, yellow = "phthalo-blue-green-shade", "cadmium-yellow-light"
@@ -139,7 +139,7 @@ class Cells(unittest.TestCase):
         self.assertGreater(second[yellow], 2 * second[blue])
 
     def test_the_neutral_triple_is_the_greyest(self):
-        chart = make_chart(palette("three-primaries"), value_steps(6), ("triples",))
+        chart = make_chart(palette("three-primaries"), chart_values(6), ("triples",))
         middle = [next(c for c in r.cells if c.column == 3) for r in chart.rows]
         chroma = [float(np.hypot(*c.lab[1:])) for c in middle]
         self.assertEqual(int(np.argmin(chroma)), len(chroma) - 1)
@@ -148,11 +148,11 @@ class Cells(unittest.TestCase):
     def test_what_cannot_be_charted(self):
         no_white = Palette("x", "No white", "", ("yellow-ochre", "ivory-black"))
         for make, words in (
-            (lambda: make_chart(no_white, value_steps(6)), "no white"),
-            (lambda: make_chart(palette("portrait-ten"), value_steps(6), KINDS_ALL), "rows"),
-            (lambda: make_chart(palette("portrait-ten"), value_steps(6), ()), "no rows"),
-            (lambda: make_chart(palette("portrait-ten"), value_steps(6), ("singles",), ["no-tube"]), "at least one"),
-            (lambda: value_steps(2), "3 to 10"),
+            (lambda: make_chart(no_white, chart_values(6)), "no white"),
+            (lambda: make_chart(palette("portrait-ten"), chart_values(6), KINDS_ALL), "rows"),
+            (lambda: make_chart(palette("portrait-ten"), chart_values(6), ()), "no rows"),
+            (lambda: make_chart(palette("portrait-ten"), chart_values(6), ("singles",), ["no-tube"]), "at least one"),
+            (lambda: chart_values(2), "3 to 10"),
             (lambda: make_chart(palette("portrait-ten"), 2), "3 to 10"),
         ):
             with self.subTest(words=words), self.assertRaises(OchreError) as caught:
@@ -165,7 +165,7 @@ class Cells(unittest.TestCase):
         """All shares of the three by twelfths of their power, each let down with white to L* 50 by bisection."""
         p = palette("three-primaries")
         white, three = p.tubes[0], p.tubes[1:]
-        row = make_chart(p, value_steps(6), ("triples",)).rows[-1]
+        row = make_chart(p, chart_values(6), ("triples",)).rows[-1]
 
         def chroma(parts):
             low, high = 0.0, 2000.0
@@ -210,7 +210,7 @@ KINDS_ALL = ("singles", "pairs", "triples")
 
 class Paper(unittest.TestCase):
     def test_every_cell_has_a_place_inside_the_crosses(self):
-        chart = make_chart(palette("portrait-ten"), value_steps(10), ("singles", "pairs"))
+        chart = make_chart(palette("portrait-ten"), chart_values(10), ("singles", "pairs"))
         for paper in ("A4", "Letter"):
             sheets = pages(chart, paper)
             self.assertEqual(sum(len(p.cells) for p in sheets), len(chart.cells))

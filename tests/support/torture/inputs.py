@@ -122,7 +122,7 @@ def _read(kind: str, name: str, data: bytes, folder: Path) -> None:
     elif kind == "work":
         left = safecopy._about(folder)
         if left is not None:
-            safecopy.bring(left)
+            safecopy.bring_back(left)
     elif kind == "box":
         boxfile.load_box(path)
     elif kind == "tubes":
@@ -132,12 +132,12 @@ def _read(kind: str, name: str, data: bytes, folder: Path) -> None:
     elif kind == "profile":
         from ochre_stone.desktop.session import display
 
-        display.find(str(path))[0].encode(np.full((2, 2, 3), 0.2, np.float32))
+        display.find_screen(str(path))[0].encode(np.full((2, 2, 3), 0.2, np.float32))
     elif kind == "settings":
         from ochre_stone.desktop.session import settings
 
         settings.file = lambda: path
-        settings.load()
+        settings.load_settings()
     else:
         _typed(kind, data.decode("utf-8", "replace"))
 

@@ -17,8 +17,8 @@ from ochre_stone.core.mixing.bench.bench import MOST_DOSES, MOST_ML, MOST_PILES,
 from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.strings.schools import FIRST, METHODS
+from ochre_stone.core.picture.frame import Point
 
-Point = tuple[float, float]
 HandHabit = tuple[Annotated[str, Field(min_length=1, max_length=80)], Annotated[float, Field(ge=0.2, le=5)]]
 """Id of a tube, and what is taken of it over what is meant."""
 MOST_FOCUS, MOST_PAINTED = 20, 100

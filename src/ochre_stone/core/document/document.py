@@ -16,7 +16,6 @@ from ochre_stone.core.document.choices import (
     PileContents,
     PileReading,
     PinChoice,
-    Point,
     StringChoice,
     one_of,
 )
@@ -41,7 +40,7 @@ from ochre_stone.core.picture.balance import (
     as_rows,
     light_matrix,
 )
-from ochre_stone.core.picture.frame import Frame, framed
+from ochre_stone.core.picture.frame import Frame, Point, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
 

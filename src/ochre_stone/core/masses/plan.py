@@ -14,7 +14,7 @@ from ochre_stone.core.masses import edges, shapes
 from ochre_stone.core.masses.families import Break, Family, breaks, set_apart
 from ochre_stone.core.masses.thresholds import TONE_BINS, TOP, classes, histogram, optimal_cuts
 from ochre_stone.core.masses.tone import AS_IT_IS, Tone, scene_range
-from ochre_stone.core.picture.picture import Floats, linear_to_lab
+from ochre_stone.core.picture.picture import Floats, Mask, linear_to_lab
 from ochre_stone.core.picture.simplify import smooth_lightness
 
 cv2 = later("cv2")
@@ -24,7 +24,6 @@ FINE_PIXELS = 1_000_000
 LEAST_VALUES, MOST_VALUES = 2, 9
 _MOVED = 0.25
 
-Mask = npt.NDArray[np.bool_]
 NOT_PAINTED, PAINTED_SHADOW, PAINTED_LIGHT = 0, 1, 2
 
 

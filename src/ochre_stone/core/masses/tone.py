@@ -17,6 +17,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightne
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.curves import MonotoneCurve
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture.frame import Point
 
 Keep = Literal["scene", "lights", "darks", "middle", "even", "drawn"]
 KEEPS: dict[Keep, str] = {
@@ -34,8 +35,6 @@ practice, no source."""
 LEAST_SPAN = 2.0
 _KEPT_KNOTS = 7  # on a straight stretch, so that the interpolation keeps it straight
 _TAIL = 0.5  # percent of the pixels beyond each end of the scene's range
-
-Point = tuple[float, float]
 
 
 @dataclass(frozen=True)

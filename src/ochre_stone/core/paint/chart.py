@@ -123,7 +123,7 @@ def letters(n: int) -> str:
     return out
 
 
-def value_steps(count: int) -> tuple[float, ...]:
+def chart_values(count: int) -> tuple[float, ...]:
     """``count`` even steps between black and white paint: 10 k / (count + 1)."""
     if not LEAST_VALUES <= count <= MOST_VALUES:
         raise OchreError(f"{count} values are not possible in a chart: choose {LEAST_VALUES} to {MOST_VALUES}.")

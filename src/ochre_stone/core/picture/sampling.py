@@ -10,6 +10,7 @@ from ochre_stone.core.colour.spaces import SRGB_TO_XYZ, Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.later import later
 from ochre_stone.core.picture.balance import Balance
+from ochre_stone.core.picture.frame import Point
 from ochre_stone.core.picture.picture import Floats, Mask, Picture, linear_to_lab
 
 cv2 = later("cv2")
@@ -21,8 +22,6 @@ _STATION_SIDE = 30
 _PAIR_GAP, _PAIR_SHARE, _PAIR_BETWEEN = 7.0, 0.12, 0.09
 _LINE_JUMP = 0.45
 """Share of a line's whole change that may fall between two of its stations before it counts as an edge."""
-
-Point = tuple[float, float]
 
 
 @dataclass(frozen=True)

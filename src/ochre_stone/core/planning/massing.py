@@ -8,7 +8,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab, as_lab
-from ochre_stone.core.document.choices import Area, Blend, Point, RangeChoice
+from ochre_stone.core.document.choices import Area, Blend, RangeChoice
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.later import later
 from ochre_stone.core.masses.gradations import Turn, areas
@@ -19,7 +19,6 @@ from ochre_stone.core.masses.plan import (
     PAINTED_SHADOW,
     PREVIEW_PIXELS,
     Ground,
-    Mask,
     MassPlan,
     plan,
     prepare,
@@ -28,8 +27,8 @@ from ochre_stone.core.masses.plan import (
 from ochre_stone.core.masses.render import Ramp, painted
 from ochre_stone.core.masses.shapes import Labels
 from ochre_stone.core.masses.statement import Statement, state
-from ochre_stone.core.picture.frame import Framed, framed
-from ochre_stone.core.picture.picture import Picture, linear_to_lab
+from ochre_stone.core.picture.frame import Framed, Point, framed
+from ochre_stone.core.picture.picture import Mask, Picture, linear_to_lab
 from ochre_stone.core.picture.sampling import in_polygon
 
 cv2 = later("cv2")

@@ -10,12 +10,12 @@ import numpy.typing as npt
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.document.choices import Point
 from ochre_stone.core.document.document import Document, Note
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.keys.cover import DUPLICATE, LeftOver, left_over, nearest
 from ochre_stone.core.keys.melt import WORKING_PIXELS
 from ochre_stone.core.keys.roles import ACCENT, HIGHLIGHT, shadow_of
+from ochre_stone.core.picture.frame import Point
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.picture.sampling import (
     MOST_APERTURE,

@@ -7,14 +7,13 @@ import numpy as np
 import numpy.typing as npt
 
 from ochre_stone.core.colour.reading import read
-from ochre_stone.core.document.choices import Point
 from ochre_stone.core.document.document import Document, Note
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.keys.area import suggest_in
 from ochre_stone.core.keys.cover import LeftOver
 from ochre_stone.core.keys.melt import WORKING_PIXELS, KeyColour, Known, melt, things_in
 from ochre_stone.core.keys.whole import suggest
-from ochre_stone.core.picture.frame import framed
+from ochre_stone.core.picture.frame import Point, framed
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.sampling import in_polygon
 from ochre_stone.core.planning.massing import focus_mask

@@ -6,10 +6,10 @@ from typing import Generic, TypeVar
 
 from ochre_stone.desktop.session.jobs import Jobs, Report
 
-Told = TypeVar("Told")
+Reply = TypeVar("Reply")
 
 
-class Question(Generic[Told]):
+class Question(Generic[Reply]):
     """One kind of question, of the job ``kind``.
 
     ``about`` tells what it would be asked about now: as long as it says the same, an answer stands. ``show`` is told
@@ -21,7 +21,7 @@ class Question(Generic[Told]):
         jobs: Jobs,
         kind: str,
         about: Callable[[], object],
-        show: Callable[[Told], None],
+        show: Callable[[Reply], None],
         failed: Callable[[str], None],
         progress: Report | None = None,
         outlives: bool = False,
@@ -29,19 +29,19 @@ class Question(Generic[Told]):
         self.jobs, self.kind, self.about, self.show = jobs, kind, about, show
         self.failed, self.progress, self.outlives = failed, progress, outlives
         self._of: object = None
-        self._answers: list[Told] = []
+        self._answers: list[Reply] = []
 
     @property
-    def answer(self) -> Told | None:
+    def answer(self) -> Reply | None:
         """The answer, where there is one to what is shown now."""
         return self._answers[0] if self._answers and self._of == self.about() else None
 
     @property
-    def last(self) -> Told | None:
+    def last(self) -> Reply | None:
         """The newest answer, to whatever it was."""
         return self._answers[0] if self._answers else None
 
-    def ask(self, work: Callable[[Report], Told]) -> bool:
+    def ask(self, work: Callable[[Report], Reply]) -> bool:
         """Have ``work`` done, where that was not asked already. Whether the answer is there, and shown by the asker."""
         now = self.about()
         if self._of == now and (self._answers or self.jobs.busy(self.kind)):
@@ -49,7 +49,7 @@ class Question(Generic[Told]):
         self._of = now
         self._answers.clear()
 
-        def arrived(found: Told) -> None:
+        def arrived(found: Reply) -> None:
             if self._of == now and self.about() == now:
                 self._answers.append(found)
                 self.show(found)

@@ -7,8 +7,8 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ochre_stone.core.colour.munsell import notation
-from ochre_stone.core.document.choices import Point
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture.frame import Point
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.devices.protocol import Measurement, Status
 from ochre_stone.devices.reader import SpotReader, lab_of

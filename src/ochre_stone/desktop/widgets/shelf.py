@@ -16,7 +16,7 @@ from ochre_stone.desktop.widgets.items import Item, Items
 from ochre_stone.desktop.widgets.shapes import paint_colour, ribbon
 from ochre_stone.desktop.widgets.theme import sized
 
-ROW = 50.0
+SHELF_ROW = 50.0
 _TOP = 22.0
 """Height of the line that names the tints."""
 _RIBBON, _BLOCK = 58.0, 28.0
@@ -67,7 +67,7 @@ class Shelf(Items):
     def show_tubes(self, tubes: Sequence[Shown], selected: str | None) -> None:
         """Tubes from the top."""
         self._tubes, self.selected = tubes, selected
-        self.setMinimumHeight(round(max(len(tubes), 1) * sized(ROW) + sized(_TOP) + 6))
+        self.setMinimumHeight(round(max(len(tubes), 1) * sized(SHELF_ROW) + sized(_TOP) + 6))
         self.setAccessibleDescription("; ".join(f"{s.tube.name}, {label_words(s.tube)}" for s in tubes[:100]))
         self.set_items([Item(s.tube.id, s.tube.name, f"{_value(s.tube)}, {label_words(s.tube)}") for s in tubes])
         self.hold(selected)
@@ -84,7 +84,7 @@ class Shelf(Items):
 
     def row(self, index: int) -> QRectF:
         """Where a tube lies."""
-        return QRectF(6, sized(_TOP) + index * sized(ROW), self.width() - 12, sized(ROW))
+        return QRectF(6, sized(_TOP) + index * sized(SHELF_ROW), self.width() - 12, sized(SHELF_ROW))
 
     def _blocks(self) -> int:
         """How many steps of the tints are shown: names come first."""

@@ -4,10 +4,11 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ochre_stone.core.document.choices import MOST_FOCUS, MOST_PAINTED, Area, MassChoice, PaintedArea, Point
+from ochre_stone.core.document.choices import MOST_FOCUS, MOST_PAINTED, Area, MassChoice, PaintedArea
 from ochre_stone.core.masses.gradations import Turn, turns
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement, state
+from ochre_stone.core.picture.frame import Point
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 

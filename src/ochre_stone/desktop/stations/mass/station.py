@@ -5,8 +5,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QButtonGroup
 
-from ochre_stone.core.document.choices import Point
-from ochre_stone.core.picture.frame import Framed
+from ochre_stone.core.picture.frame import Framed, Point
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.views import View
 from ochre_stone.desktop.easel import scenes

@@ -6,9 +6,10 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox
 from ochre_stone.core.colour.gamut import most_chroma, within_srgb
 from ochre_stone.core.colour.spaces import Lab, as_lab, lch
 from ochre_stone.core.colour.wheel import wheel
-from ochre_stone.core.document.choices import Point, Swap
+from ochre_stone.core.document.choices import Swap
 from ochre_stone.core.document.document import Note
 from ochre_stone.core.masses.plan import Mass as MassShape
+from ochre_stone.core.picture.frame import Point
 from ochre_stone.core.planning.massing import mass_at, same_shape, shape_lab
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses

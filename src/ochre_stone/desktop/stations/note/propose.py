@@ -4,11 +4,11 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QComboBox, QPushButton, QSpinBox
 
-from ochre_stone.core.document.choices import Point
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.keys.area import AREA_SHAPES
 from ochre_stone.core.keys.area import MOST_COLOURS as MOST_HERE
 from ochre_stone.core.keys.whole import FEWEST, MOST
+from ochre_stone.core.picture.frame import Point
 from ochre_stone.core.planning.suggesting import Suggested, added, suggest_here, suggest_notes
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.parts import button, enable

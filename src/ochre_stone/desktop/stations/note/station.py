@@ -5,8 +5,8 @@ from collections.abc import Callable, Iterator
 from PyQt6.QtWidgets import QButtonGroup, QInputDialog, QPushButton
 
 from ochre_stone.core.colour.spaces import as_lab
-from ochre_stone.core.document.choices import Point
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture.frame import Point
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.desktop.easel.view import Tool
 from ochre_stone.desktop.stations.station import Command, Station

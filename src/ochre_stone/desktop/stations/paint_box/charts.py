@@ -17,10 +17,10 @@ from ochre_stone.core.paint.chart import (
     Cell,
     Chart,
     cell_number,
+    chart_values,
     make_chart,
     nearest_cells,
     readable_kinds,
-    value_steps,
 )
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import Prediction, uncertainty
@@ -201,7 +201,7 @@ class ChartsPage:
 
     def _work(self, chosen: Palette) -> Callable[[Report], Chart | str]:
         count, kinds = self.values.value(), self.wanted()
-        values = value_steps(count) if self.same.isChecked() else count
+        values = chart_values(count) if self.same.isChecked() else count
 
         def work(_: Any) -> Chart | str:
             try:
