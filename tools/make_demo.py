@@ -10,6 +10,7 @@ from ochre_stone.core.harmony.schemes import fit, hue_weights
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.planning.noting import read_note, with_shares
 from ochre_stone.core.planning.planning import mix_strings
+from ochre_stone.core.store.files import preview
 from ochre_stone.logbook.demo import DEMO
 from ochre_stone.resources import resource
 from tools.pack_demo import pack
@@ -62,6 +63,7 @@ def main() -> None:
     document = document.model_copy(update={"mixed": mix_strings(document)})
     path = resource("demo", "orchard-keeper.json")
     path.write_text(document.model_dump_json(indent=1) + "\n", encoding="utf-8")
+    resource("demo", "preview.png").write_bytes(preview(document, picture))
     pack()
     print(f"{path}: {len(document.notes)} notes, {best.title} explains {best.explained:.0%}, left over {rest}")
 

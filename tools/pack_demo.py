@@ -9,7 +9,11 @@ from pathlib import Path
 
 DEMO = Path(__file__).parents[1] / "src" / "ochre_stone" / "resources" / "demo"
 PACKED = DEMO / "orchard-keeper.ochre"
-MEMBERS = {"project.json": DEMO / "orchard-keeper.json", "reference/orchard_keeper.png": DEMO / "orchard_keeper.png"}
+MEMBERS = {
+    "project.json": DEMO / "orchard-keeper.json",
+    "reference/orchard_keeper.png": DEMO / "orchard_keeper.png",
+    "preview.png": DEMO / "preview.png",
+}
 
 
 def pack() -> bool:

@@ -16,7 +16,7 @@ from ochre_stone.core.document.document import Document, MixChoice, Mixed, Note
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.planning import massing, noting, planning, rows
 from ochre_stone.core.planning.suggesting import suggest_notes
-from ochre_stone.core.store.files import open_project, save
+from ochre_stone.core.store.files import open_project, preview, save
 from ochre_stone.resources import resource
 from tests.support.made import FolderCase, orchard, picture
 
@@ -207,6 +207,8 @@ class Demo(unittest.TestCase):
         self.assertEqual(d.mixed.fingerprint, rows.fingerprint(d), "run python -m tools.make_demo")
         self.assertTrue({"skin", "foliage", "sky", "shadows"} <= {s.id for s in d.mixed.strings})
         self.assertNotEqual(d.harmony.scheme, "none")
+        with zipfile.ZipFile(resource("demo", "orchard-keeper.ochre")) as packed:
+            self.assertEqual(packed.read("preview.png"), preview(d, project.picture), "run python -m tools.make_demo")
         again = noting.read_note(project.picture, d, d.notes[0].x, d.notes[0].y, d.notes[0].aperture, d.notes[0])
         np.testing.assert_allclose(again.lab, d.notes[0].lab, atol=1e-3)
 
