@@ -9,6 +9,7 @@ import numpy as np
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.mixing.recipe.dose import Dose, shrunk
 from ochre_stone.logbook import habits as room
+from ochre_stone.logbook.again import age_words
 from ochre_stone.logbook.entry import Cut, Put
 from ochre_stone.logbook.following import course_steps, expected_minutes
 from ochre_stone.logbook.habits import by_week, courses, firsts, habits
@@ -60,6 +61,13 @@ class Steps(unittest.TestCase):
         self.assertNotIn("dose", told)
         self.assertEqual(Put.model_validate(told), put)
         self.assertEqual(Put.model_validate_json(put.model_dump_json()), put)
+
+
+class Ages(unittest.TestCase):
+    def test_of_leftovers(self) -> None:
+        said = {0.1: "just now", 0.2: "an hour old", 1.4: "an hour old", 1.5: "2 hours old", 35.9: "36 hours old",
+                36.0: "2 days old", 100.0: "4 days old"}  # fmt: skip
+        self.assertEqual({h: age_words(h) for h in said}, said)
 
 
 class Habits(unittest.TestCase):

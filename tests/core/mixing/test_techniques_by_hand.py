@@ -173,6 +173,14 @@ class Reach(unittest.TestCase):
         self.assertEqual(sorted(set(borders.values())), [1, 2])
         self.assertEqual(sum(v == 1 for v in borders.values()), 3 * n)
 
+    def test_two_tubes_are_a_line_and_one_a_point(self) -> None:
+        two, one = Nets(TEN.tubes[:2]), Nets(TEN.tubes[:1])
+        self.assertEqual(two.lab.shape[1], 15)
+        self.assertEqual(two.faces[:2].tolist() + two.faces[-2:].tolist(),
+                         [[0, 1, 0], [1, 2, 1], [13, 14, 13], [14, 14, 14]])  # fmt: skip
+        self.assertEqual(one.lab.shape[1], 1)
+        self.assertEqual(one.faces.tolist(), [[0, 0, 0]])
+
     def test_corners_of_a_net_are_the_tubes(self) -> None:
         nets = Nets(TEN.tubes[:3])
         for t in TEN.tubes[:3]:

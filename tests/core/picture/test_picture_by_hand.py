@@ -19,8 +19,10 @@ LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
 class Corners(unittest.TestCase):
     def test_in_any_order_they_come_out_clockwise(self) -> None:
         wanted = ((10.0, 20.0), (300.0, 5.0), (310.0, 220.0), (0.0, 200.0))
-        for order in itertools.permutations(wanted):
-            self.assertEqual(square_corners(order), wanted)
+        for aside, down in ((0, 0), (3000, 0), (0, 3000)):
+            there = tuple((x + aside, y + down) for x, y in wanted)
+            for order in itertools.permutations(there):
+                self.assertEqual(square_corners(order), there)
 
     def test_what_is_no_rectangle(self) -> None:
         for points in (
