@@ -61,7 +61,6 @@ class Notes(unittest.TestCase):
         self.assertEqual(said(clipped=0.9, lifted=9.0, source="reader"), "")
 
     def test_families(self) -> None:
-        lit = {role: Note.model_validate(PLAIN | {"role": role, "subject": "skin"}) for role in (
         roles = ("light", "halftone", "highlight", "core shadow", "cast shadow", "reflected light", "dark accent")
         lit = {r: Note.model_validate(PLAIN | {"role": r, "subject": "skin"}) for r in roles}
         self.assertEqual([r for r, n in lit.items() if n.lit], ["light", "halftone", "highlight"])
