@@ -5,12 +5,13 @@ import unittest
 from datetime import date, datetime
 
 import numpy as np
+from pydantic import ValidationError
 
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.mixing.recipe.dose import Dose, shrunk
 from ochre_stone.logbook import habits as room
 from ochre_stone.logbook.again import age_words
-from ochre_stone.logbook.entry import Cut, Put
+from ochre_stone.logbook.entry import Cut, Put, Seen
 from ochre_stone.logbook.following import course_steps, expected_minutes
 from ochre_stone.logbook.habits import by_week, courses, firsts, habits
 from tests.logbook.made import START, cut_and_added, entry
@@ -61,6 +62,19 @@ class Steps(unittest.TestCase):
         self.assertNotIn("dose", told)
         self.assertEqual(Put.model_validate(told), put)
         self.assertEqual(Put.model_validate_json(put.model_dump_json()), put)
+
+
+class Bounds(unittest.TestCase):
+    def test_colours_that_light_can_have(self) -> None:
+        for lab, good in (
+            ((0, 0, 0), True), ((130, 300, -300), True), ((130.1, 0, 0), False), ((-0.1, 0, 0), False),
+            ((50, 300.1, 0), False), ((50, 0, -300.1), False),
+        ):  # fmt: skip
+            fields = {"at": START, "place": 1, "lab": lab, "noise": 0.3, "how": "reader"}
+            if good:
+                Seen.model_validate(fields)
+            else:
+                self.assertRaises(ValidationError, Seen.model_validate, fields)
 
 
 class Ages(unittest.TestCase):

@@ -7,7 +7,7 @@ import numpy as np
 
 from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.harmony.proportions import proportions
-from ochre_stone.core.harmony.schemes import BINS, dominant, fit, hue_weights
+from ochre_stone.core.harmony.schemes import ARM_SD, BINS, dominant, fit, hue_weights
 
 
 def lab(L: float, C: float, h: float) -> tuple[float, float, float]:
@@ -26,7 +26,8 @@ class Hues(unittest.TestCase):
         h = np.zeros(BINS)
         h[10], h[12] = 3.0, 1.0
         angle = dominant(h)
-        self.assertTrue(10.5 * 5 < angle < 11.5 * 5, angle)
+        softened = math.exp(-0.5 * (10 / ARM_SD) ** 2)  # what counts of a hue two bins away from the peak
+        self.assertAlmostEqual(angle, 10.5 * 5 + 10 * softened / (3 + softened), delta=0.05)
         h[40] = 2.9  # another hue, lighter than both together, has no say
         self.assertAlmostEqual(dominant(h), angle, delta=0.5)
 
