@@ -57,7 +57,9 @@ class Notes(unittest.TestCase):
 
         self.assertIn("burnt out", said(clipped=0.9))
         self.assertIn("raised 9.0 times", said(lifted=9.0))
-        self.assertEqual(said(clipped=0.0, lifted=1.0), "")
+        self.assertEqual(said(clipped=0.05, lifted=1.3), "")  # from here on, not yet
+        self.assertIn("burnt out", said(clipped=0.051))
+        self.assertIn("raised 1.4 times", said(lifted=1.36))
         self.assertEqual(said(clipped=0.9, lifted=9.0, source="reader"), "")
 
     def test_families(self) -> None:
