@@ -93,13 +93,25 @@ def mapped(out: Path, jobs: int) -> None:
     out.write_text(json.dumps({"lines": whole, "seconds": seconds}), encoding="utf-8")
 
 
+def _prefix(room: str) -> str:
+    """How the names of a room's own tests begin."""
+    tests = "tests.logbook." if room == "logbook" else "tests.core."
+    return tests if room in ("logbook", "core") else f"{tests}{room.split('/')[0]}."
+
+
 class Covering:
     """The map read again."""
 
     def __init__(self, file: Path) -> None:
         held = json.loads(file.read_text(encoding="utf-8"))
+        self.made = file.stat().st_mtime
         self.lines: dict[str, dict[str, list[str]]] = held["lines"]
         self.seconds: dict[str, float] = held["seconds"]
+
+    def new(self, room: str) -> list[str]:
+        """Test modules of a room that were written or changed since the map was made."""
+        own = [m for m in modules() if m.startswith(_prefix(room))]
+        return [m for m in own if (ROOT / m.replace(".", "/")).with_suffix(".py").stat().st_mtime > self.made]
 
     def tests(self, file: str, line: int, room: str) -> tuple[list[str], list[str]]:
         """The tests that run a line, quickest first; then the others of its room, which may use what the first of them
@@ -109,9 +121,7 @@ class Covering:
         ran = ran or {t for tests in by_line.values() for t in tests}
         classes = tuple(t.removesuffix(WHOLE) + "." for t in ran if t.endswith(WHOLE))
         near = {t for t in self.seconds if t in ran or (classes and t.startswith(classes))}
-        tests = "tests.logbook." if room == "logbook" else "tests.core."
-        prefix = tests if room in ("logbook", "core") else f"{tests}{room.split('/')[0]}."
-        rest = {t for t in self.seconds if t.startswith(prefix)} - near
+        rest = {t for t in self.seconds if t.startswith(_prefix(room))} - near
         return sorted(near, key=self.seconds.__getitem__), sorted(rest, key=self.seconds.__getitem__)
 
 

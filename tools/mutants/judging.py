@@ -60,7 +60,7 @@ def judge(copy_: Path, m: Mutant, covering: Covering) -> tuple[str, str]:
     file.write_text(mutated(text, m), encoding="utf-8")
     near, rest = covering.tests(m.file, m.line, m.room)
     try:
-        return tried(copy_, [_up_to(near, covering, NEAR), _up_to(rest, covering, REST)])
+        return tried(copy_, [covering.new(m.room), _up_to(near, covering, NEAR), _up_to(rest, covering, REST)])
     finally:
         file.write_text(text, encoding="utf-8")
 
