@@ -88,6 +88,9 @@ class Verdicts(unittest.TestCase):
         self.assertEqual(self.judged([1.9, 2.1], 2.0, thrift=0.3), "home")
         self.assertEqual(self.judged([3.0, 5.0], 4.0, noise=0.6), "leave")  # no hope of a match
         self.assertEqual(self.judged([1.0, 3.0], 2.0, noise=0.6, said_off=True), "leave")
+        for near, verdict in ((11, "look"), (9, "leave")):  # of 48 palettes, about a fifth
+            there = [1.9] * near + [2.9] * (48 - near)
+            self.assertEqual(self.judged(there, 2.7, noise=0.6), verdict, near)
 
     def test_begun_anew(self) -> None:
         right, wrong = weighed([("titanium-white", 9.0), ("yellow-ochre", 4.0)]), weighed([("ivory-black", 1.0)])

@@ -8,6 +8,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value
+from ochre_stone.core.mixing.session.plan import MixOn
 from ochre_stone.core.mixing.strings.shapes import shaped
 from ochre_stone.core.mixing.strings.subjects import RULES, Span, duller, flush, shape, span, through_leaf, turned
 from ochre_stone.core.mixing.strings.targets import PileTarget, between, on_notes, targets, value_steps
@@ -89,6 +90,11 @@ class Moves(unittest.TestCase):
 
 def grey(value: float, a: float = 0.0) -> tuple[float, float, float]:
     return (float(lightness_of_value(value)), a, 0.0)
+
+
+class Usual(unittest.TestCase):
+    def test_piles_go_on_within_their_own_string(self) -> None:
+        self.assertEqual((MixOn().on, MixOn().across), (True, False))
 
 
 class Targets(unittest.TestCase):
