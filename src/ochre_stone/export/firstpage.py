@@ -15,7 +15,7 @@ from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.planning.drying import drying, medium_words
 from ochre_stone.core.planning.planning import Sheet
 from ochre_stone.core.planning.steps import bases_before
-from ochre_stone.export.massmap import draw_map, ratio
+from ochre_stone.export.massmap import PrintedMap
 from ochre_stone.export.page import Page
 from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, LINE, PAGE_MARGIN, QUIET_INK
 
@@ -39,11 +39,11 @@ class _Row:
     about: str
 
 
-def first_page(page: Page, sheet: Sheet, title: str) -> None:
+def first_page(page: Page, sheet: Sheet, title: str, masses: PrintedMap) -> None:
     """Draw it; where there are more piles than a page holds, they go on on the next."""
     rows = _rows(sheet)
     free = page.height - 2 * PAGE_MARGIN - 32 - _LEAST * len(rows)
-    _head(page, sheet, title, min(max(free, _MAP_LEAST), page.height * _MAP))
+    _head(page, sheet, title, masses, min(max(free, _MAP_LEAST), page.height * _MAP))
     left = page.y - PAGE_MARGIN - 16
     high = min(max(left / max(len(rows), 1), _LEAST), _MOST)
     for row in rows:
@@ -51,13 +51,13 @@ def first_page(page: Page, sheet: Sheet, title: str) -> None:
         _row(page, row, high)
 
 
-def _head(page: Page, sheet: Sheet, title: str, map_high: float) -> None:
+def _head(page: Page, sheet: Sheet, title: str, masses: PrintedMap, map_high: float) -> None:
     """The map, and beside it whose sheet this is."""
     d = sheet.document
-    wide = min(map_high / ratio(sheet), page.inner * 0.5)
-    high = wide * ratio(sheet)
+    wide = min(map_high / masses.ratio, page.inner * 0.5)
+    high = wide * masses.ratio
     top = page.y
-    draw_map(page, sheet, PAGE_MARGIN, top - high, wide, 12)
+    masses.draw(page, PAGE_MARGIN, top - high, wide, 12)
     x, y, room = PAGE_MARGIN + wide + 18, top - 18, page.inner - wide - 18
     page.text(x, y, title[:60], page.fits(title[:60], room, (20, 17, 14, 11)), BOLD)
     if sheet.dated:

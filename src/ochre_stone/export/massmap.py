@@ -19,22 +19,26 @@ def mass_map(sheet: Sheet, width: int = 1400) -> Image.Image:
     return Image.fromarray(with_hue_lines(code, sheet.masses, sheet.picture, sheet.document))
 
 
-def ratio(sheet: Sheet) -> float:
-    """Height of the map over its width."""
-    rows, columns = sheet.masses.labels.shape
-    return float(rows / columns)
+class PrintedMap:
+    """The map of a sheet with its numbers, worked out once for all the places where it stands."""
 
+    def __init__(self, sheet: Sheet) -> None:
+        self._picture = ImageReader(mass_map(sheet))
+        self._greys = sheet.masses.greys()
+        self._places = label_places(sheet.masses)
+        rows, columns = sheet.masses.labels.shape
+        self.ratio = float(rows / columns)
+        """Height over width."""
 
-def draw_map(page: Page, sheet: Sheet, left: float, bottom: float, width: float, size: float) -> None:
-    """The map with its numbers, ``size`` points high, at a place of the page."""
-    height = width * ratio(sheet)
-    page.canvas.drawImage(ImageReader(mass_map(sheet)), left, bottom, width, height)
-    greys = sheet.masses.greys()
-    for x, y, index in label_places(sheet.masses):
-        ink = HexColor("#ffffff") if greys[index] < 128 else HexColor("#000000")
-        words = str(index + 1)
-        wide = pdfmetrics.stringWidth(words, BOLD, size)
-        page.text(left + x * width - wide / 2, bottom + (1 - y) * height - 0.36 * size, words, size, BOLD, ink)
-    page.canvas.setStrokeColor(LINE)
-    page.canvas.setLineWidth(0.5)
-    page.canvas.rect(left, bottom, width, height, fill=0, stroke=1)
+    def draw(self, page: Page, left: float, bottom: float, width: float, size: float) -> None:
+        """``width`` points wide at a place of the page, its numbers ``size`` points high."""
+        height = width * self.ratio
+        page.canvas.drawImage(self._picture, left, bottom, width, height)
+        for x, y, index in self._places:
+            ink = HexColor("#ffffff") if self._greys[index] < 128 else HexColor("#000000")
+            words = str(index + 1)
+            wide = pdfmetrics.stringWidth(words, BOLD, size)
+            page.text(left + x * width - wide / 2, bottom + (1 - y) * height - 0.36 * size, words, size, BOLD, ink)
+        page.canvas.setStrokeColor(LINE)
+        page.canvas.setLineWidth(0.5)
+        page.canvas.rect(left, bottom, width, height, fill=0, stroke=1)

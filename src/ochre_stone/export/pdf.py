@@ -30,7 +30,7 @@ from ochre_stone.core.planning.stepping import stepped
 from ochre_stone.core.planning.steps import steps_of
 from ochre_stone.export.board import board_of, draw_board, surface_colour
 from ochre_stone.export.firstpage import first_page
-from ochre_stone.export.massmap import draw_map
+from ochre_stone.export.massmap import PrintedMap
 from ochre_stone.export.page import Page
 from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, LINE, PAGE_MARGIN, QUIET_INK, paper_size, register_fonts
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
@@ -77,9 +77,10 @@ def _drawn(sheet: Sheet, canvas: Any, size: tuple[float, float]) -> Any:
         page.right(page.width - PAGE_MARGIN, PAGE_MARGIN - 14, f"page {page.number}", 7.5, ink=QUIET_INK)
 
     page = Page(canvas, size, footer)
-    first_page(page, sheet, title)
+    masses = PrintedMap(sheet)
+    first_page(page, sheet, title, masses)
     page.turn()
-    _front(page, sheet, title)
+    _front(page, sheet, title, masses)
     _strings(page, sheet)
     _session(page, sheet)
     _steps(page, sheet)
@@ -92,7 +93,7 @@ def _drawn(sheet: Sheet, canvas: Any, size: tuple[float, float]) -> Any:
     return canvas
 
 
-def _front(page: Page, sheet: Sheet, title: str) -> None:
+def _front(page: Page, sheet: Sheet, title: str, masses: PrintedMap) -> None:
     d = sheet.document
     page.y -= 18
     page.text(PAGE_MARGIN, page.y, title[:60], 20, BOLD)
@@ -106,14 +107,13 @@ def _front(page: Page, sheet: Sheet, title: str) -> None:
     page.text(PAGE_MARGIN, page.y, facts, 9.5, ink=QUIET_INK)
     page.y -= 12
     map_width = page.inner * 0.74
-    ratio = sheet.masses.labels.shape[0] / sheet.masses.labels.shape[1]
-    map_height = map_width * ratio
+    map_height = map_width * masses.ratio
     limit = page.height * 0.5
     if map_height > limit:
-        map_width, map_height = limit / ratio, limit
+        map_width, map_height = limit / masses.ratio, limit
     page.y -= map_height
     left, bottom = PAGE_MARGIN, page.y
-    draw_map(page, sheet, left, bottom, map_width, 11)
+    masses.draw(page, left, bottom, map_width, 11)
     _mass_key(page, sheet, left + map_width + 14, bottom + map_height)
     small = linear_to_code(d.seen(sheet.picture, 120_000))
     strip = min(page.width - PAGE_MARGIN - (left + map_width + 14), 130)

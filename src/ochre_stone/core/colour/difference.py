@@ -9,6 +9,10 @@ from ochre_stone.core.colour.spaces import Array
 
 _POW25_7 = 25.0**7
 _RAD = np.pi / 180
+_T1, _T3, _T4 = -0.17 * np.exp(-30j * _RAD), 0.32 * np.exp(6j * _RAD), -0.20 * np.exp(-63j * _RAD)
+"""The cosines of T, as factors of the first, third and fourth power of the direction between the hues."""
+_TINY = 1e-300
+"""Beside nought: a grey has no hue, and none is asked for."""
 
 
 def ciede2000_vector(lab: npt.ArrayLike, target: npt.ArrayLike) -> Array:
@@ -28,34 +32,38 @@ def ciede2000_vector(lab: npt.ArrayLike, target: npt.ArrayLike) -> Array:
     one, two = np.asarray(target, dtype=float), np.asarray(lab, dtype=float)
     L1, a1, b1 = one[..., 0], one[..., 1], one[..., 2]
     L2, a2, b2 = two[..., 0], two[..., 1], two[..., 2]
-    c7 = ((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2) ** 7
+    i1, i2 = 1j * b1, 1j * b2
+    c7 = _seventh((np.abs(a1 + i1) + np.abs(a2 + i2)) / 2)
     stretch = 1.5 - 0.5 * np.sqrt(c7 / (c7 + _POW25_7))
-    a1p, a2p = a1 * stretch, a2 * stretch
-    C1, C2 = np.hypot(a1p, b1), np.hypot(a2p, b2)
-    h1 = np.arctan2(b1, a1p) / _RAD % 360
-    h2 = np.arctan2(b2, a2p) / _RAD % 360
-    both = C1 * C2 > 0
-    turn = h2 - h1
-    turn = np.where(turn > 180, turn - 360, np.where(turn < -180, turn + 360, turn))
-    turn = np.where(both, turn, 0.0)
-    dL, dC = L2 - L1, C2 - C1
-    dH = 2 * np.sqrt(C1 * C2) * np.sin(turn * _RAD / 2)
-    Lm, Cm = (L1 + L2) / 2, (C1 + C2) / 2
-    total = h1 + h2
-    mean = np.where(np.abs(h1 - h2) > 180, np.where(total < 360, total + 360, total - 360) / 2, total / 2)
-    hm = np.where(both, mean, total)
-    T = (
-        1
-        - 0.17 * np.cos(_RAD * (hm - 30))
-        + 0.24 * np.cos(_RAD * 2 * hm)
-        + 0.32 * np.cos(_RAD * (3 * hm + 6))
-        - 0.20 * np.cos(_RAD * (4 * hm - 63))
-    )
-    SL = 1 + 0.015 * (Lm - 50) ** 2 / np.sqrt(20 + (Lm - 50) ** 2)
-    m7 = Cm**7
-    RT = -np.sin(_RAD * 60 * np.exp(-(((hm - 275) / 25) ** 2))) * 2 * np.sqrt(m7 / (m7 + _POW25_7))
-    x, y = dC / (1 + 0.045 * Cm), dH / (1 + 0.015 * Cm * T)
-    return np.stack([dL / SL, x + RT * y / 2, np.sqrt(1 - RT * RT / 4) * y], axis=-1)
+    a1, a2 = a1 * stretch, a2 * stretch
+    z1, z2 = a1 + i1, a2 + i2
+    C1, C2, Lm = np.abs(z1), np.abs(z2), (L1 + L2) / 2
+    Cm = (C1 + C2) / 2
+    # Hues as directions in the complex plane, so that no angle is taken but one: w is half the turn from one to two.
+    dot, cross = a1 * a2 + b1 * b2, a1 * b2 - a2 * b1
+    w = np.sqrt(dot + 1j * cross)
+    opposite = (dot < 0) & (cross == 0)
+    if np.any(opposite):  # as far apart both ways: the published formula goes up from the lower angle
+        w = np.where(opposite & ((b1 < 0) | ((b1 == 0) & (a1 < 0))), -w, w)
+    between = z1 * w + (w == 0) * (z1 + z2)  # beside a grey the hue of the other is the one between
+    e = (between + _TINY) / (np.abs(between) + _TINY)
+    hm = np.angle(e)
+    hm = hm + (hm < 0) * (2 * np.pi)
+    T = 1 + (e * (_T1 + e * (0.24 + e * (_T3 + e * _T4)))).real
+    m7 = _seventh(Cm)
+    RT = -2 * np.sin(np.pi / 3 * np.exp(-(((hm - 275 * _RAD) / (25 * _RAD)) ** 2))) * np.sqrt(m7 / (m7 + _POW25_7))
+    x, y = (C2 - C1) / (1 + 0.045 * Cm), 2 * w.imag / (1 + 0.015 * Cm * T)
+    away = (Lm - 50) ** 2
+    out = np.empty((*np.shape(x), 3))
+    out[..., 0] = (L2 - L1) / (1 + 0.015 * away / np.sqrt(20 + away))
+    out[..., 1] = x + RT * y / 2
+    out[..., 2] = np.sqrt(1 - RT * RT / 4) * y
+    return out
+
+
+def _seventh(x: Array) -> Array:
+    square = x * x
+    return square * square * square * x
 
 
 def apart(lab: Sequence[float], other: Sequence[float]) -> float:

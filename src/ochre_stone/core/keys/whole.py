@@ -9,7 +9,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.keys.cells import CELL, Cells, cells_of
-from ochre_stone.core.keys.cover import DUPLICATE, LeftOver, left_over, medoids
+from ochre_stone.core.keys.cover import DUPLICATE, LeftOver, gaps, left_over, medoids
 from ochre_stone.core.keys.melt import KeyColour, Known, Melt, melt, things_in
 from ochre_stone.core.keys.roles import role_of
 from ochre_stone.core.keys.spots import roughness, spot_in
@@ -43,15 +43,23 @@ def _weights(cells: Cells, things: Sequence[Thing]) -> Array:
     return np.asarray(_THINGS * budget / budget.sum() + (1 - _THINGS) * own / own.sum())
 
 
-def _chosen(cells: Cells, weight: Array, count: int, fixed: Array) -> npt.NDArray[np.intp]:
-    """Indices of the cells that stand for all; each thing may always give its largest."""
-    may = cells.clean >= 10
-    for t in np.unique(cells.thing):
-        own = np.flatnonzero(cells.thing == t)
-        if not may[own].any():
-            may[own[cells.size[own].argmax()]] = True
-    most = np.argsort(-weight, kind="stable")[:_MOST_CELLS]
-    return most[medoids(cells.mean[most], weight[most], count, may[most], cells.thing[most], fixed)]
+class _Choice:
+    """Which cells stand for all, for one count and another; each thing may always give its largest."""
+
+    def __init__(self, cells: Cells, weight: Array) -> None:
+        may = cells.clean >= 10
+        for t in np.unique(cells.thing):
+            own = np.flatnonzero(cells.thing == t)
+            if not may[own].any():
+                may[own[cells.size[own].argmax()]] = True
+        self._most = np.argsort(-weight, kind="stable")[:_MOST_CELLS]
+        self._colours, self._thing = cells.mean[self._most], cells.thing[self._most]
+        self._weight, self._may = weight[self._most], may[self._most]
+        self._gap = gaps(self._colours, self._may)
+
+    def of(self, count: int, fixed: Array) -> npt.NDArray[np.intp]:
+        """Indices of cells; ``fixed`` (m, 3): colours that stand already."""
+        return self._most[medoids(self._colours, self._weight, count, self._may, self._thing, fixed, self._gap)]
 
 
 def accents(melted: Melt, colours: Array, most: int = _ACCENTS) -> list[tuple[int, int, float]]:
@@ -125,20 +133,20 @@ def suggest(
     worth = None if focus is None else np.asarray(1 + FOCUS_COUNTS * focus, dtype=np.float32)
     cells = cells_of(melted.melted, things.number, np.asarray(clean), worth)
     weight = _weights(cells, things.all)
-    none = np.empty((0, 3))
+    choice = _Choice(cells, weight)
     small: list[tuple[int, int, float]] = []
     if count >= 6:
-        first = _chosen(cells, weight, count - _ACCENTS, none)
+        first = choice.of(count - _ACCENTS, np.empty((0, 3)))
         small = accents(melted, cells.mean[first])
     fixed = np.array([melted.lab[r, c] for r, c, _ in small], dtype=float).reshape(-1, 3)
-    chosen = _chosen(cells, weight, count - len(small), fixed)
+    chosen = choice.of(count - len(small), fixed)
     spots = [
         spot_in(np.asarray(things.number == cells.thing[c]), melted.melted, cells.mean[c], rough)
         for c in chosen.tolist()
     ]
     stands = np.vstack([cells.mean[chosen], fixed])
-    gaps = np.stack([ciede2000(cells.mean, s) for s in stands], axis=1)
-    share = np.bincount(gaps.argmin(axis=1), cells.size, minlength=len(stands)) / cells.size.sum()
+    apart = np.stack([ciede2000(cells.mean, s) for s in stands], axis=1)
+    share = np.bincount(apart.argmin(axis=1), cells.size, minlength=len(stands)) / cells.size.sum()
     out = []
     for i, (row, column, free) in enumerate([*spots, *small]):
         thing = things.at(row, column)

@@ -379,7 +379,9 @@ def label_places(plan: MassPlan, least: float = 0.012) -> list[tuple[float, floa
         for turn, i in enumerate(mine):
             if turn and area[i] < least * plan.labels.size:
                 break
-            inner = cv2.distanceTransform(np.pad((region == i).astype(np.uint8), 1), cv2.DIST_L2, 3)[1:-1, 1:-1]
+            x, y, wide, high = cv2.boundingRect((region == i).view(np.uint8))
+            shape = (region[y : y + high, x : x + wide] == i).astype(np.uint8)
+            inner = cv2.distanceTransform(np.pad(shape, 1), cv2.DIST_L2, 3)[1:-1, 1:-1]
             row, column = np.unravel_index(int(inner.argmax()), inner.shape)
-            out.append(((float(column) + 0.5) / w, (float(row) + 0.5) / h, mass.index))
+            out.append(((x + float(column) + 0.5) / w, (y + float(row) + 0.5) / h, mass.index))
     return out

@@ -4,6 +4,8 @@
 sentence; whatever was decided on the way is kept as a remark.
 """
 
+import functools
+import importlib
 import io
 import os
 import warnings
@@ -116,14 +118,21 @@ def glimpse(data: bytes, name: str, pixels: int) -> npt.NDArray[np.uint8] | None
         return None
 
 
+@functools.cache
+def _decoders() -> None:
+    """What opens FORMATS, with the first picture and not with the program; nothing of Pillow's other forty kinds."""
+    import pillow_heif
+
+    for name in ("Avif", "Jpeg", "Png", "Tiff", "WebP"):
+        importlib.import_module(f"PIL.{name}ImagePlugin")
+    pillow_heif.register_heif_opener()
+
+
 class _Unlimited:
     """Pillow's own limit on pixels off: sizes are checked here before anything is decoded."""
 
     def __enter__(self) -> None:
-        import pillow_heif  # with the first picture, not with the program
-
-        pillow_heif.register_heif_opener()
-        Image.init()
+        _decoders()
         self._limit, Image.MAX_IMAGE_PIXELS = Image.MAX_IMAGE_PIXELS, None
 
     def __exit__(self, *_: object) -> None:

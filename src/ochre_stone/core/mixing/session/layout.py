@@ -108,21 +108,20 @@ def _dabs(tubes: Mapping[str, Sequence[float]], width: float) -> tuple[Spot, ...
 def _apart(want: Array, r: Array, box: tuple[float, float, float, float]) -> Array:
     """Places near ``want`` (n, 2) whose circles ``r`` (n,) lie ``GAP_CM`` apart within ``box``, as far as they can."""
     rng = np.random.default_rng(1)
-    at = want + rng.normal(0, 0.01, want.shape)
-    n = len(at)
-    k = np.arange(n)
-    nudge = 1e-4 * np.stack([k[:, None] - k[None], k[None] - k[:, None]], axis=2)
+    x, y = (want + rng.normal(0, 0.01, want.shape)).T.copy()
+    k = np.arange(len(want))
+    nudge = 1e-4 * (k[:, None] - k[None])
     need = r[:, None] + r[None] + GAP_CM
+    far = np.eye(len(want)) * 1e9
     for turn in range(_ROUNDS):
         pull = 0.08 * (1 - turn / _ROUNDS)
-        at = at + (want - at) * np.array([pull * 0.5, pull])
+        x = x + (want[:, 0] - x) * (pull * 0.5)
+        y = y + (want[:, 1] - y) * pull
         for _ in range(3):
-            way = at[:, None] - at[None] + nudge  # two in one place still part
+            dx, dy = x[:, None] - x[None] + nudge, y[:, None] - y[None] - nudge  # two in one place still part
+            gap = np.sqrt(dx * dx + dy * dy) + far
+            share = np.maximum(need - gap, 0) / (2 * gap)
             # Sideways first: a push counts less up and down, so that value stays readable.
-            gap = np.linalg.norm(way, axis=2) + np.eye(n) * 1e9
-            over = np.maximum(need - gap, 0)
-            push = way / gap[..., None] * (over / 2)[..., None] * np.array([1.0, 0.6])
-            at = at + push.sum(axis=1)
-            at[:, 0] = np.clip(at[:, 0], box[0] + r, np.maximum(box[2] - r, box[0] + r))
-            at[:, 1] = np.clip(at[:, 1], box[1] + r, np.maximum(box[3] - r, box[1] + r))
-    return np.asarray(at)
+            x = np.clip(x + (dx * share).sum(axis=1), box[0] + r, np.maximum(box[2] - r, box[0] + r))
+            y = np.clip(y + 0.6 * (dy * share).sum(axis=1), box[1] + r, np.maximum(box[3] - r, box[1] + r))
+    return np.stack([x, y], axis=1)
