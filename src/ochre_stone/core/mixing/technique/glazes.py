@@ -123,26 +123,30 @@ def plan_glaze(
     under = _triple(reflectance_to_lab(seen_through_surface(below, surface)))
     found: list[tuple[float, tuple[tuple[Tube, int, int], ...]]] = []
 
-    def score(R: Array, coats: int) -> Array:
+    def score(R: Array, coats: int | Array) -> Array:
         lab = reflectance_to_lab(seen_through_surface(R, surface))
-        return np.asarray(weighted_error(lab, goal) + _PER_COAT * coats)
+        return np.asarray(weighted_error(lab, goal) + _PER_COAT * np.asarray(coats))
 
-    singles: list[tuple[Tube, int, int, Array]] = []
+    singles: list[tuple[Tube, int, int]] = []
+    under_next: list[Array] = []
     for t in clear:
         for n in range(1, most + 1):
             R = film_reflectance(t.K, t.S, _PAINT_MM[:, None] * SCATTER_PER_MM * n, below)
             for kind, (r, e) in enumerate(zip(R, score(R, n), strict=True)):
                 found.append((float(e), ((t, kind, n),)))
-                singles.append((t, kind, n, r))
-    for t, kind, n, r in singles:
-        for u in clear:
-            if u.id == t.id:
+                singles.append((t, kind, n))
+                under_next.append(r)
+    # A second paint over all that may lie below it at once.
+    for u in clear:
+        for m in range(1, most):
+            before = [i for i, (t, _, n) in enumerate(singles) if t.id != u.id and n + m <= most]
+            if not before:
                 continue
-            for m in range(1, most - n + 1):
-                R = film_reflectance(u.K, u.S, _PAINT_MM[:, None] * SCATTER_PER_MM * m, r)
-                e = score(R, n + m)
-                at = int(np.argmin(e))
-                found.append((float(e[at]), ((t, kind, n), (u, at, m))))
+            lower = np.array([under_next[i] for i in before])[:, None]
+            R = film_reflectance(u.K, u.S, _PAINT_MM[:, None] * SCATTER_PER_MM * m, lower)
+            e = score(R, np.array([singles[i][2] + m for i in before])[:, None])
+            for i, best, at in zip(before, e.min(axis=1).tolist(), e.argmin(axis=1).tolist(), strict=True):
+                found.append((best, (singles[i], (u, at, m))))
     found.sort(key=lambda f: f[0])
     out: list[Glaze] = []
     seen: set[tuple[str, ...]] = set()
