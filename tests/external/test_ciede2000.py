@@ -67,6 +67,27 @@ class PublishedPairs(unittest.TestCase):
         self.assertTrue((np.sign(vector[moved, 0]) == np.sign(PAIRS[moved, 3] - PAIRS[moved, 0])).all())
 
 
+class Opposite(unittest.TestCase):
+    def test_exactly_opposite_hues_are_as_far_apart_both_ways(self):
+        """Between such hues lies the one a quarter turn up from the lower angle (CIE 142: half the sum of both)."""
+        for a, b in ((30, 40), (-90, 40), (-90, -40), (60, 0), (0, -50), (-20, 0.5)):
+            for stretch in (1, 2):
+                there, back = (50, a, b), (60, -stretch * a, -stretch * b)
+                self.assertAlmostEqual(float(ciede2000(there, back)), float(ciede2000(back, there)), places=9)
+                # A hair to either side of opposite it is one of two values; the one between is the upper's.
+                angle = np.arctan2(b, a) % np.pi
+                h1, h2 = angle, angle + np.pi - 1e-7
+                c1 = np.hypot(a, b) * (1 if np.arctan2(b, a) % (2 * np.pi) < np.pi else stretch)
+                c2 = np.hypot(a, b) * (stretch if np.arctan2(b, a) % (2 * np.pi) < np.pi else 1)
+                near = ciede2000((50, c1 * np.cos(h1), c1 * np.sin(h1)), (60, c2 * np.cos(h2), c2 * np.sin(h2)))
+                self.assertAlmostEqual(float(ciede2000(there, back)), float(near), places=3)
+
+    def test_greys_and_the_same_colour(self):
+        self.assertEqual(float(ciede2000((50, 20, -30), (50, 20, -30))), 0.0)
+        self.assertEqual(float(ciede2000((50, 0, 0), (50, 0, 0))), 0.0)
+        self.assertAlmostEqual(float(ciede2000((50, 0, 0), (50, 3, 4))), float(ciede2000((50, 3, 4), (50, 0, 0))))
+
+
 class AgainstColourScience(unittest.TestCase):
     def test_random_colours(self):
         rng = np.random.default_rng(1)

@@ -171,6 +171,7 @@ class Safety(BookCase):
         db.close()
         with Book(old) as book:
             self.assertEqual(book.db.execute("PRAGMA user_version").fetchone()[0], schema.SCHEMA_VERSION)
+            self.assertEqual(book.db.execute("PRAGMA application_id").fetchone()[0], 0x0C4E0106)
             self.assertEqual(book.db.execute("SELECT title FROM project").fetchone()[0], "kept")
             self.assertEqual(book.answers(), [])
 

@@ -22,6 +22,11 @@ class Hues(unittest.TestCase):
             self.assertAlmostEqual(dominant(h), (k + 0.5) * 360 / BINS, places=6)
         self.assertIsNone(dominant(np.zeros(BINS)))
 
+    def test_one_far_away_does_not_pull(self) -> None:
+        hues = np.zeros(BINS)
+        hues[20], hues[56] = 1.0, 0.4
+        self.assertAlmostEqual(dominant(hues) or 0.0, 20.5 * 360 / BINS, places=3)
+
     def test_two_near_hues_meet_between_by_their_weight(self) -> None:
         h = np.zeros(BINS)
         h[10], h[12] = 3.0, 1.0

@@ -169,6 +169,8 @@ class Rows(unittest.TestCase):
         self.assertEqual(rows._counted(np.array([1.0, 2.0])).tolist(), [1, 2])
         self.assertEqual(rows._counted(np.array([1.0, 5.0, 0.0])).tolist(), [1, 5, 0])
         self.assertLessEqual(max(rows._counted(np.array([1.0, 500.0]))), 20)
+        self.assertEqual(rows._counted(np.array([1.0, 1.5])).tolist(), [2, 3])
+        self.assertEqual(rows._counted(np.array([1.0, 3.5])).tolist()[0], 1)
 
 
 class Nearer(unittest.TestCase):

@@ -3,11 +3,13 @@
 import itertools
 import math
 import unittest
+from unittest import mock
 
 import numpy as np
 
 from ochre_stone.core.colour.spaces import encode_srgb
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.picture import simplify
 from ochre_stone.core.picture.frame import square_corners
 from ochre_stone.core.picture.losses import Losses
 from ochre_stone.core.picture.picture import linear_to_code
@@ -31,6 +33,8 @@ class Corners(unittest.TestCase):
             ((0, 0), (1, 0), (100, 100), (0, 100)),
         ):
             self.assertRaises(OchreError, square_corners, points)
+        far = ((1000.0, 0.0), (1100.0, 0.0), (1100.0, 100.0), (1000.0, 100.0))
+        self.assertEqual(square_corners((far[2], far[0], far[3], far[1])), far)
 
 
 class Views(unittest.TestCase):
@@ -97,3 +101,23 @@ class Lost(unittest.TestCase):
         self.assertNotIn("Judge", self.said(0.0025, 0.002))
         self.assertIn("10%", self.said(0.104, 0.0))
         self.assertIn("9.9%", self.said(0.099, 0.0))
+
+
+class Melting(unittest.TestCase):
+    def test_tile_by_tile_is_as_in_one_piece(self) -> None:
+        rng = np.random.default_rng(2)
+        channel = (100 * rng.random((70, 90))).astype(np.float32)
+        kept = rng.random((70, 90)).astype(np.float32)
+        for focus in (None, kept):
+            whole = simplify.smooth_lightness(channel, 0.5, focus)
+            with mock.patch.object(simplify, "_TILE", 24):
+                self.assertTrue(np.array_equal(simplify.smooth_lightness(channel, 0.5, focus), whole))
+
+    def test_a_small_spot_melts_and_a_broad_step_stays(self) -> None:
+        channel = np.full((64, 64), 40.0, dtype=np.float32)
+        channel[:, 32:] = 70.0
+        channel[28:32, 10:14] = 42.0
+        melted = simplify.smooth_lightness(channel, 0.5)
+        self.assertLess(float(np.ptp(melted[20:40, 4:24])), 0.4)
+        self.assertGreater(float(melted[:, 40:].mean() - melted[:, :24].mean()), 20)
+        self.assertAlmostEqual(float(melted.mean()), float(channel.mean()), delta=0.5)

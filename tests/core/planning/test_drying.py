@@ -49,6 +49,9 @@ class Medium(unittest.TestCase):
             }
         )
         self.assertAlmostEqual(with_paint(at, finish="glossy").masses.range.black, BLACKS["glossy"], delta=0.01)
+        own = at.masses.range.model_copy(update={"black": at.masses.range.black + 0.025})
+        chosen = at.model_copy(update={"masses": at.masses.model_copy(update={"range": own})})
+        self.assertEqual(with_paint(chosen, finish="glossy").masses.range.black, own.black, "the painter's own stays")
         self.assertAlmostEqual(with_paint(at, "gouache").masses.range.black, BLACKS["matt"], delta=0.01)
         own = at.model_copy(
             update={"masses": at.masses.model_copy(update={"range": at.masses.range.model_copy(update={"black": 2.2})})}

@@ -211,6 +211,13 @@ class Plans(unittest.TestCase):
         self.assertEqual(chosen[1].drill.id, "hue")
         self.assertNotIn("value", [p.drill.id for p in practice_plan(done, 60.0)])
 
+    def test_how_long_one_is_due(self) -> None:
+        done = practise(DRILLS["hue"], naming(0.1), 12)
+        back = due(DRILLS["hue"], done)
+        self.assertEqual([p.why for p in practice_plan(done, back - 1) if p.drill.id == "hue"], [])
+        for days, why in ((0.5, "due again"), (3.0, "due for 3 days")):
+            self.assertIn(why, [p.why for p in practice_plan(done, back + days * DAY) if p.drill.id == "hue"])
+
     def test_adjusting_says_how_far(self) -> None:
         rng = np.random.default_rng(1)
         trial = DRILLS["grey-scale"].make(rng, 1, MATERIAL)

@@ -162,13 +162,13 @@ def notation(lab: npt.ArrayLike) -> str:
     '5YR 6.5/4'
     """
     hue, value, chroma, _ = hue_value_chroma(np.asarray(lab, dtype=float).reshape(3))
-    return written(float(hue), float(value), float(chroma))
+    return notation_of(float(hue), float(value), float(chroma))
 
 
-def written(hue: float, value: float, chroma: float) -> str:
+def notation_of(hue: float, value: float, chroma: float) -> str:
     """Munsell notation of figures as of :func:`hue_value_chroma`.
 
-    >>> written(15.1, 6.52, 4.1)
+    >>> notation_of(15.1, 6.52, 4.1)
     '5YR 6.5/4'
     """
     if chroma < NEUTRAL_CHROMA:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from ochre_stone.core.colour.munsell import hue_value_chroma, written
+from ochre_stone.core.colour.munsell import hue_value_chroma, notation_of
 from ochre_stone.core.colour.names import colour_name
 from ochre_stone.core.colour.spaces import as_lab, lab_to_hex, lch
 from ochre_stone.core.colour.wheel import WHEEL_STEPS, wheel
@@ -97,7 +97,7 @@ def _read(L: float, a: float, b: float) -> Reading:
         srgb=lab_to_hex(lab),
         value=float(value),
         munsell_hue=float(turn),
-        munsell=written(float(turn), float(value), float(chroma)),
+        munsell=notation_of(float(turn), float(value), float(chroma)),
         chroma=float(chroma),
         hue_angle=angle,
         hue="neutral" if word == "neutral" else hue_word(angle),
