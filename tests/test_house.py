@@ -70,6 +70,22 @@ class Names(unittest.TestCase):
         self.assertEqual({name: sorted(files) for name, files in there.items() if len(files) > 1}, {})
 
 
+class PlainText(unittest.TestCase):
+    """What comes from a file is nowhere taken for marks: words are shown by ``widgets/parts.py`` and ``asking.py``."""
+
+    ALLOWED = {"widgets/parts.py", "widgets/asking.py", "widgets/theme.py"}  # noqa: RUF012
+
+    def test_words_tips_and_boxes_are_made_in_one_place(self):
+        bare = {"setToolTip", "setWhatsThis", "setStatusTip", "QLabel", "QMessageBox", "QToolTip", "QErrorMessage"}
+        for file in (HOUSE / "desktop").rglob("*.py"):
+            name = str(file.relative_to(HOUSE / "desktop"))
+            for node in ast.walk(parsed(file)):
+                if isinstance(node, ast.Call) and name not in self.ALLOWED:
+                    called = node.func
+                    said = called.attr if isinstance(called, ast.Attribute) else getattr(called, "id", "")
+                    self.assertNotIn(said, bare, f"{name}:{node.lineno}")
+
+
 class Private(unittest.TestCase):
     def test_no_private_name_is_imported(self):
         for file in FILES:

@@ -44,6 +44,8 @@ def _opened(path: str | None, demo: bool) -> Iterator["Book"]:
         yield book
     finally:
         book.close()
+        if book.skipped:
+            click.echo(book.skipped_words(), err=True)
 
 
 def _finder() -> Callable[[str], "Tube"]:

@@ -3,6 +3,7 @@
 from unittest import mock
 
 from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
 from ochre_stone.core.paint.box import OwnTube, PigmentPart
@@ -204,6 +205,23 @@ class Palettes(BoxCase):
         self.assertEqual(len(self.keeper.box.palettes), 1)
         page.new_of(", ".join(t.name for t in list(all_tubes().values())[: MOST_TUBES + 2] if "," not in t.name))
         self.assertIn(f"first {MOST_TUBES}", self.complaint())
+
+    def test_letters_take_the_place_of_the_name_that_stood_there_and_enter_lays_on(self):
+        page = self.page("Palettes")
+        page.new_of("titanium white, yellow ochre")
+        line = page.more.lineEdit()
+        page.more.setCurrentIndex(page.more.findData("cobalt-blue"))
+        QTest.mouseClick(line, Qt.MouseButton.LeftButton, pos=line.rect().center())
+        self.app.processEvents()
+        QTest.keyClicks(self.app.focusWidget(), "terre verte")
+        self.assertEqual(line.text(), "terre verte")
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        self.assertEqual(self.window.session.palettes.chosen().paints[-1], "green-earth")
+        self.assertIn("Green earth lies on", self.window.last_told)
+        for nothing in ("", "   "):
+            page.more.setCurrentText(nothing)
+            self.click(page.lay)
+            self.assertEqual(self.window.last_told, "Type the name of one tube.")
 
     def test_roles_and_what_does_what(self):
         page = self.page("Palettes")

@@ -16,7 +16,7 @@ from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
 from ochre_stone.core.picture.load import load
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import tool_named
 from tests.desktop.test_paint_box import BoxCase
 from tests.support.drawn import perturbed
 
@@ -162,7 +162,7 @@ class Calibration(BoxCase):
             self.click(dialog.easel, dialog.easel.to_widget(x * scale, y * scale))
         self.assertTrue(dialog.done_button.isEnabled())
         self.click(dialog.card)
-        self.assertEqual(dialog.easel.tool, Tool("card", 1, 21))
+        self.assertEqual(dialog.easel.tool, tool_named("card", 21))
         self.click(dialog.easel, dialog.easel.to_widget(70, 55))
         self.assertIn("grey card", dialog.says.text())
         self.click(dialog.done_button)

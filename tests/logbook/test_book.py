@@ -187,7 +187,7 @@ class Safety(BookCase):
         db.close()
         damaged = self.path.with_name("damaged.sqlite")
         damaged.write_bytes(b"no database at all " * 400)
-        for path, words in ((newer, "newer"), (foreign, "no log"), (damaged, "cannot be used")):
+        for path, words in ((newer, "newer"), (foreign, "no log"), (damaged, "is damaged")):
             before = path.read_bytes()
             with self.assertRaisesRegex(OchreError, words):
                 Book(path)

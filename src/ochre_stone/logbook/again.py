@@ -104,10 +104,9 @@ def leftovers(book: Book, now: float) -> list[Leftover]:
     """What is left and not dried out, the newest first."""
     longest = max(m.open_hours for m in MEDIA.values())
     pasts = [p for p in book.leftovers(now - longest * 3600) if now - p.left_at <= open_hours(p.medium) * 3600]
-    return [
-        Leftover(p, e.left_ml or 0.0, (now - p.left_at) / 3600, e)
-        for p, e in zip(pasts, book.entries([p.uid for p in pasts]), strict=True)
-    ]
+    entries = {e.uid: e for e in book.entries([p.uid for p in pasts])}  # without those that cannot be read
+    found = [(p, entries[p.uid]) for p in pasts if p.uid in entries]
+    return [Leftover(p, e.left_ml or 0.0, (now - p.left_at) / 3600, e) for p, e in found]
 
 
 def as_supplies(left: Sequence[Leftover], tubes: Mapping[str, TubeThen]) -> list[Supply]:

@@ -1,13 +1,17 @@
 """The log's file: SQLite with a write-ahead log, so that several windows can have it open and a kill loses nothing that
 was written."""
 
+import contextlib
 import json
+import os
 import sqlite3
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from pathlib import Path
+from typing import Any, TypeVar
+from urllib.parse import quote
 
 import numpy as np
 from platformdirs import user_data_path
@@ -15,10 +19,14 @@ from platformdirs import user_data_path
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.recipe.dose import Dose
-from ochre_stone.logbook.entry import Answer, Cut, Entry, Put, Seen, TubeThen, tube_key
-from ochre_stone.logbook.schema import bring_up, check_schema
+from ochre_stone.core.paint.media import MEDIA
+from ochre_stone.core.store.atomic import own_folder, write_bytes
+from ochre_stone.logbook.entry import LAST, Answer, Cut, Entry, Put, Seen, TubeThen, tube_key
+from ochre_stone.logbook.schema import SCHEMA_VERSION, bring_up, check_schema
 
-_WAIT_S = 5.0
+Made = TypeVar("Made")
+_WAIT_S = 0.4
+"""For a lock of another window's; who wants to write asks again later."""
 _CELL = 5.0
 """Side of a cell of colour by which piles are found, CIELAB."""
 _SIDE = 128
@@ -55,6 +63,10 @@ class Past:
     medium: str
 
 
+class LogShutError(OchreError):
+    """The log cannot be written just now: it is locked, the disk is full, or nothing may be written there."""
+
+
 class Book:
     """One connection to a log; for one thread. Closed with :meth:`close` or as a context."""
 
@@ -72,21 +84,80 @@ class Book:
         return book
 
     def _open(self, name: str) -> None:
+        self.read_only = ""
+        """Why nothing can be written, where the log can only be read."""
+        self.skipped: set[str] = set()
+        """Entries and other rows that could not be read, by what they are called."""
+        self._copied = False
+        self._made_as: tuple[int, int] | None = None
         try:
             if name != ":memory:":
-                self.path.parent.mkdir(parents=True, exist_ok=True)
-            self.db = sqlite3.connect(name, timeout=_WAIT_S, isolation_level=None, check_same_thread=False)
+                own_folder(self.path.parent)
+                os.close(os.open(self.path, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600))
+            self._connect(name)
             check_schema(self.db, name)  # before anything is written
             self.db.execute("PRAGMA journal_mode = WAL")
             self.db.execute("PRAGMA synchronous = NORMAL")
             self.db.execute("PRAGMA foreign_keys = ON")
             bring_up(self.db, name)
+            if name != ":memory:":
+                for file in (self.path, *(self.path.with_name(self.path.name + end) for end in ("-wal", "-shm"))):
+                    with contextlib.suppress(OSError):
+                        file.chmod(0o600)
+                self._made_as = _same(self.path)
         except OchreError:
             self.db.close()
             raise
-        except (sqlite3.Error, OSError) as error:
-            words = f"The log '{name}' cannot be used ({error}): move it away, and a new one is begun."
+        except (sqlite3.OperationalError, OSError) as error:
+            self._open_to_read(name, error)
+        except (sqlite3.Error, UnicodeDecodeError) as error:  # its own words may be damaged too
+            self.db.close()
+            words = f"The log '{name}' is damaged ({error}): move it away, and a new one is begun."
             raise OchreError(words) from None
+
+    def _connect(self, name: str, uri: bool = False) -> None:
+        self.db = sqlite3.connect(name, timeout=_WAIT_S, isolation_level=None, check_same_thread=False, uri=uri)
+        self.db.text_factory = lambda held: held.decode(errors="replace")
+
+    def _open_to_read(self, name: str, error: Exception) -> None:
+        """A log that is locked, or lies where nothing can be written, is as good as ever: it is opened for reading."""
+        if hasattr(self, "db"):
+            self.db.close()
+        why = str(getattr(error, "strerror", None) or error)
+        readable = False
+        try:
+            there = self.path.stat().st_size > 0
+            ways = ("mode=ro", "mode=ro&immutable=1")  # as it stands, where no file can be made beside it
+            for how in ways[: 1 if "locked" in why else 2]:
+                self._connect(f"file:{quote(str(self.path))}?{how}", uri=True)
+                try:
+                    readable = there and check_schema(self.db, name) == SCHEMA_VERSION
+                    break
+                except sqlite3.OperationalError:
+                    self.db.close()
+        except (sqlite3.Error, UnicodeDecodeError, OSError):
+            pass  # told below
+        if not readable:
+            if hasattr(self, "db"):
+                self.close()
+            raise LogShutError(f"The log '{name}' cannot be opened now ({why}): it is left as it is, and tried again.")
+        self.read_only = why
+        self._made_as = _same(self.path)
+
+    @property
+    def is_there(self) -> bool:
+        """Whether the file is still the one that was opened: another may have moved or removed it."""
+        return str(self.path) == ":memory:" or self._made_as == _same(self.path)
+
+    def skipped_words(self) -> str:
+        """What could not be read, in one sentence; "" for nothing."""
+        if not self.skipped:
+            return ""
+        n = len(self.skipped)
+        what = f"{n} entries of the log cannot" if n > 1 else "One entry of the log cannot"
+        return (
+            f"{what} be read and {'are' if n > 1 else 'is'} left out ({min(self.skipped)}): '{self.path}' is damaged."
+        )
 
     def __enter__(self) -> "Book":
         return self
@@ -100,56 +171,115 @@ class Book:
 
     @contextmanager
     def _writing(self) -> Iterator[sqlite3.Connection]:
+        if self.read_only:
+            raise self._shut(self.read_only)
+        self._keep_a_copy()
         try:
             self.db.execute("BEGIN IMMEDIATE")
-        except sqlite3.Error as error:
-            raise self._trouble(error) from None
+        except (sqlite3.Error, UnicodeDecodeError) as error:
+            raise self._shut(error) from None
         try:
             yield self.db
             self.db.execute("COMMIT")
-        except sqlite3.Error as error:
+        except (sqlite3.Error, UnicodeDecodeError) as error:
             self._roll_back()
-            raise self._trouble(error) from None
+            if type(error) not in (sqlite3.IntegrityError, sqlite3.DataError):  # the file's fault
+                raise self._shut(error) from None
+            raise OchreError(f"The log '{self.path}' cannot hold this ({error}): it is as it was.") from None
         except BaseException:
             self._roll_back()
             raise
 
     def _roll_back(self) -> None:
-        if self.db.in_transaction:
-            self.db.execute("ROLLBACK")
+        with contextlib.suppress(sqlite3.Error):
+            if self.db.in_transaction:
+                self.db.execute("ROLLBACK")
 
-    def _trouble(self, error: sqlite3.Error) -> OchreError:
-        words = f"The log '{self.path}' could not be written ({error})"
-        return OchreError(f"{words}: check the disk; nothing in it is lost.")
+    def _shut(self, error: object) -> "LogShutError":
+        return LogShutError(f"The log '{self.path}' cannot be written now ({error})")
+
+    def _keep_a_copy(self) -> None:
+        """Before a log of which something could not be read is written to: as it is, beside it."""
+        if not self.skipped or self._copied or str(self.path) == ":memory:":
+            return
+        self._copied = True
+        copy = self.path.with_name(f"{self.path.name}.{datetime.now():%Y-%m-%d-%H%M%S}.damaged")
+        try:
+            with contextlib.closing(sqlite3.connect(copy)) as other:
+                self.db.backup(other)
+            copy.chmod(0o600)
+        except (sqlite3.Error, OSError):
+            with contextlib.suppress(OSError):
+                write_bytes(copy, self.path.read_bytes(), private=True)
+
+    def _rows(self, words: str, values: Sequence[object] = ()) -> list[tuple[Any, ...]]:
+        """The rows of a question, as far as the file goes. Raises OchreError where it is too damaged for any."""
+        out: list[tuple[Any, ...]] = []
+        try:
+            out.extend(self.db.execute(words, values))
+        except sqlite3.OperationalError as error:
+            raise LogShutError(f"The log '{self.path}' cannot be read now ({error})") from None
+        except (sqlite3.Error, OverflowError, UnicodeDecodeError) as error:
+            if not out:
+                words = f"The log '{self.path}' is damaged and cannot be read here ({error})"
+                raise OchreError(f"{words}: save what can be read.") from None
+            self.skipped.add(f"what follows {str(out[-1][0])[:64]}")
+        return out
+
+    def _each(self, rows: Iterable[tuple[Any, ...]], what: str, make: Callable[[tuple[Any, ...]], Made]) -> list[Made]:
+        """What is made of rows; those of which nothing can be made are counted and left out."""
+        out = []
+        for row in rows:
+            try:
+                out.append(make(row))
+            except LogShutError:
+                raise
+            except (OchreError, ValueError, TypeError, LookupError, OverflowError, OSError, RecursionError):
+                self.skipped.add(f"{what} {str(row[0])[:64]}")
+        return out
+
+    def apply(
+        self,
+        tubes: Iterable[TubeThen] = (),
+        removed: Sequence[str] = (),
+        put: Sequence[Entry] = (),
+        answers: Sequence[Answer] = (),
+    ) -> None:
+        """Keep tubes, take entries out, keep entries and answers: all of it or nothing. Raises as :meth:`put`."""
+        with self._writing() as db:
+            self._know(db, tubes)
+            self._remove(db, removed)
+            known = self._tube_ids()
+            for e in put:
+                self._put_one(db, e, known)
+            self._answer(db, answers)
 
     # Tubes
 
     def know(self, tubes: Iterable[TubeThen]) -> None:
         """Keep tubes as they are now; known ones stay as they were."""
+        self.apply(tubes=tubes)
+
+    @staticmethod
+    def _know(db: sqlite3.Connection, tubes: Iterable[TubeThen]) -> None:
         rows = [(t.tube, t.stamp, t.name, _blob(t.k), _blob(t.s)) for t in tubes]
-        with self._writing() as db:
-            db.executemany("INSERT OR IGNORE INTO tube (tube, stamp, name, k, s) VALUES (?, ?, ?, ?, ?)", rows)
+        db.executemany("INSERT OR IGNORE INTO tube (tube, stamp, name, k, s) VALUES (?, ?, ?, ?, ?)", rows)
 
     def tubes(self) -> dict[str, TubeThen]:
         """All tubes that were ever mixed with, by their keys."""
-        out = {}
-        for tube, stamp, name, k, s in self.db.execute("SELECT tube, stamp, name, k, s FROM tube"):
-            made = TubeThen(tube=tube, stamp=stamp, name=name, k=_row(k), s=_row(s))
-            out[made.key] = made
-        return out
+        return {t.key: t for _, t in self._tubes()}
+
+    def _tubes(self) -> list[tuple[int, TubeThen]]:
+        return self._each(self._rows("SELECT id, tube, stamp, name, k, s FROM tube"), "tube", _tube)
 
     def _tube_ids(self) -> dict[str, int]:
-        found = self.db.execute("SELECT id, tube, stamp FROM tube")
-        return {tube_key(tube, stamp): row for row, tube, stamp in found}
+        return {tube_key(tube, stamp): row for row, tube, stamp in self._rows("SELECT id, tube, stamp FROM tube")}
 
     # Piles
 
     def put(self, *entries: Entry) -> None:
         """Keep entries, each in place of the one with its uid. Raises OchreError for a tube that is not known."""
-        known = self._tube_ids()
-        with self._writing() as db:
-            for e in entries:
-                self._put_one(db, e, known)
+        self.apply(put=entries)
 
     def _put_one(self, db: sqlite3.Connection, e: Entry, known: dict[str, int]) -> None:
         lacking = {key for p in e.puts for key, _ in p.dose.shares if key not in known}
@@ -214,7 +344,11 @@ class Book:
 
     def remove(self, uids: Sequence[str]) -> None:
         """Take entries out; projects without any go with them."""
-        with self._writing() as db:
+        self.apply(removed=uids)
+
+    @staticmethod
+    def _remove(db: sqlite3.Connection, uids: Sequence[str]) -> None:
+        if uids:
             db.executemany("DELETE FROM pile WHERE uid = ?", [(u,) for u in uids])
             db.execute("DELETE FROM project WHERE id NOT IN (SELECT project FROM pile)")
 
@@ -226,33 +360,32 @@ class Book:
 
     def entries(self, uids: Sequence[str]) -> list[Entry]:
         """Entries in full, in the order asked for; unknown ones are left out."""
-        names = {row: tube_key(t, s) for row, t, s in self.db.execute("SELECT id, tube, stamp FROM tube")}
-        found = (self._entry(uid, names) for uid in uids)
-        return [e for e in found if e is not None]
+        names = {row: tube.key for row, tube in self._tubes()}
+        return [e for e in self._each([(uid,) for uid in uids], "pile", lambda r: self._entry(r[0], names)) if e]
 
     def _entry(self, uid: str, names: dict[int, str]) -> Entry | None:
-        db = self.db
-        row = db.execute(
+        rows = self._rows(
             "SELECT p.id, j.uid, j.title, p.pile, p.number, p.name, p.origin, p.begun, p.finished, p.medium,"
             " p.palette,"
             " p.target, p.planned, p.planned_ml, p.planned_minutes, p.predicted, p.left_ml, p.left_at, p.dried,"
             " p.dried_at, p.line, p.picture FROM pile p JOIN project j ON j.id = p.project WHERE p.uid = ?",
             (uid,),
-        ).fetchone()
-        if row is None:
+        )
+        if not rows:
             return None
+        row = rows[0]
         at = row[0]
         shares: dict[int, list[tuple[str, float]]] = {}
-        for put, tube, share in db.execute(
+        for put, tube, share in self._rows(
             "SELECT s.put, s.tube, s.share FROM share s JOIN put p ON p.id = s.put WHERE p.pile = ? ORDER BY s.put",
             (at,),
         ):
             shares.setdefault(put, []).append((names[tube], share))
-        puts = db.execute(
+        puts = self._rows(
             "SELECT id, at, supply, name, parts, ml, error, within, first FROM put WHERE pile = ? ORDER BY place", (at,)
         )
-        cuts = db.execute("SELECT at, place, keep FROM cut WHERE pile = ? ORDER BY id", (at,))
-        seen = db.execute("SELECT at, place, l, a, b, noise, how, said FROM seen WHERE pile = ? ORDER BY id", (at,))
+        cuts = self._rows("SELECT at, place, keep FROM cut WHERE pile = ? ORDER BY id", (at,))
+        seen = self._rows("SELECT at, place, l, a, b, noise, how, said FROM seen WHERE pile = ? ORDER BY id", (at,))
         return Entry(
             uid=uid,
             project=row[1],
@@ -288,7 +421,7 @@ class Book:
 
     def of_pile(self, project: str, pile: str, number: int) -> list[str]:
         """Uids of the entries of a pile of the plan, the newest first."""
-        found = self.db.execute(
+        found = self._rows(
             "SELECT p.uid FROM pile p JOIN project j ON j.id = p.project WHERE j.uid = ? AND p.pile = ?"
             " AND p.number = ? ORDER BY p.begun DESC",
             (project, pile, number),
@@ -331,56 +464,39 @@ class Book:
         return self._pasts("WHERE p.left_ml > 0 AND p.left_at >= ? ORDER BY p.left_at DESC LIMIT 500", (since,))
 
     def _pasts(self, rest: str, values: Sequence[object]) -> list[Past]:
-        found = self.db.execute(
+        found = self._rows(
             "SELECT p.uid, j.uid, j.title, p.pile, p.name, p.begun, p.l, p.a, p.b, p.was_read, p.left_ml, p.left_at,"
             f" p.medium FROM pile p JOIN project j ON j.id = p.project {rest}",
             values,
         )
-        return [
-            Past(
-                r[0],
-                r[1],
-                r[2],
-                r[3],
-                r[4],
-                r[5],
-                (r[6] or 0.0, r[7] or 0.0, r[8] or 0.0),
-                bool(r[9]),
-                r[10] or 0.0,
-                r[11] or 0.0,
-                r[12],
-            )
-            for r in found
-        ]
+        return self._each(found, "pile", _past)
 
     def count(self) -> int:
         """How many piles there are."""
-        return int(self.db.execute("SELECT count(*) FROM pile").fetchone()[0])
+        return int(self._rows("SELECT count(*) FROM pile")[0][0])
 
     def days(self, count: int = 120) -> list[Day]:
         """Days on which something was mixed, in local time, the newest first."""
-        found = self.db.execute(
+        found = self._rows(
             "SELECT date(begun, 'unixepoch', 'localtime') AS day, count(*) FROM pile GROUP BY day ORDER BY day DESC"
             " LIMIT ?",
             (count,),
         )
-        return [Day(date.fromisoformat(day), n) for day, n in found]
+        return self._each(found, "day", lambda r: Day(date.fromisoformat(r[0]), int(r[1])))
 
     def projects(self) -> list[tuple[str, str, int]]:
         """Uid, title and number of piles of each project, the one worked on last first."""
-        return [
-            (uid, title, n)
-            for uid, title, n in self.db.execute(
-                "SELECT j.uid, j.title, count(*) FROM project j JOIN pile p ON p.project = j.id GROUP BY j.id"
-                " ORDER BY max(p.begun) DESC"
-            )
-        ]
+        found = self._rows(
+            "SELECT j.uid, j.title, count(*) FROM project j JOIN pile p ON p.project = j.id GROUP BY j.id"
+            " ORDER BY max(p.begun) DESC"
+        )
+        return [(str(uid), str(title), int(n)) for uid, title, n in found]
 
     def read_lately(self, count: int = 60) -> list[str]:
         """Uids of the piles that were read by figures, the newest first."""
         return [
             uid
-            for (uid,) in self.db.execute(
+            for (uid,) in self._rows(
                 "SELECT p.uid FROM pile p WHERE p.id IN"
                 " (SELECT pile FROM seen WHERE how <> 'words' ORDER BY at DESC LIMIT ?) ORDER BY p.begun DESC"
                 " LIMIT ?",
@@ -392,23 +508,51 @@ class Book:
 
     def answer(self, *answers: Answer) -> None:
         """Keep answers; one that is known stays as it is."""
+        self.apply(answers=answers)
+
+    @staticmethod
+    def _answer(db: sqlite3.Connection, answers: Iterable[Answer]) -> None:
         rows = [(a.uid, a.at, a.drill, a.level, int(a.right), a.error, a.told) for a in answers]
-        with self._writing() as db:
-            db.executemany(
-                "INSERT OR IGNORE INTO answer (uid, at, drill, level, right, error, told) VALUES (?,?,?,?,?,?,?)", rows
-            )
+        db.executemany(
+            "INSERT OR IGNORE INTO answer (uid, at, drill, level, right, error, told) VALUES (?,?,?,?,?,?,?)", rows
+        )
 
     def answers(self, drill: str | None = None, count: int = 5000) -> list[Answer]:
         """Answers in the order of time, the last ``count`` of them."""
         where = "WHERE drill = ?" if drill is not None else ""
-        found = self.db.execute(
+        found = self._rows(
             f"SELECT uid, at, drill, level, right, error, told FROM answer {where} ORDER BY at DESC LIMIT ?",
             (*([drill] if drill is not None else []), count),
-        ).fetchall()
-        return [
-            Answer(uid=r[0], at=r[1], drill=r[2], level=r[3], right=bool(r[4]), error=r[5], told=r[6])
-            for r in reversed(found)
-        ]
+        )
+        return self._each(reversed(found), "answer", _answered)
+
+
+def _same(path: Path) -> tuple[int, int] | None:
+    """What tells a file from another one of its name."""
+    try:
+        held = path.stat()
+    except OSError:
+        return None
+    return held.st_dev, held.st_ino
+
+
+def _past(r: tuple[Any, ...]) -> Past:
+    begun, left, at = float(r[5]), float(r[10] or 0.0), float(r[11] or 0.0)
+    lab = float(r[6] or 0.0), float(r[7] or 0.0), float(r[8] or 0.0)
+    if not (0 <= begun <= LAST and 0 <= lab[0] <= 200 and abs(lab[1]) <= 300 and abs(lab[2]) <= 300):
+        raise ValueError("no pile was ever so")
+    uid, project, title, pile, name, medium = (str(r[i]) for i in (0, 1, 2, 3, 4, 12))
+    if medium not in MEDIA:
+        raise ValueError("there is no such medium")
+    return Past(uid, project, title, pile, name, begun, lab, bool(r[9]), left, at, medium)
+
+
+def _tube(r: tuple[Any, ...]) -> tuple[int, TubeThen]:
+    return int(r[0]), TubeThen(tube=r[1], stamp=r[2], name=r[3], k=_row(r[4]), s=_row(r[5]))
+
+
+def _answered(r: tuple[Any, ...]) -> Answer:
+    return Answer(uid=r[0], at=r[1], drill=r[2], level=r[3], right=bool(r[4]), error=r[5], told=r[6])
 
 
 def _blob(values: Sequence[float]) -> bytes:

@@ -27,7 +27,9 @@ def _colour(lab: Lab) -> Lab:
 
 
 Colour = Annotated[Lab, AfterValidator(_colour)]
-Time = Annotated[float, Field(ge=0, le=32_503_680_000)]
+LAST = 32_503_680_000.0
+"""The year 3000, in seconds since 1970."""
+Time = Annotated[float, Field(ge=0, le=LAST)]
 """Seconds since 1970, UTC."""
 
 

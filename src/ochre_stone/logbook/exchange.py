@@ -2,23 +2,24 @@
 
 import csv
 import io
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.picture.reading import read_bytes
 from ochre_stone.core.store.atomic import write_bytes
+from ochre_stone.core.store.checking import read_model
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import IN_BASE_64, Answer, Entry, Put, TubeThen
 
 FORMAT = 1
 MOST_LOG_BYTES = 400_000_000
-_BATCH = 500
+MOST_PILES = 1_000_000
 LOG_COLUMNS = (
     "uid", "project", "title", "pile", "name", "begun", "finished", "medium", "palette", "target_L", "target_a",
     "target_b", "came_out_L", "came_out_a", "came_out_b", "was_read", "ml", "left_ml", "corrections", "minutes",
@@ -36,8 +37,8 @@ class Exchanged(Frozen):
     """Written always: a file without it is something else."""
     version: Annotated[int, Field(ge=1)] = FORMAT
     tubes: tuple[TubeThen, ...] = ()
-    piles: tuple[Entry, ...] = ()
-    answers: tuple[Answer, ...] = ()
+    piles: tuple[Entry, ...] = Field(default=(), max_length=MOST_PILES)
+    answers: tuple[Answer, ...] = Field(default=(), max_length=MOST_PILES)
     """Of practice."""
 
 
@@ -59,32 +60,24 @@ def as_json(log: Exchanged) -> bytes:
 def read_json(data: bytes, name: str) -> Exchanged:
     """What a file holds. Raises OchreError for one that is damaged, no log, or of a newer version."""
     try:
-        found = Exchanged.model_validate_json(data)
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(p) for p in first["loc"]) or "the file"
-        words = f"'{name}' is no log that can be read: {where} ({first['msg']}); nothing was taken in."
-        raise OchreError(words) from None
+        found = read_model(Exchanged, data)
+    except ValueError as error:
+        raise OchreError(f"'{name}' is no log that can be read: {error}; nothing was taken in.") from None
     if found.version > FORMAT:
         raise OchreError(f"'{name}' was written by a newer Ochre Stone: update the program to read it.")
     return found
 
 
-def take_in(book: Book, log: Exchanged, progress: Callable[[float], None] = lambda share: None) -> int:
-    """Put a log into another one; piles that are there already are replaced. How many there were. Raises OchreError for
-    a pile of tubes that it has no figures of, and then takes nothing in."""
+def take_in(book: Book, log: Exchanged) -> int:
+    """Put a log into another one, all of it or nothing; piles that are there already are replaced. How many there were.
+    Raises OchreError for a pile of tubes that it has no figures of."""
     known = {t.key for t in log.tubes} | set(book.tubes())
     for e in log.piles:
         lacking = _keys(e) - known
         if lacking:
             what = f"The pile '{e.name}' holds '{min(lacking)}'"
             raise OchreError(f"{what}, of which the file has no figures: nothing was taken in.")
-    book.know(log.tubes)
-    for start in range(0, len(log.piles), _BATCH):
-        book.put(*log.piles[start : start + _BATCH])
-        progress((start + _BATCH) / max(len(log.piles), 1))
-    if log.answers:
-        book.answer(*log.answers)
+    book.apply(log.tubes, put=log.piles, answers=log.answers)
     return len(log.piles)
 
 
@@ -146,10 +139,10 @@ def save_log(book: Book, path: Path, uids: Sequence[str] | None = None) -> int:
     return len(log.piles)
 
 
-def load_log(book: Book, path: Path, progress: Callable[[float], None] = lambda share: None) -> int:
+def load_log(book: Book, path: Path) -> int:
     """Take a JSON log in; raises OchreError as :func:`read_json` and :func:`take_in`."""
     try:
         data = read_bytes(path, MOST_LOG_BYTES)
     except OSError as error:
         raise OchreError(f"'{path.name}' cannot be read ({error.strerror}): check the file.") from None
-    return take_in(book, read_json(data, path.name), progress)
+    return take_in(book, read_json(data, path.name))

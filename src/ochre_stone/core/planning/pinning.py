@@ -11,7 +11,7 @@ from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.mixing.session.branching import MixWay
 from ochre_stone.core.mixing.session.drafting import SAME_TARGET, brought_into
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.planning.rows import fingerprint
+from ochre_stone.core.planning.rows import fingerprint, is_current
 
 
 def choose_recipe(document: Document, pile_id: str, recipe: Recipe) -> Document:
@@ -73,7 +73,7 @@ def _with_pins(document: Document, pins: tuple[PinChoice, ...], pile: Pile) -> D
         way = MixWay((), len(pile.recipe.ingredients))
         cost = plan.cost + way.cost - plan.chosen[pile.id].cost
         plan = replace(plan, chosen={**plan.chosen, pile.id: way}, cost=cost, bound=0.0)
-    ready = document.mixed.fingerprint == fingerprint(document)
+    ready = is_current(document)
     mixed = document.mixed.model_copy(
         update={
             "strings": tuple(strings),

@@ -161,8 +161,31 @@ def groups(document: Document) -> dict[str, list[int]]:
     return {g: found[g] for g in order if g in found}
 
 
+def palette_print(document: Document) -> str:
+    """Changes whenever the paint changes that strings are mixed from: palette, tubes, medium, finish."""
+    mix = document.mix
+    chosen = [mix.palette, mix.laid.model_dump() if mix.laid is not None else None, mix.medium, mix.finish]
+    return hashlib.sha256(repr(chosen).encode()).hexdigest()[:8]
+
+
+def of_this_palette(document: Document) -> bool:
+    """Whether the document's strings were mixed from the paint that is chosen now: no pile of another palette is gone
+    on from with the tubes of this one."""
+    theirs, _, rest = document.mixed.fingerprint.partition("-")
+    if rest:
+        return theirs == palette_print(document)
+    there = {t.id for t in document.mix.chosen().tubes}  # strings of an older program do not tell
+    return all(i in there for s in document.mixed.strings for p in s.piles for i, _ in p.recipe.shares)
+
+
+def is_current(document: Document) -> bool:
+    """Whether the document's strings are those of its notes, scheme and palette as they are."""
+    now = fingerprint(document)
+    return document.mixed.fingerprint in (now, now.partition("-")[2])
+
+
 def fingerprint(document: Document) -> str:
-    """Changes whenever the strings have to be worked out anew."""
+    """Changes whenever the strings have to be worked out anew; what stands before "-" is the paint's."""
     chosen = [
         [(n.id, n.lab, n.group, n.role) for n in document.notes],
         [n.distance for n in document.notes] if document.mix.apart else [],
@@ -173,7 +196,7 @@ def fingerprint(document: Document) -> str:
         [a.model_dump() for a in document.masses.focus],
         [r.model_dump() for r in document.readings] if document.mix.learn else [],
     ]
-    return hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]
+    return f"{palette_print(document)}-{hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]}"
 
 
 def string_title(string_id: str) -> str:

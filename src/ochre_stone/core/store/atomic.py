@@ -14,12 +14,12 @@ _PREFIX, _SUFFIX = ".ochre-stone-", ".part"
 _OLD_S = 60.0
 
 
-def write_bytes(path: str | Path, data: bytes) -> Path:
+def write_bytes(path: str | Path, data: bytes, private: bool = False) -> Path:
     """Write ``data`` through a temporary file beside ``path``, which is renamed over it once it is on the disk.
 
     A symbolic link stays, and the file that it leads to is written. A file that is there keeps its mode; a new one gets
-    what the umask allows. What an ended program left of its own temporary files in the folder is cleared. Raises
-    OchreError when the file cannot be written; an older one is then left as it was.
+    what the umask allows; a ``private`` one is its owner's alone. What an ended program left of its own temporary files
+    in the folder is cleared. Raises OchreError when the file cannot be written; an older one is then left as it was.
     """
     path = Path(path)
     part: str | None = None
@@ -32,7 +32,7 @@ def write_bytes(path: str | Path, data: bytes) -> Path:
                 fcntl.flock(file.fileno(), fcntl.LOCK_EX | fcntl.LOCK_NB)
             file.write(data)
             file.flush()
-            os.fchmod(file.fileno(), _mode(target))
+            os.fchmod(file.fileno(), 0o600 if private else _mode(target))
             os.fsync(file.fileno())
             os.replace(part, target)
         part = None
@@ -46,6 +46,13 @@ def write_bytes(path: str | Path, data: bytes) -> Path:
             with contextlib.suppress(OSError):
                 os.unlink(part)
     return path
+
+
+def own_folder(folder: Path) -> None:
+    """Make a folder that is its owner's alone, where there is none. Raises OSError."""
+    if not folder.is_dir():
+        folder.parent.mkdir(parents=True, exist_ok=True)
+        folder.mkdir(mode=0o700, exist_ok=True)
 
 
 def _mode(target: Path) -> int:

@@ -3,7 +3,7 @@
 import contextlib
 import csv
 import io
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -18,6 +18,7 @@ from ochre_stone.core.paint.writing import parts_of
 from ochre_stone.core.picture.reading import read_bytes
 from ochre_stone.core.store import locking
 from ochre_stone.core.store.atomic import write_bytes
+from ochre_stone.core.store.checking import first_fault, read_model
 
 _MOST = 20_000_000
 _MOST_PIGMENTS, _MOST_PARTS = 6, 1000
@@ -40,7 +41,7 @@ def load_box(path: Path | None = None) -> PaintBox:
         return PaintBox()
     except OSError as error:
         raise OchreError(f"The paint box '{path}' cannot be read ({error.strerror}): check the file.") from None
-    return _checked(lambda: PaintBox.model_validate_json(data), str(path))
+    return _checked(data, str(path))
 
 
 def save_box(box: PaintBox, path: Path | None = None) -> None:
@@ -109,14 +110,11 @@ def _merged(before: Sequence[OwnThing], after: Sequence[OwnThing], now: Sequence
     return tuple(out[i] for i in in_order)
 
 
-def _checked(make: Callable[[], PaintBox], name: str) -> PaintBox:
+def _checked(data: bytes, name: str) -> PaintBox:
     try:
-        return make()
-    except ValidationError as error:
-        first = error.errors()[0]
-        field = ".".join(str(p) for p in first["loc"]) or "the box"
-        words = str(first["msg"]).removeprefix("Value error, ")
-        raise OchreError(f"'{name}': {field} {words[0].lower()}{words[1:]}; nothing was taken from it.") from None
+        return read_model(PaintBox, data)
+    except ValueError as error:
+        raise OchreError(f"'{name}': {error}; nothing was taken from it.") from None
 
 
 def tubes_csv(box: PaintBox) -> str:
@@ -165,8 +163,11 @@ def imported(data: bytes, name: str, box: PaintBox) -> tuple[PaintBox, int]:
 
 
 def _from_json(text: str, name: str, box: PaintBox) -> tuple[PaintBox, int]:
-    came = _checked(lambda: PaintBox.model_validate_json(text), name)
-    return _checked(lambda: _joined(box, came), name), len(came.tubes)
+    came = _checked(text.encode(), name)
+    try:
+        return _joined(box, came), len(came.tubes)
+    except ValidationError as error:
+        raise OchreError(f"'{name}': {first_fault(error)}; nothing was taken from it.") from None
 
 
 def _joined(box: PaintBox, came: PaintBox) -> PaintBox:
@@ -202,8 +203,11 @@ def _from_csv(text: str, name: str, box: PaintBox) -> tuple[PaintBox, int]:
             if row.get(f):
                 fields[f] = row[f]
         fields["archived"] = row.get("archived", "").lower() in ("yes", "true", "1", "x")
-        held = box
-        box = _checked(lambda f=fields, h=held: h.with_tube(OwnTube(**f)), f"{name}', line '{line}")  # type: ignore[misc]
+        try:
+            box = box.with_tube(OwnTube(**fields))
+        except ValidationError as error:
+            words = f"'{name}', line '{line}': {first_fault(error)}; nothing was taken from it."
+            raise OchreError(words) from None
         count += 1
     if not count:
         raise OchreError(f"'{name}' holds no tubes: one line for each, under the line of columns.")

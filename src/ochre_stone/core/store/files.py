@@ -13,8 +13,6 @@ from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from typing import Any
 
-from pydantic import ValidationError
-
 from ochre_stone.core.document.document import FORMAT_VERSION, Document
 from ochre_stone.core.document.older import brought_up
 from ochre_stone.core.errors import OchreError
@@ -23,6 +21,7 @@ from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.picture import Picture, linear_to_code
 from ochre_stone.core.picture.reading import open_regular
 from ochre_stone.core.store.atomic import write_bytes
+from ochre_stone.core.store.checking import read_model
 
 Image = later("PIL.Image")
 
@@ -140,12 +139,9 @@ def read_document(data: bytes, name: str) -> Document:
     if isinstance(version, int) and version in range(1, FORMAT_VERSION):
         data = json.dumps(brought_up(raw, version)).encode()
     try:
-        document = Document.model_validate_json(data)
-    except ValidationError as error:
-        first = error.errors()[0]
-        field = ".".join(str(p) for p in first["loc"]) or "project.json"
-        message = str(first["msg"]).removeprefix("Value error, ")
-        raise OchreError(f"'{name}': {field} {message[0].lower()}{message[1:]}; the file was not opened.") from None
+        document = read_model(Document, data)
+    except ValueError as error:
+        raise OchreError(f"'{name}': {error}; the file was not opened.") from None
     if document.reference != PurePosixPath(document.reference).name or document.reference in (".", ".."):
         raise OchreError(
             f"'{name}': the reference's name '{document.reference}' is no plain file name; it was not opened."

@@ -82,7 +82,7 @@ class Easel(EaselView):
 
     def _drawing(self) -> bool:
         """Whether dragging draws: a line, or an area drawn in one go."""
-        return self.tool is not None and self.tool.name in ("line", "area", "level") and not self._panned
+        return self.tool is not None and self.tool.by_dragging and not self._panned
 
     def _draw_along(self, at: QPointF) -> None:
         assert self._pressed is not None
@@ -93,7 +93,7 @@ class Easel(EaselView):
             first = self.to_picture(self._clamped(self._pressed))
             self.points = [QPointF(*first)] if first else []
             self._lasso = True
-        if self._lasso and self.tool is not None and self.tool.name == "area":
+        if self._lasso and self.tool is not None and self.tool.draws == "area":
             last = self.to_widget(self.points[-1].x(), self.points[-1].y())
             if (last - at).manhattanLength() > 4 and len(self.points) < _MOST_POINTS:
                 self.points.append(QPointF(*spot))
@@ -118,7 +118,7 @@ class Easel(EaselView):
     def _end_stroke(self, at: QPointF) -> None:
         self._lasso = False
         assert self.tool is not None
-        if self.tool.name != "area":
+        if self.tool.draws != "area":
             spot = self.to_picture(self._clamped(at))
             if spot is not None:
                 self._click(QPointF(*spot))

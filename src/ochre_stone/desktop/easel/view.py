@@ -4,7 +4,6 @@ Everything is in pixels of the picture as it is shown (the frame); the window kn
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPixmap, QResizeEvent
@@ -12,19 +11,10 @@ from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.desktop.easel import marks
 from ochre_stone.desktop.easel.marks import DrawnGrid, Mark
+from ochre_stone.desktop.easel.tools import Tool
 from ochre_stone.desktop.widgets import theme
 
 _MOST_ZOOM = 24.0
-
-
-@dataclass(frozen=True)
-class Tool:
-    """What clicks on the picture do: ``points`` many make a whole; 0 for an area that is closed by hand."""
-
-    name: str
-    points: int = 1
-    aperture: int = 0
-    """Diameter of the aperture at the pointer in picture pixels."""
 
 
 class EaselView(QWidget):
@@ -247,9 +237,9 @@ class EaselView(QWidget):
         if alone and pointer is not None:
             marks.paint_card(painter, self.rect(), pointer, max(radius, 14.0))
         if points and self.tool is not None:
-            closed = self.tool.points == 0 or self.tool.name in ("corners", "chart")
+            closed = self.tool.draws in ("area", "corners")
             ahead = pointer if inside and pointer is not None and not self._lasso else None
-            if self._lasso and self.tool.name != "area":
+            if self._lasso and self.tool.draws != "area":
                 ahead = pointer
             marks.paint_stroke(painter, points, ahead, closed)
         if pointer is None or not inside or self._held is not None or self.cut is not None:

@@ -23,9 +23,15 @@ from ochre_stone.logbook.book import Book, log_file
 from ochre_stone.logbook.demo import DEMO
 from ochre_stone.logbook.entry import Answer, Entry
 from ochre_stone.logbook.following import bench_entry, numbers_of, planned_entry, tubes_in
+from ochre_stone.logbook.waiting import LogDraft
 
 _FRESH_S = 1800.0
 """A pile counts as begun when it was taken in hand, where that is not longer ago than this."""
+
+
+def _now() -> float:
+    """The time; a clock before 1970 is wrong, and what is mixed is written down all the same."""
+    return max(time.time(), 0.0)
 
 
 class _Edit(QUndoCommand):
@@ -58,6 +64,8 @@ class LogKeeper(QObject):
         self._supplies: list[Supply] = []
         self.file = LogThread(self, lambda: None if self.is_demo else log_file(), lambda: studio.era)
         self.file.failed.connect(studio.failed)
+        self.file.told.connect(studio.told)
+        self.file.caught_up.connect(self._caught_up)
         self._era = studio.era
         self._taken: dict[str, float] = {}
         self._started: set[tuple[str, int]] = set()
@@ -100,24 +108,30 @@ class LogKeeper(QObject):
         self.file.ask(work, done)
 
     def stop(self) -> None:
-        """Before the window goes: what is to be written is written."""
+        """Before the window goes: what is to be written is written before the program ends."""
         self.file.stop()
 
-    def write(self, work: Callable[[Book], Any], done: Callable[[Any], None] = lambda _: None) -> None:
-        """The same for work that changes the log."""
+    def write(self, work: Callable[[LogDraft], Any], done: Callable[[Any], None] = lambda _: None) -> None:
+        """The same for work that changes the log; it waits where the log cannot be written now."""
+        self.file.change(work, lambda answer: self._was_written(answer, done))
 
-        def written(answer: Any) -> None:
-            self.read_left()
-            self.changed.emit()
-            done(answer)
+    def write_now(self, work: Callable[[Book], Any], done: Callable[[Any], None] = lambda _: None) -> None:
+        """The same for what is done now or not at all."""
+        self.file.write_now(work, lambda answer: self._was_written(answer, done))
 
-        self.file.ask(work, written, makes=True)
+    def _was_written(self, answer: Any, done: Callable[[Any], None]) -> None:
+        self._caught_up()
+        done(answer)
+
+    def _caught_up(self) -> None:
+        self.read_left()
+        self.changed.emit()
 
     # Following the project
 
     def _was_taken(self) -> None:
         if self.piles.in_hand is not None:
-            self._taken.setdefault(self.piles.in_hand, time.time())
+            self._taken.setdefault(self.piles.in_hand, _now())
 
     def _replaced(self) -> None:
         self._era = self.studio.era
@@ -145,11 +159,11 @@ class LogKeeper(QObject):
             target = pile_of(document, pile_id).target.lab
         except KeyError:
             return
-        now, started = time.time(), (pile_id, number) in self._started
+        now, started = _now(), (pile_id, number) in self._started
         since = self._taken.get(pile_id, now)
         begun_at = since if now - since < _FRESH_S else now
 
-        def work(book: Book) -> None:
+        def work(book: LogDraft) -> None:
             key = pile_id, number
             old = self._known(book, document, key, target)
             new = planned_entry(document, pile_id, number, now, old, started)
@@ -169,7 +183,7 @@ class LogKeeper(QObject):
 
         self.write(work)
 
-    def _known(self, book: Book, document: Document, key: tuple[str, int], target: Lab) -> Entry | None:
+    def _known(self, book: LogDraft, document: Document, key: tuple[str, int], target: Lab) -> Entry | None:
         """The entry that goes on: of this session, or, of a project that was opened again, the one that begins with the
         same reading."""
         if key in self._own:
@@ -189,7 +203,7 @@ class LogKeeper(QObject):
         document = self.studio.document
         told = numbers_of(document, pile_id)
         number = told[-1] + 1 if told else 0
-        self._taken[pile_id] = time.time()
+        self._taken[pile_id] = _now()
         self._started.add((pile_id, number))
         if number:
             anew = put(document, pile_id, begun(document, pile_of(document, pile_id)), number)
@@ -223,10 +237,10 @@ class LogKeeper(QObject):
             self.studio.told.emit("The log is switched off: switch it on at Log to keep a pile.")
             return
         document, palette, find = self.studio.document, self.bench.palette, self.bench.paints.find_tube
-        entry = bench_entry(document, pile, seen.lab, find, palette, time.time(), left_ml)
+        entry = bench_entry(document, pile, seen.lab, find, palette, _now(), left_ml)
         tubes = tubes_in(entry, find)
 
-        def work(book: Book) -> None:
+        def work(book: LogDraft) -> None:
             book.know(tubes)
             book.put(entry)
 
@@ -246,17 +260,28 @@ class LogKeeper(QObject):
 
     def exchange(self, before: Sequence[Entry], after: Sequence[Entry]) -> None:
         """The same without a step. What was mixed since stays: of an entry that is there before and after, only the
-        fields that differ are changed."""
+        fields that differ are changed; one that another window removed stays away."""
         was = {e.uid: e for e in before}
         gone = [uid for uid in was if uid not in {a.uid for a in after}]
 
-        def work(book: Book) -> None:
+        def work(book: LogDraft) -> list[str]:
+            lost = []
             for e in after:
-                book.put(_onto(next(iter(book.entries([e.uid])), None), was.get(e.uid), e))
+                now = next(iter(book.entries([e.uid])), None)
+                if book.lacking(e) or (now is None and e.uid in was):
+                    lost.append(e.name)
+                else:
+                    book.put(_onto(now, was.get(e.uid), e))
             if gone:
                 book.remove(gone)
+            return lost
 
-        self.write(work)
+        def arrived(lost: list[str]) -> None:
+            if lost:
+                which = f"“{lost[0]}” was" if len(lost) == 1 else f"“{lost[0]}” and {len(lost) - 1} more were"
+                self.studio.told.emit(f"{which} deleted from the log in another window: nothing is brought back.")
+
+        self.write(work, arrived)
 
     def change(self, entry: Entry, text: str, **fields: object) -> None:
         """Change fields of an entry. Raises ValueError (pydantic's) for what does not hold."""
@@ -267,15 +292,15 @@ class LogKeeper(QObject):
     def set_left(self, entry: Entry, ml: float | None) -> None:
         """So much is left of a pile now; None or 0 for nothing."""
         left = ml if ml else None
-        self.change(entry, "What is left", left_ml=left, left_at=time.time() if left else None)
+        self.change(entry, "What is left", left_ml=left, left_at=_now() if left else None)
 
     def set_dried(self, entry: Entry, lab: Lab) -> None:
         """How a pile dried."""
-        self.change(entry, "How it dried", dried=lab, dried_at=time.time())
+        self.change(entry, "How it dried", dried=lab, dried_at=_now())
 
     def answer(self, answer: Answer) -> None:
         """Keep an answer of practice."""
-        self.file.ask(lambda book: book.answer(answer), makes=True)
+        self.file.change(lambda book: book.answer(answer))
 
     # What is left
 
@@ -283,7 +308,7 @@ class LogKeeper(QObject):
         """See what is left and not dried out."""
 
         def work(book: Book) -> tuple[list[Leftover], list[Supply]]:
-            found = leftovers(book, time.time())
+            found = leftovers(book, _now())
             return found, as_supplies(found, book.tubes()) if found else []
 
         def arrived(answer: tuple[list[Leftover], list[Supply]]) -> None:

@@ -1,105 +1,268 @@
-"""The log's own thread: what is asked of it is done in order, and answered on the main thread."""
+"""The log's own thread: what is asked of it is done in order, and answered on the main thread. What cannot be written
+now waits, and is tried again."""
 
 import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, TypeVar
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.demo import demo_log
 from ochre_stone.logbook.exchange import take_in
+from ochre_stone.logbook.waiting import LogDraft, Waiting
 
 LogAnswer = TypeVar("LogAnswer")
+_RETRY_MS = 1500
+_ANEW_S = 2.0
+"""A log that can only be read is opened anew after this, to see what others wrote."""
+
+
+@dataclass(frozen=True)
+class LogState:
+    """How a log stands."""
+
+    waiting: int = 0
+    """Acts that could not be written yet."""
+    where: str = ""
+    """The folder in which they are kept; "" where that cannot be done either."""
+    why: str = ""
+    lost: tuple[str, ...] = ()
+    """Acts that no log can hold, in words."""
+    skipped: str = ""
+    """What of it could not be read, in words."""
+
+
+class _Log:
+    """One log: its file, as far as it is open, and what waits for it. On the log's own thread alone."""
+
+    def __init__(self, path: Path | None) -> None:
+        self.path = path
+        self.waiting = Waiting(path)
+        self._book: Book | None = None
+        self._opened = 0.0
+        self._none = Book.in_memory()
+        self._why = ""
+
+    def book(self, makes: bool) -> Book:
+        """It, open; looking at one that is not there yet makes none. Raises OchreError."""
+        book = self._book
+        old = time.monotonic() - self._opened > _ANEW_S
+        if book is not None and (not book.is_there or (book.read_only and (makes or old))):
+            self._let_go()
+        if self._book is None:
+            if self.path is not None and not makes and not self.path.exists():
+                return self._none
+            self._book = Book(self.path) if self.path is not None else Book.in_memory()
+            self._opened = time.monotonic()
+            if self.path is None:
+                take_in(self._book, demo_log(time.time()))
+        return self._book
+
+    def change(self, work: Callable[[LogDraft], LogAnswer]) -> LogAnswer:
+        """Work on a draft, and write what it changes, or let it wait."""
+        try:
+            draft = LogDraft(self.book(True), self.waiting.acts)
+            answer = work(draft)
+        except OchreError as error:  # it cannot be opened or read: what is known is what waits
+            self._why = str(error)
+            draft = LogDraft(self._none, self.waiting.acts)
+            answer = work(draft)
+        if not draft.act.is_nothing:
+            self.waiting.add(draft.act, keep=False)
+            self.flush()
+        return answer
+
+    def write_now(self, work: Callable[[Book], LogAnswer]) -> LogAnswer:
+        """Work on the file itself, after all that waits. Raises OchreError where that cannot be done now."""
+        self.flush()
+        if self.waiting.acts:
+            raise OchreError(f"{self._why}: nothing was done, try again later.")
+        return work(self.book(True))
+
+    def flush(self) -> int:
+        """Write what waits, as far as it goes; how many acts are in the log now."""
+        try:
+            return self.waiting.write(self.book(True)) if self.waiting.acts else 0
+        except OchreError as error:
+            self._why = str(error).rstrip(".")
+            return 0
+        finally:
+            self.waiting.keep()
+
+    def state(self) -> LogState:
+        lost, self.waiting.lost = tuple(self.waiting.lost), []
+        skipped = self._book.skipped_words() if self._book is not None else ""
+        return LogState(len(self.waiting.acts), self.waiting.where, self._why, lost, skipped)
+
+    def close(self) -> None:
+        self.flush()
+        self._let_go()
+        self._none.close()
+        self.waiting.close()
+
+    def _let_go(self) -> None:
+        if self._book is not None:
+            self._book.close()
+        self._book = None
 
 
 class LogThread(QObject):
-    """Keeps the books open. ``path``: where the log of now is, None for the demo's; ``era`` counts the projects that
-    were shown: an answer about one is not for the next."""
+    """Keeps logs open. ``path``: where the log of now is, None for the demo's; ``era`` counts the projects that were
+    shown: an answer about one is not for the next."""
 
     failed = pyqtSignal(str)
-    """The log could not be used; each sentence once."""
-    _arrived = pyqtSignal(object, object)
+    """The log could not be used; each sentence once, until it can be used again."""
+    told = pyqtSignal(str)
+    """What waited is written."""
+    caught_up = pyqtSignal()
+    _arrived = pyqtSignal(object)
 
     def __init__(self, parent: QObject, path: Callable[[], Path | None], era: Callable[[], int]) -> None:
         super().__init__(parent)
         self._path, self._era = path, era
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="ochre-stone-log")
-        self._books: dict[Path | None, Book] = {}
-        """By their files; None for the demo's."""
-        self._nothing: Book | None = None
+        self._logs: dict[Path | None, _Log] = {}
+        """By their files; on the log's own thread alone."""
         self._stopped = False
         self._told: set[str] = set()
-        self._waiting = 0
+        self._under_way = 0
+        self._states: dict[Path | None, LogState] = {}
+        self._again = QTimer(self)
+        self._again.setInterval(_RETRY_MS)
+        self._again.timeout.connect(self._retry)
         self._arrived.connect(self._deliver)
 
     @property
     def idle(self) -> bool:
         """Whether nothing is being written or asked."""
-        return self._waiting == 0
+        return self._under_way == 0
 
-    def _book(self, path: Path | None, makes: bool) -> Book:
-        """On the log's own thread alone."""
-        if path is not None and not makes and not path.exists():
-            return self._empty()
-        if path not in self._books:
-            book = Book.in_memory() if path is None else Book(path)
-            if path is None:
-                take_in(book, demo_log(time.time()))
-            self._books[path] = book
-        return self._books[path]
+    @property
+    def waiting(self) -> int:
+        """How many acts could not be written yet."""
+        return sum(s.waiting for s in self._states.values())
 
-    def _empty(self) -> Book:
-        if self._nothing is None:
-            self._nothing = Book.in_memory()
-        return self._nothing
+    @property
+    def unsafe(self) -> int:
+        """How many of them are kept nowhere but in this window."""
+        return sum(s.waiting for s in self._states.values() if not s.where)
 
-    def ask(
-        self, work: Callable[[Book], LogAnswer], done: Callable[[LogAnswer], None] = lambda _: None, makes: bool = False
-    ) -> None:
-        """Work on the log, in the order asked, off the main thread; the answer goes to ``done`` on the main thread.
-        What goes wrong is told once. ``makes``: where there is no log yet one is begun; looking begins none."""
+    def ask(self, work: Callable[[Book], LogAnswer], done: Callable[[LogAnswer], None] = lambda _: None) -> None:
+        """Look something up, in the order asked, off the main thread; the answer goes to ``done`` on the main thread.
+        What goes wrong is told once. Looking begins no log where there is none."""
+        self._submit(lambda log: work(log.book(False)), done)
+
+    def change(self, work: Callable[[LogDraft], LogAnswer], done: Callable[[LogAnswer], None] = lambda _: None) -> None:
+        """Change the log by way of a draft: what cannot be written now waits, in order, and is tried again."""
+        self._submit(lambda log: log.change(work), done)
+
+    def write_now(self, work: Callable[[Book], LogAnswer], done: Callable[[LogAnswer], None] = lambda _: None) -> None:
+        """Work on the log's file itself: now, or not at all."""
+        self._submit(lambda log: log.write_now(work), done)
+
+    def _submit(self, work: Callable[[_Log], LogAnswer], done: Callable[[LogAnswer], None]) -> None:
         if self._stopped:
             return
         path, era = self._path(), self._era()
-        self._waiting += 1
+        self._under_way += 1
 
         def run() -> None:
             answer: Any = None
             wrong = ""
+            state = LogState()
             try:
-                answer = work(self._book(path, makes))
+                log = self._log(path)
+                try:
+                    answer = work(log)
+                finally:
+                    state = log.state()
             except OchreError as error:
                 wrong = str(error)
             except Exception as error:
-                wrong = f"The log could not be used ({error}): what you mix is not written down now."
-            self._arrived.emit(lambda a: self._answered(a, wrong, era, done), answer)
+                wrong = f"The log could not be used for this ({error})."
+            self._report(lambda: self._answered(answer, wrong, era, done, path, state))
 
         self._pool.submit(run)
 
-    def _deliver(self, call: Callable[[Any], None], answer: Any) -> None:
-        call(answer)
+    def _log(self, path: Path | None) -> _Log:
+        if path not in self._logs:
+            self._logs[path] = log = _Log(path)
+            log.flush()  # what a program that ended before could not write
+        return self._logs[path]
 
-    def _answered(self, answer: Any, wrong: str, era: int, done: Callable[[Any], None]) -> None:
-        self._waiting -= 1
+    def _report(self, call: Callable[[], None]) -> None:
+        if not self._stopped:  # nobody hears of it any more, but it is done
+            self._arrived.emit(call)
+
+    def _deliver(self, call: Callable[[], None]) -> None:
+        call()
+
+    def _answered(
+        self, answer: Any, wrong: str, era: int, done: Callable[[Any], None], path: Path | None, state: LogState
+    ) -> None:
+        self._under_way -= 1
+        self._stands(path, state)
         if wrong:
-            if wrong not in self._told:
-                self._told.add(wrong)
-                self.failed.emit(wrong)
+            self._fail(wrong)
         elif era == self._era():
             done(answer)
 
+    def _fail(self, words: str) -> None:
+        if words not in self._told:
+            self._told.add(words)
+            self.failed.emit(words)
+
+    def _stands(self, path: Path | None, state: LogState) -> None:
+        before = self._states.get(path, LogState())
+        self._states[path] = state
+        for words in (*state.lost, state.skipped):
+            if words:
+                self._fail(words)
+        if state.waiting and (not before.waiting or bool(before.where) != bool(state.where)):
+            kept = f"waits in {state.where}" if state.where else "is kept only as long as this window is open"
+            self.failed.emit(f"{state.why}. What you mix {kept}, and is written as soon as it can be.")
+        if before.waiting and not state.waiting:
+            self._told.clear()
+            self.told.emit("The log can be written again: all that waited is in it.")
+            self.caught_up.emit()
+        if self.waiting and not self._stopped:
+            self._again.start()
+        else:
+            self._again.stop()
+
+    def _retry(self) -> None:
+        if self._stopped or not self.idle:
+            return
+        for path, state in [*self._states.items()]:
+            if state.waiting:
+                self._under_way += 1
+                self._pool.submit(self._try_again, path)
+
+    def _try_again(self, path: Path | None) -> None:
+        log = self._logs[path]
+        log.flush()
+        state = log.state()
+        self._report(lambda: self._answered(None, "", self._era(), lambda _: None, path, state))
+
     def stop(self) -> None:
-        """Before the window goes: what is to be written is written."""
+        """Before the window goes. What is to be written is written, or kept, before the program ends; nothing waits for
+        that here."""
         if self._stopped:
             return
         self._stopped = True
+        self._again.stop()
         self._pool.submit(self._close)
+        self._pool.shutdown(wait=False)
+
+    def join(self) -> None:
+        """Wait until all is done; for a program that has no window any more."""
         self._pool.shutdown(wait=True)
 
     def _close(self) -> None:
-        for book in (*self._books.values(), *([self._nothing] if self._nothing is not None else [])):
-            book.close()
+        for log in self._logs.values():
+            log.close()

@@ -28,6 +28,7 @@ class Piles(QObject):
         self.in_hand: str | None = None
         """Id of the pile in hand."""
         self._needed: tuple[object, Amounts] | None = None
+        self._fits: tuple[object, object, bool] = (None, None, True)
 
     @property
     def _document(self) -> Document:
@@ -38,9 +39,20 @@ class Piles(QObject):
         self.in_hand = pile_id
         self.chosen.emit()
 
+    @property
+    def settled(self) -> bool:
+        """Whether the strings are of the palette that is chosen; else they are about to be mixed anew."""
+        from ochre_stone.core.planning.rows import of_this_palette
+
+        d = self._document
+        if self._fits[0] is not d.mix or self._fits[1] is not d.mixed:
+            self._fits = d.mix, d.mixed, of_this_palette(d)
+        return self._fits[2]
+
     def found(self) -> tuple[MixString, Pile] | None:
-        """The string and the pile in hand; the middle of the first string where none is."""
-        strings = self._document.mixed.strings
+        """The string and the pile in hand; the middle of the first string where none is. None while the strings are of
+        another palette than the one chosen: nothing is mixed from both."""
+        strings = self._document.mixed.strings if self.settled else ()
         for s in strings:
             for p in s.piles:
                 if p.id == self.in_hand:
@@ -62,6 +74,8 @@ class Piles(QObject):
             return "Take notes first: strings are built from them."
         if studio.jobs.busy("mix") or studio.strings.waiting:
             return "The strings are being worked out."
+        if not self.settled:
+            return "These piles are of another palette: press Work out the strings."
         if studio.strings.ready():
             return "No string is wanted: choose some on the page All."
         return "The strings are not worked out: press Work out the strings."

@@ -57,7 +57,7 @@ class StringWork(QObject):
         """True when the strings belong to the present notes, scheme and palette."""
         if self._print is None or self._print[0] is not self.project.document:
             self._print = self.project.document, self._fingerprint()
-        return self.project.document.mixed.fingerprint == self._print[1]
+        return self.project.document.mixed.fingerprint in (self._print[1], self._print[1].partition("-")[2])
 
     def want(self, wanted: bool) -> None:
         """Whether a station shows strings: nobody else should pay for them."""

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import plain
+from ochre_stone.desktop.widgets.parts import set_tip
 from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 
 _ROW, _GAP = 30.0, 6.0
@@ -37,7 +37,7 @@ class ShareBars(QWidget):
         self._rows = rows
         self.setFixedHeight(round(len(rows) * (_ROW + _GAP) + _GAP))
         self.setAccessibleDescription("; ".join(", ".join(f"{b.word} {b.share:.0%}" for b in row) for row in rows))
-        self.setToolTip(plain("\n".join(", ".join(f"{b.word} {b.share:.0%}" for b in row) for row in rows)))
+        set_tip(self, "\n".join(", ".join(f"{b.word} {b.share:.0%}" for b in row) for row in rows))
         self.update()
 
     def sizeHint(self) -> QSize:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from ochre_stone.core.masses.tone import AS_IT_IS, Tone
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.parts import set_tip
 
 _LEFT, _TOP, _RIGHT, _BOTTOM = 26.0, 10.0, 10.0, 22.0
 _GAP = 0.2
@@ -28,7 +29,7 @@ class ToneCurve(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Curve of the range")
-        self.setToolTip("Drag a point; with keys, left and right choose one, up and down move it (Shift is coarser)")
+        set_tip(self, "Drag a point; with keys, left and right choose one, up and down move it (Shift is coarser)")
         self._tone: Tone = AS_IT_IS
         self._held: int | None = None
         self._chosen = 0

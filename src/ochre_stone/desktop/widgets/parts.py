@@ -3,7 +3,7 @@
 import html
 from collections.abc import Callable, Iterator
 from itertools import pairwise
-from typing import TypeVar, cast
+from typing import Protocol, TypeVar, cast
 
 from PyQt6.QtCore import QEvent, QObject, QSignalBlocker, QSize, Qt, QTimer
 from PyQt6.QtGui import QFontMetricsF, QResizeEvent
@@ -121,9 +121,21 @@ def enable(control: QWidget, why: str = "") -> None:
     control.setToolTip(plain(why) or control.property("tip"))
 
 
-def plain(tip: str) -> str:
-    """A tip that shows these very characters, in which names from a file may stand."""
-    return f'<span style="white-space: pre-wrap">{html.escape(tip)}</span>' if "<" in tip else tip
+def plain(words: str) -> str:
+    """Words of a tip that show as these very characters: names from a file may stand in them, and the toolkit takes
+    what looks like marks for marks, pictures and all."""
+    if "<" not in words and "&lt;" not in words:
+        return words
+    return f'<span style="white-space: pre-wrap">{html.escape(words)}</span>'
+
+
+class _HasTip(Protocol):
+    def setToolTip(self, words: str | None, /) -> None: ...
+
+
+def set_tip(of: _HasTip, words: str) -> None:
+    """What pointing at something shows, as plain text."""
+    of.setToolTip(plain(words))
 
 
 def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -> QPushButton:

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QWidget
 
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import plain
+from ochre_stone.desktop.widgets.parts import set_tip
 
 _CAPTION = 20
 
@@ -16,7 +16,7 @@ class PlanThumb(QAbstractButton):
     def __init__(self, title: str, why: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setText(title)
-        self.setToolTip(plain(f"{title}: {why}"))
+        set_tip(self, f"{title}: {why}")
         self.setAccessibleName(f"Plan with {title}: {why}")
         self.setCheckable(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)

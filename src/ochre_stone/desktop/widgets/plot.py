@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPol
 from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import plain
+from ochre_stone.desktop.widgets.parts import set_tip
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 46.0, 16.0, 26.0, 34.0
 
@@ -54,7 +54,7 @@ class PlotView(QWidget):
         )
         self.setAccessibleName(self.title)
         self.setAccessibleDescription(words if lines else self.hint)
-        self.setToolTip(plain(words[:600]))
+        set_tip(self, words[:600])
         self.update()
 
     def sizeHint(self) -> QSize:

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from ochre_stone.core.mixing.correcting.words import HOW_MUCH, WORDS, Saying
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import plain
+from ochre_stone.desktop.widgets.parts import set_tip
 
 _COLUMNS = 4
 _BAR, _GAP = 9.0, 3.0
@@ -48,7 +48,7 @@ class SayingsView(QWidget):
         self.words: dict[str, DegreeButton] = {}
         for k, word in enumerate(WORDS):
             b = DegreeButton(word.removeprefix("too "))
-            b.setToolTip(plain(f"{word.capitalize()}: press once for {', again for '.join(HOW_MUCH)}"))
+            set_tip(b, f"{word.capitalize()}: press once for {', again for '.join(HOW_MUCH)}")
             self.grid.addWidget(b, k // _COLUMNS, k % _COLUMNS)
             b.clicked.connect(lambda _, w=word: self.press(w))
             self.words[word] = b

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import plain
+from ochre_stone.desktop.widgets.parts import set_tip
 from ochre_stone.desktop.widgets.shapes import ink_on, paint_colour
 
 _ROOM_FOR_MORE = 76
@@ -67,7 +67,7 @@ class TouchingRow(QWidget):
         self._blocks, self._framed = blocks, framed
         self.setAccessibleName(said)
         if tip:
-            self.setToolTip(plain(said))
+            set_tip(self, said)
         self.update()
 
     def sizeHint(self) -> QSize:

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QFontMetricsF, QWheelEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QSlider, QTabBar, QVBoxLayout, QWidget
 
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, set_tip, signals_blocked
 
 TrayPage = TypeVar("TrayPage")
 _USUAL, _TIGHT = 10.0, 9.25
@@ -86,7 +86,7 @@ class Tray:
         shown = Words("")
         slider = QSlider(Qt.Orientation.Horizontal)
         slider.setRange(low, high)
-        slider.setToolTip(tip)
+        set_tip(slider, tip)
         slider.setAccessibleName(words)
         if one_row:
             name.setMinimumWidth(104 if len(words) > 9 else 64)

@@ -14,7 +14,7 @@ from ochre_stone.desktop.session.jobs import Jobs
 from ochre_stone.desktop.session.settings import Settings, read_path
 from ochre_stone.desktop.session.thumbs import thumbnail
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import ListBox, Words
+from ochre_stone.desktop.widgets.parts import ListBox, Words, set_tip
 from ochre_stone.resources import resource
 
 _SMALL = QSize(84, 60)
@@ -173,7 +173,7 @@ def _large(words: str, about: str, call: Callable[[], Any]) -> QPushButton:
     b.setMinimumHeight(theme.sized(72))
     b.setAccessibleName(words)
     b.setAccessibleDescription(about)
-    b.setToolTip(about)
+    set_tip(b, about)
     b.clicked.connect(lambda: call())
     return b
 

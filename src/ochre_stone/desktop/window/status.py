@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QProgressBar, QPushButton, QStatusBar
 
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, plain
+from ochre_stone.desktop.widgets.parts import Words, set_tip
 
 
 class StatusLine(QStatusBar):
@@ -48,4 +48,4 @@ class StatusLine(QStatusBar):
     def show_display(self) -> None:
         """What the colours are shown through."""
         self.display_words.setText(display.words())
-        self.display_words.setToolTip(plain(display.details()))
+        set_tip(self.display_words, display.details())

@@ -16,6 +16,7 @@ from ochre_stone.desktop.session import settings
 from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.stations.station import Desk, Station
 from ochre_stone.desktop.widgets import asking, theme
+from ochre_stone.desktop.widgets.parts import set_tip
 from ochre_stone.desktop.window import menus
 from ochre_stone.desktop.window.drops import Drops, has_something
 from ochre_stone.desktop.window.files import Files
@@ -366,7 +367,7 @@ class Window(QMainWindow):
         for action, need in self.needing:
             why = self.session.lacks(need)
             action.setEnabled(not why)
-            action.setToolTip(why or action.text().replace("&", ""))
+            set_tip(action, why or action.text().replace("&", ""))
         self.strip.show_state(self.stations.index(self.station), [s.done_words() for s in self.stations])
 
     def show_title(self) -> None:
@@ -384,10 +385,16 @@ class Window(QMainWindow):
         self.tell(words)
         asking.say(self, "Ochre Stone", words).setObjectName("complaint")
 
+    def _log_may_go(self) -> bool:
+        """Whether nothing is lost, or the painter wants to lose it."""
+        lost = self.session.log.file.unsafe if "log" in vars(self.session) else 0
+        words = "What you mixed last is not in the log yet, and there is no room to keep it: closing now loses it."
+        return not lost or asking.ask(self, words, ("Close all the same", "Stay")) == "Close all the same"
+
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:
             return
-        if not self.files.may_go_on():
+        if not self.files.may_go_on() or not self._log_may_go():
             event.ignore()
             return
         self._builder.stop()

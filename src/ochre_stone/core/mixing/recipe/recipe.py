@@ -8,6 +8,7 @@ from fractions import Fraction
 import numpy as np
 
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.tubes import Tube
 
 TINT_WHITE = 10.0
@@ -35,7 +36,10 @@ class Source:
         return self.id.startswith(TINT)
 
     def spectra(self, tubes: Sequence[Tube]) -> tuple[Array, Array]:
+        """K and S (36,) of it. Raises OchreError where it is of a tube that is not among ``tubes``."""
         by_id = {t.id: t for t in tubes}
+        if strange := [i for i, _ in self.shares if i not in by_id]:
+            raise OchreError(f"'{self.name}' is of '{strange[0]}', which is not on this palette: work it out anew.")
         K = sum((by_id[i].K * c for i, c in self.shares), np.zeros(36))
         S = sum((by_id[i].S * c for i, c in self.shares), np.zeros(36))
         return K, S

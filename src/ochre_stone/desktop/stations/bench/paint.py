@@ -11,7 +11,7 @@ from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.bench.supplies import ShownSupply, SuppliesView
 from ochre_stone.desktop.stations.bench.words import with_menu
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, button, enable, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, enable, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 ROW, AROUND = "row", "around"
@@ -50,7 +50,7 @@ class PaintPart:
         self.part.setSuffix(" ml")
         self.part.setFixedWidth(theme.sized(118))
         self.part.setAccessibleName("Size of a part")
-        self.part.setToolTip("Millilitres of a part; a touch is a quarter of it")
+        set_tip(self.part, "Millilitres of a part; a touch is a quarter of it")
         self.part.valueChanged.connect(work.use_part)
         tray.row(self.kind, self.part).setStretch(0, 1)
         self.supplies = SuppliesView()

@@ -10,7 +10,7 @@ from ochre_stone.core.mixing.bench.bench import BenchPile
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.benchkeeping import BenchKeeping
 from ochre_stone.desktop.stations.bench.words import TAKE_ONE, contents_words, with_menu
-from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -126,7 +126,7 @@ class PilePart:
             parts.append(("wet", drying.wet))
         self.swatch.show_stacked(*(parts if len(parts) > 1 else 2 * parts))
         self.says.mark_up(self._words(pile, seen.lab, target))
-        self.says.setToolTip(f"{seen.trust.capitalize()}. {drying.words}")
+        set_tip(self.says, f"{seen.trust.capitalize()}. {drying.words}")
 
     def _words(self, pile: BenchPile, lab: Lab, target: Lab | None) -> str:
         r = read(lab)

@@ -11,7 +11,7 @@ from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.layview import LayView
-from ochre_stone.desktop.widgets.parts import Words, button, clear, guard, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, clear, guard, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 GROUNDS: dict[str, Lab] = {
@@ -140,7 +140,7 @@ class LayPage:
             box.setSpecialValueText("as all")
             box.setSuffix(" mm")
             box.setAccessibleName(f"Thickness of mass {index + 1}")
-            box.setToolTip(f"Wet paint on mass {index + 1}; lowest: as all, {c.thickness:g} mm")
+            set_tip(box, f"Wet paint on mass {index + 1}; lowest: as all, {c.thickness:g} mm")
             box.setValue(own.get(index, 0.0))
             box.setKeyboardTracking(False)
             box.valueChanged.connect(lambda v, i=index: self._thick(i, v))

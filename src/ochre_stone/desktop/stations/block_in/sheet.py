@@ -14,7 +14,7 @@ from ochre_stone.core.planning.planning import Sheet, make_sheet, means_of
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.amountsview import AmountsView
-from ochre_stone.desktop.widgets.parts import Words, button, enable, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, enable, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.sheetview import SheetView
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -53,7 +53,7 @@ class SheetPage:
         self.paper = QComboBox()
         self.paper.addItems(["A4", "A3", "Letter"])
         self.paper.setAccessibleName("Paper")
-        self.paper.setToolTip("Paper of the sheet")
+        set_tip(self.paper, "Paper of the sheet")
         self.paper.activated.connect(lambda _: self.set_canvas("Paper", paper=self.paper.currentText()))
         tray.row(narrow(self.format), Words("on"), self.paper).setStretch(0, 1)
         tray.row(self.width_, Words("×"), self.height_, self.unit)

@@ -13,7 +13,7 @@ from ochre_stone.core.planning.rows import distance_ladder, sky_ladder, sky_note
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, button, enable, plain, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.touching import Block, TouchingRow
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -26,7 +26,7 @@ class LaddersPage:
     def __init__(self, tray: Tray, harmony: Harmony) -> None:
         self.harmony, self.studio = harmony, harmony.studio
         self.distance = QCheckBox("Distance: from a near note to the horizon")
-        self.distance.setToolTip("Its steps are planned as a string of piles")
+        set_tip(self.distance, "Its steps are planned as a string of piles")
         self.distance.clicked.connect(self._plan_distance)
         tray.rows.addWidget(self.distance)
         self.near, self.horizon = QComboBox(), QComboBox()
@@ -46,7 +46,7 @@ class LaddersPage:
         self.air = QComboBox()
         self.air.addItems(list(AIRS))
         self.air.setAccessibleName("Kind of air")
-        self.air.setToolTip("Fog takes all colours alike; haze and clear air take blue light first")
+        set_tip(self.air, "Fog takes all colours alike; haze and clear air take blue light first")
         self.air.activated.connect(lambda _: self._set_distance(air=self.air.currentText()))
         self.visibility = self._kilometres("Visibility", "How far a dark thing can just be seen", "visibility", 1, 300)
         tray.row(self.steps, self.air, None)
@@ -69,7 +69,7 @@ class LaddersPage:
             tray.rows.addWidget(self.rungs[way])
         self.distance_words = tray.label("", "quiet")
         self.sky = QCheckBox("Sky: from the horizon up")
-        self.sky.setToolTip("From the notes of the sky; its steps are planned as a string of piles")
+        set_tip(self.sky, "From the notes of the sky; its steps are planned as a string of piles")
         self.sky.clicked.connect(self._plan_sky)
         tray.rows.addWidget(self.sky)
         self.sky_steps = QSpinBox()
@@ -97,7 +97,7 @@ class LaddersPage:
         box.setMaximumWidth(112)
         box.setKeyboardTracking(False)
         box.setAccessibleName(name)
-        box.setToolTip(plain(tip))
+        set_tip(box, tip)
         box.valueChanged.connect(lambda v: self._set_distance(f"ladder {field}", **{field: v}))
         return box
 

@@ -10,7 +10,7 @@ from ochre_stone.core.planning.rows import note_targets
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.meetswatch import MeetSwatch
-from ochre_stone.desktop.widgets.parts import ListBox
+from ochre_stone.desktop.widgets.parts import ListBox, set_tip
 from ochre_stone.desktop.widgets.tray import Tray
 
 _MOST = 400  # pairs in the list: nobody reads on
@@ -82,7 +82,7 @@ class MeetPage:
         shown = [m for m in self.found if self._wanted(m, labs)][:_MOST]
         for m in shown:
             item = QListWidgetItem(f"{m.verdict}:  {notes[m.first].name}  and  {notes[m.second].name}")
-            item.setToolTip(f"Mixed half and half it keeps {m.kept:.0%} of their chroma")
+            set_tip(item, f"Mixed half and half it keeps {m.kept:.0%} of their chroma")
             item.setData(Qt.ItemDataRole.UserRole, m)
             self.list.addItem(item)
             if old is not None and (m.first, m.second) == (old.first, old.second):

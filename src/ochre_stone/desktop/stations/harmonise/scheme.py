@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QHBoxLayout, QListWidgetIte
 from ochre_stone.core.colour.wheel import wheel
 from ochre_stone.core.harmony.schemes import ACCENT_SHARE, CLEAR, TITLES, SchemeFit, places
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
-from ochre_stone.desktop.widgets.parts import ListBox, Words, button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import ListBox, Words, button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _MOST_ARMS = 4
@@ -33,7 +33,7 @@ class SchemePage:
         tray.list(self.list)
         self.verdict = tray.label("", "quiet")
         self.lock = QCheckBox("keep the dominant hue")
-        self.lock.setToolTip("One arm stays on the hue that weighs most; schemes are fitted about it and not turned")
+        set_tip(self.lock, "One arm stays on the hue that weighs most; schemes are fitted about it and not turned")
         self.lock.clicked.connect(self._lock)
         tray.rows.addWidget(self.lock)
         self.turn, self.turn_shown = tray.slider(
@@ -46,7 +46,7 @@ class SchemePage:
         self.arms = []
         for i in range(_MOST_ARMS):
             box = QCheckBox("")
-            box.setToolTip(f"Only notes of at most {ACCENT_SHARE:.0%} of the picture are drawn to an accent arm")
+            set_tip(box, f"Only notes of at most {ACCENT_SHARE:.0%} of the picture are drawn to an accent arm")
             box.clicked.connect(lambda _, i=i: self._accent(i))
             line.addWidget(box)
             box.setAccessibleName(f"Accent arm {i + 1}")

@@ -13,7 +13,7 @@ from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages
 
 SEES = {
@@ -63,7 +63,7 @@ class Harmonise(Station):
         yield
         self.ladders_page = pages.fill("Ladders", lambda tray: LaddersPage(tray, harmony))
         self.masses_too = QCheckBox("masses on the wheel")
-        self.masses_too.setToolTip("Masses as squares, each at the mean of its colours, as large as its share")
+        set_tip(self.masses_too, "Masses as squares, each at the mean of its colours, as large as its share")
         self.masses_too.toggled.connect(lambda _: self.refresh())
         self.tray.rows.addWidget(self.masses_too)
         self.refreshers: dict[str, Callable[[], None]] = {

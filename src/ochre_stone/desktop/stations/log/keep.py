@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox
 from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask, ask_open, ask_save
-from ochre_stone.desktop.widgets.parts import button, enable, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, enable, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.logbook import exchange
 from ochre_stone.logbook.book import Book, Day, log_file
@@ -21,7 +21,7 @@ class KeepPage:
         self.tray, self.log, self.settings, self.studio = tray, log, settings, log.studio
         tray.label("The log", "head")
         self.on = QCheckBox("Write down what I really mix")
-        self.on.setToolTip("Piles begun, what goes in, readings and times; nothing leaves this computer")
+        set_tip(self.on, "Piles begun, what goes in, readings and times; nothing leaves this computer")
         self.on.clicked.connect(self.log.switch)
         tray.rows.addWidget(self.on)
         self.where = tray.label("", "quiet")
@@ -73,7 +73,7 @@ class KeepPage:
         def arrived(n: int) -> None:
             self.studio.told.emit(f"Took {n} pile{'s' * (n != 1)} in from {path.name}.")
 
-        self.log.write(lambda book: exchange.load_log(book, path), arrived)
+        self.log.write_now(lambda book: exchange.load_log(book, path), arrived)
 
     def delete_day(self) -> None:
         """Delete what was mixed on the day that is chosen; Undo brings it back."""
@@ -100,7 +100,7 @@ class KeepPage:
         words = "Delete the whole log, every pile and all practice? This cannot be undone: save it first if in doubt."
         if ask(self.tray.widget, words, ("Delete all", "Keep")) == "Delete all":
             self.log.undo.clear()
-            self.log.write(Book.clear, lambda _: self.studio.told.emit("The log is empty."))
+            self.log.write_now(Book.clear, lambda _: self.studio.told.emit("The log is empty."))
 
     # Showing
 

@@ -23,7 +23,7 @@ from ochre_stone.desktop.stations.log.words import course_of, day_words, planned
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask, ask_open
 from ochre_stone.desktop.widgets.image import to_image
-from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.swatch import PileSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.devices.madeup import painted_patch
@@ -254,7 +254,7 @@ class LogPilePage:
         self.against.setText(planned_against(e))
         course = course_of(e)
         self.course.setText("\n".join(course[-6:]))
-        self.course.setToolTip("\n".join(course))
+        set_tip(self.course, "\n".join(course))
         with signals_blocked(self.left), signals_blocked(self.amount), signals_blocked(self.line):
             if not self.left.hasFocus():
                 self.left.setValue(e.left_ml or 0.0)

@@ -21,9 +21,9 @@ from ochre_stone.core.picture.frame import (
     turn_from_line,
 )
 from ochre_stone.desktop.easel.easel import Easel
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import Tool, tool_named
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _FREE = "free shape"
@@ -41,7 +41,7 @@ class FramePage:
         self.canvas = QComboBox()
         self.canvas.addItems([_FREE, *(c.replace(" x ", " × ") for c in CANVASES)])
         self.canvas.setAccessibleName("Canvas")
-        self.canvas.setToolTip("The cut keeps the shape of this canvas, and amounts are worked out for it")
+        set_tip(self.canvas, "The cut keeps the shape of this canvas, and amounts are worked out for it")
         self.canvas.activated.connect(self._canvas_chosen)
         self.turned = button("Turn canvas", "Upright or lying")
         self.turned.clicked.connect(self._turn_canvas)
@@ -56,23 +56,23 @@ class FramePage:
         )
         tray.label("Straighten", "head")
         self.level = button("Draw a line", "Along something that is level or upright in life", checkable=True)
-        self.level.clicked.connect(lambda on: self._take(Tool("level", 2) if on else None))
+        self.level.clicked.connect(lambda on: self._take(tool_named("level") if on else None))
         self.angle = QDoubleSpinBox()
         self.angle.setRange(-MOST_TURN, MOST_TURN)
         self.angle.setSingleStep(0.1)
         self.angle.setDecimals(1)
         self.angle.setSuffix("°")
         self.angle.setAccessibleName("Turned by")
-        self.angle.setToolTip("Turned clockwise")
+        set_tip(self.angle, "Turned clockwise")
         self.angle.valueChanged.connect(lambda v: self._turn(round(v, 2)))
         tray.row(self.level, self.angle)
         tray.label("A photo of a print or painting", "head")
         self.corners = button("Four corners", "Click the four corners of something rectangular", checkable=True)
         self.reset = button("Whole photo", "No crop, no turn, no squaring up, no mirror")
         self.reset.clicked.connect(lambda: self._change("Take the whole photo", Frame()))
-        self.corners.clicked.connect(lambda on: self._take(Tool("corners", 4) if on else None))
+        self.corners.clicked.connect(lambda on: self._take(tool_named("corners") if on else None))
         self.mirror = QCheckBox("mirrored for good")
-        self.mirror.setToolTip("Notes, masses and the sheet are mirrored; the view Mirror is only a look")
+        set_tip(self.mirror, "Notes, masses and the sheet are mirrored; the view Mirror is only a look")
         self.mirror.toggled.connect(lambda on: self._change("Mirror the picture", replace(self._frame(), mirror=on)))
         tray.row(self.corners, self.reset)
         tray.rows.addWidget(self.mirror)

@@ -12,11 +12,11 @@ from ochre_stone.core.picture.chart import ChartFit, find_chart
 from ochre_stone.core.picture.losses import grain_in_values
 from ochre_stone.core.picture.sampling import spot
 from ochre_stone.desktop.easel.easel import Easel
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import tool_named
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.stations.look.lightfield import DAYLIGHT, LightField, light_words
-from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _APERTURE = 11
@@ -71,7 +71,7 @@ class LightPage:
         """A line from one thing to another, and what it is set to."""
         strip, shown = QSlider(Qt.Orientation.Horizontal), Words("")
         strip.setRange(low, high)
-        strip.setToolTip(tip)
+        set_tip(strip, tip)
         strip.setAccessibleName(f"{low_word} to {high_word}")
         shown.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.tray.row(Words(low_word), None, shown, None, Words(high_word))
@@ -85,10 +85,10 @@ class LightPage:
             b.setChecked(k == kind)
         self.chart.setChecked(kind == "chart")
         if kind == "chart":
-            self.easel.take(Tool("chart", 4))
+            self.easel.take(tool_named("chart"))
             self.studio.told.emit("Click the four outer corners of the patches, in any order.")
         elif kind is not None:
-            self.easel.take(Tool("light", 1, _APERTURE))
+            self.easel.take(tool_named("light", _APERTURE))
             what = "the grey card" if kind == "card" else f"something in the picture that is {kind} in life"
             self.studio.told.emit(f"Click {what}.")
         else:

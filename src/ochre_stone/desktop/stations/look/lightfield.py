@@ -6,6 +6,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from ochre_stone.core.picture.balance import LEAST_KELVIN, MOST_KELVIN, MOST_TINT, NEUTRAL_KELVIN
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
+from ochre_stone.desktop.widgets.parts import set_tip
 
 WARMEST, COOLEST = round(1e6 / LEAST_KELVIN), round(1e6 / MOST_KELVIN)
 """Ends of the field in mired, which lie even to the eye where kelvin do not."""
@@ -36,7 +37,7 @@ class LightField(Items):
         self.mired, self.tint = DAYLIGHT, 0
         self._dragged = False
         self.setMinimumHeight(150)
-        self.setToolTip("Where the light came from: drag the mark, or use the arrow keys; Home is daylight")
+        set_tip(self, "Where the light came from: drag the mark, or use the arrow keys; Home is daylight")
         self.set_light(DAYLIGHT, 0)
 
     def sizeHint(self) -> QSize:

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QComboBox
 
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import Tool, tool_named
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.reader import ReaderLink
 from ochre_stone.desktop.widgets.parts import button, enable
@@ -87,4 +87,4 @@ class ScenePage:
 
     def tool(self) -> Tool | None:
         """What clicks on the picture do on this page."""
-        return Tool("reader", 1, self.notes.aperture) if self.link.connected else None
+        return tool_named("reader", self.notes.aperture) if self.link.connected else None

@@ -4,7 +4,7 @@ from PyQt6.QtWidgets import QComboBox, QPushButton
 
 from ochre_stone.desktop.session.sight import Sight
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 GRID_WORDS = {"none": "no grid", "thirds": "thirds", "squares": "squares of the canvas"}
@@ -34,7 +34,7 @@ class SeePage:
         tray.row(v["isolate"], v["chroma"], v["mirror"])
         self.grid = QComboBox()
         self.grid.setAccessibleName("Transfer grid")
-        self.grid.setToolTip("Lines to carry the drawing over by (T)")
+        set_tip(self.grid, "Lines to carry the drawing over by (T)")
         for key, words in GRID_WORDS.items():
             self.grid.addItem(words, key)
         self.grid.activated.connect(lambda: sight.set(grid=self.grid.currentData()))

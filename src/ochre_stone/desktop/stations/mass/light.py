@@ -11,7 +11,7 @@ from ochre_stone.core.planning.massing import mass_at
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Aside, Words, button, clear, enable, fitted_text, signals_blocked
+from ochre_stone.desktop.widgets.parts import Aside, Words, button, clear, enable, fitted_text, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -57,10 +57,11 @@ class FamilyRow(QWidget):
         other = "shadow" if m.family == "light" else "light"
         self.family.setText(m.family)
         self.family.setEnabled(not parted)
-        self.family.setToolTip(
+        set_tip(
+            self.family,
             "Parted by painting over: paint, or take the painting back"
             if parted
-            else f"Put mass {m.index + 1} into the {other} (or click it on the picture)"
+            else f"Put mass {m.index + 1} into the {other} (or click it on the picture)",
         )
         self.family.setAccessibleName(f"Mass {m.index + 1}, value {numbers.value(m.value)}: {m.family}")
 
@@ -82,7 +83,7 @@ class FamilyPage:
         self.division.setDecimals(2)
         self.division.setKeyboardTracking(False)
         self.division.setAccessibleName("Value that divides light from shadow")
-        self.division.setToolTip("Masses at or above it lie in the light; or drag the tongue on the value scale")
+        set_tip(self.division, "Masses at or above it lie in the light; or drag the tongue on the value scale")
         self.division.valueChanged.connect(masses.divide)
         self.suggested = button("As suggested", "The division that parts the picture best", "small")
         self.suggested.clicked.connect(

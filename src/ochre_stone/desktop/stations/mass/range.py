@@ -14,7 +14,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.stations.mass.light import GreyChip
 from ochre_stone.desktop.widgets.curve import ToneCurve
-from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted_text, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted_text, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _DRAWN_POINTS = 5
@@ -64,7 +64,7 @@ class RangePage:
         tray.row(Words("White"), self.white, Words("black"), self.black, None)
         self.finish = QComboBox()
         self.finish.setAccessibleName("Finish of the dry paint")
-        self.finish.setToolTip("How dark black can be: a matt film scatters light at its surface")
+        set_tip(self.finish, "How dark black can be: a matt film scatters light at its surface")
         for name in DARKEST:
             self.finish.addItem(name, name)
         self.finish.addItem("own black", "")

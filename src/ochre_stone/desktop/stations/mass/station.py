@@ -10,7 +10,7 @@ from ochre_stone.core.picture.picture import Floats, linear_to_lab
 from ochre_stone.core.picture.views import View
 from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import tool_named
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.parts import button
@@ -116,7 +116,7 @@ class MassStation(Station):
 
     def _tool_changed(self) -> None:
         purpose = self.masses.tool_for
-        self.desk.easel.take(Tool("area", 0) if purpose else None)
+        self.desk.easel.take(tool_named("area") if purpose else None)
         if purpose:
             self.desk.easel.setFocus()
             self.studio.told.emit("Drag around the area, or click its corners and press Enter. Escape puts it away.")

@@ -13,7 +13,7 @@ from ochre_stone.core.picture.frame import Point
 from ochre_stone.core.planning.massing import mass_at, same_shape, shape_lab
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
-from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -34,7 +34,7 @@ class SwapPage:
         self.which.setAccessibleName("Mass to recolour")
         self.which.activated.connect(self._whole)
         self.alone = QCheckBox("this shape alone")
-        self.alone.setToolTip("Click a shape of the picture: it alone gets the hue, not all of its value")
+        set_tip(self.alone, "Click a shape of the picture: it alone gets the hue, not all of its value")
         self.alone.clicked.connect(lambda _: self.refresh())
         self._place: Point | None = None
         """Where the picture was clicked last, in pixels of the photo."""

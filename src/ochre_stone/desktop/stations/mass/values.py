@@ -6,7 +6,7 @@ from ochre_stone.core.masses.thresholds import equal_cuts
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
-from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -57,11 +57,11 @@ class ValuesPage:
         self.cut.setDecimals(2)
         self.cut.setKeyboardTracking(False)
         self.cut.setAccessibleName("Threshold in hand, Munsell value")
-        self.cut.setToolTip("Munsell value of the threshold in hand; choose another on the scale")
+        set_tip(self.cut, "Munsell value of the threshold in hand; choose another on the scale")
         self.cut.valueChanged.connect(lambda v: scale.move_to(scale.cuts.chosen, v))
         self.which = Words("")
         self.lock = QCheckBox("locked")
-        self.lock.setToolTip("It stays while the others are found anew (L on the scale, or a double click)")
+        set_tip(self.lock, "It stays while the others are found anew (L on the scale, or a double click)")
         self.lock.clicked.connect(lambda: self.toggle_lock(scale.cuts.chosen))
         tray.row(self.which, self.cut, self.lock, None)
         tray.label("Shapes", "head")
@@ -80,7 +80,7 @@ class ValuesPage:
         )
         self.simplify.valueChanged.connect(lambda v: masses.set("Melt detail", "simplify", simplify=v / 100))
         self.hues = QCheckBox("part hues of one value")
-        self.hues.setToolTip("Where one value holds two hues, as a face before a wall, a line keeps them apart")
+        set_tip(self.hues, "Where one value holds two hues, as a face before a wall, a line keeps them apart")
         self.hues.clicked.connect(lambda on: masses.set("Part hues of one value", hues=on))
         tray.rows.addWidget(self.hues)
         tray.label("Focus", "head")

@@ -9,7 +9,7 @@ from ochre_stone.core.planning.drying import with_paint
 from ochre_stone.core.planning.rows import groups, string_title
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.mix.hand import HandDialog
-from ochre_stone.desktop.widgets.parts import Aside, button, enable, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import Aside, button, enable, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 ORDER_WORDS = {"value": "value before hue", "hue": "hue before value", "even": "all alike"}
@@ -30,12 +30,12 @@ class AllPage:
         for box in (self.medium, self.finish):
             box.setMinimumContentsLength(6)
         self.medium.setAccessibleName("Medium of the picture")
-        self.medium.setToolTip("What the picture is painted in: how every pile looks wet and dry follows it")
+        set_tip(self.medium, "What the picture is painted in: how every pile looks wet and dry follows it")
         for m in MEDIA.values():
             self.medium.addItem(m.name, m.id)
         self.medium.activated.connect(lambda _: self._paint("Medium", medium=self.medium.currentData()))
         self.finish.setAccessibleName("Finish of the dry picture")
-        self.finish.setToolTip("How the dry surface shines: darks are deepest under varnish")
+        set_tip(self.finish, "How the dry surface shines: darks are deepest under varnish")
         for key, words in FINISH_WORDS.items():
             self.finish.addItem(words, key)
         self.finish.activated.connect(lambda _: self._paint("Finish", finish=self.finish.currentData()))
@@ -54,14 +54,14 @@ class AllPage:
         self.step.setSingleStep(0.5)
         self.step.setDecimals(1)
         self.step.setSuffix(" apart")
-        self.step.setToolTip("Where two notes of a string are farther apart in value, piles are set between them")
+        set_tip(self.step, "Where two notes of a string are farther apart in value, piles are set between them")
         self.step.setAccessibleName("Widest value step between piles")
         self.step.valueChanged.connect(lambda v: self._set("Step between piles", "step", step=v))
         self.count = QSpinBox()
         self.count.setRange(0, 60)
         self.count.setSpecialValueText("every note")
         self.count.setSuffix(" in all")
-        self.count.setToolTip("How many piles you want to mix: what matters least is dropped first, and told")
+        set_tip(self.count, "How many piles you want to mix: what matters least is dropped first, and told")
         self.count.setAccessibleName("Piles in all")
         self.count.valueChanged.connect(lambda v: self._set("Piles in all", "piles", piles=v))
         self.touch = QDoubleSpinBox()
@@ -69,25 +69,25 @@ class AllPage:
         self.touch.setSingleStep(0.5)
         self.touch.setDecimals(1)
         self.touch.setPrefix("touch ")
-        self.touch.setToolTip("Notes of a string nearer to each other than this (CIEDE2000) share a pile")
+        set_tip(self.touch, "Notes of a string nearer to each other than this (CIEDE2000) share a pile")
         self.touch.setAccessibleName("A touch: how near notes share a pile")
         self.touch.valueChanged.connect(lambda v: self._set("Touch", "touch", touch=v))
         self.steps, self.most = QSpinBox(), QSpinBox()
         self.steps.setRange(3, 9)
         self.steps.setSuffix(" piles")
-        self.steps.setToolTip("Piles in each string")
+        set_tip(self.steps, "Piles in each string")
         self.steps.setAccessibleName("Piles per string")
         self.steps.valueChanged.connect(lambda v: self._set("Piles per string", "steps", steps=v))
         self.most.setRange(2, 5)
         self.most.setSuffix(" tubes")
-        self.most.setToolTip("At most so many tubes in a pile")
+        set_tip(self.most, "At most so many tubes in a pile")
         self.most.setAccessibleName("Tubes per pile at most")
         self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
         tray.row(self.stand, self.step, self.steps).setStretch(0, 1)
         tray.row(self.count, self.touch)
         self.order = narrow(QComboBox())
         self.order.setAccessibleName("What an error of a mixture weighs")
-        self.order.setToolTip("What a mixture must meet first: value, hue, chroma; hue, value, chroma; or all alike")
+        set_tip(self.order, "What a mixture must meet first: value, hue, chroma; hue, value, chroma; or all alike")
         for key, words in ORDER_WORDS.items():
             self.order.addItem(words, key)
         self.order.activated.connect(lambda _: self._set("What an error weighs", order=self.order.currentData()))
@@ -95,14 +95,14 @@ class AllPage:
         tray.row(self.order, self.most).setStretch(0, 1)
         self.on = narrow(QComboBox())
         self.on.setAccessibleName("What piles go on from")
-        self.on.setToolTip("A pile may start from another one: less paint, fewer doses, colours that belong together")
+        set_tip(self.on, "A pile may start from another one: less paint, fewer doses, colours that belong together")
         for key, words in ON_WORDS.items():
             self.on.addItem(words, key)
         self.on.activated.connect(lambda _: self._go_on(self.on.currentData()))
         self.hand = button("Your hand…", "The smallest dose, how far a dose is off: what recipes are chosen by")
         self.hand.clicked.connect(self.ask_hand)
         self.learn = QCheckBox("Learn the tubes from readings")
-        self.learn.setToolTip("What readings of piles tell of your tubes goes into all later piles")
+        set_tip(self.learn, "What readings of piles tell of your tubes goes into all later piles")
         self.learn.clicked.connect(lambda v: self._set("Learn from readings", learn=v))
         tray.row(self.on, self.hand).setStretch(0, 1)
         tray.rows.addWidget(self.learn)

@@ -19,7 +19,7 @@ from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.planning.palettephoto import Taken, to_take, with_photo
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.marks import Mark
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import tool_named
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets import theme
@@ -69,7 +69,7 @@ class CheckPage(QWidget):
         self.easel.mark_moved.connect(self.moved)
         self.easel.mark_chosen.connect(self._take_mark)
         self.easel.clicked.connect(self.clicked)
-        self.easel.take(Tool("pile", 1))
+        self.easel.take(tool_named("pile"))
         self.says = Words("")
         self.says.setWordWrap(True)
         self.list = QListWidget()

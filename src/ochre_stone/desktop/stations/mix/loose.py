@@ -24,7 +24,7 @@ from ochre_stone.core.planning.planning import session_terms, session_tubes
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
-from ochre_stone.desktop.widgets.parts import Aside, button, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import Aside, button, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.togetherview import TogetherView
 from ochre_stone.desktop.widgets.touching import Block, TouchingRow
 from ochre_stone.desktop.widgets.tray import Tray
@@ -74,7 +74,7 @@ class LoosePage:
         tray.rows.addWidget(self.view)
         self.under = narrow(QComboBox())
         self.under.setAccessibleName("What the glaze goes over")
-        self.under.setToolTip("An underpainting made for it, dry; the white ground; or the ground of Block in")
+        set_tip(self.under, "An underpainting made for it, dry; the white ground; or the ground of Block in")
         for key, words in _UNDER.items():
             self.under.addItem(words, key)
         self.under.activated.connect(lambda _: self.refresh())
@@ -169,6 +169,19 @@ class LoosePage:
 
         if self.question.ask(work):
             self._show()
+        elif self.question.jobs.busy("loose"):
+            self._wait(f"Parents of {self.piles.names()[p.id]} and its glaze are being worked out.")
+
+    def _wait(self, words: str) -> None:
+        """Show nothing of another pile meanwhile."""
+        self.recipe.setText(words)
+        self.bits.setText("")
+        self.over.setText("")
+        self.glaze.setText("")
+        for w in (self.view, self.coats, self.next):
+            w.setVisible(False)
+        for box in (*self.parents, *self.parts):
+            box.setEnabled(False)
 
     @property
     def _worked(self) -> _Worked | None:
@@ -206,6 +219,9 @@ class LoosePage:
         p, worked = found[1], self._worked
         self._fill(p)
         made = worked.made.made
+        self.coats.setVisible(True)
+        for parent in self.parents:
+            parent.setEnabled(True)
         self.view.setVisible(made is not None)
         self.next.setVisible(len(worked.pairs) > 1 or self._choice(p) is not None)
         for k, box in enumerate(self.parts):

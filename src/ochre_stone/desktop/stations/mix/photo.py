@@ -10,7 +10,7 @@ from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.sampling import spot
 from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.easel.marks import Mark
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import tool_named
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.photos import PHOTO_PIXELS
 from ochre_stone.desktop.widgets import theme
@@ -65,7 +65,7 @@ class PilePhoto(QDialog):
         if name == "pile" and self.balance is None:
             self.says.setText("Set the light first: click a grey card or a white in the photo.")
             return
-        self.easel.take(Tool(name, 1, _APERTURE))
+        self.easel.take(tool_named(name, _APERTURE))
         self.says.setText(words)
         self.easel.setFocus()
 

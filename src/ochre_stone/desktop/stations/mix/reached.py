@@ -11,6 +11,7 @@ from ochre_stone.core.planning.rows import target_by_note
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
+from ochre_stone.desktop.widgets.parts import set_tip
 
 _WAIT = 1200
 """Milliseconds of rest after which a missing tube is looked for: planning comes first."""
@@ -51,7 +52,7 @@ class Reached:
         lacking = [
             f"{names[c.note]}: {self._off(c)}" for c in sorted(found.values(), key=lambda c: -c.de00) if not c.has_pile
         ]
-        self.button.setToolTip("\n".join([f"{said} More in the Paint box.", *lacking[:_SHOWN]]))
+        set_tip(self.button, "\n".join([f"{said} More in the Paint box.", *lacking[:_SHOWN]]))
         self.button.setAccessibleName(said)
 
     @staticmethod

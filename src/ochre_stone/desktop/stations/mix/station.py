@@ -9,7 +9,7 @@ from ochre_stone.core.document.document import Document, Mixed
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
-from ochre_stone.desktop.widgets.parts import button, enable, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, enable, narrow, plain, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages
 
 
@@ -162,7 +162,8 @@ class Mix(Station):
             for name, palette_id, about in self.palettes.choices():
                 self.palette_box.addItem(name, palette_id)
                 if about:
-                    self.palette_box.setItemData(self.palette_box.count() - 1, about, Qt.ItemDataRole.ToolTipRole)
+                    at = self.palette_box.count() - 1
+                    self.palette_box.setItemData(at, plain(about), Qt.ItemDataRole.ToolTipRole)
             if self.palette_box.findData(mix.palette) < 0:
                 self.palette_box.addItem(f"{mix.chosen().name} (this picture's)", mix.palette)
             self.palette_box.setCurrentIndex(self.palette_box.findData(mix.palette))

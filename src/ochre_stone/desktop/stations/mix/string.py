@@ -18,7 +18,7 @@ from ochre_stone.core.planning.rows import ADDED_ROWS, LADDERS, lights, string_t
 from ochre_stone.core.planning.standing import stands
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
-from ochre_stone.desktop.widgets.parts import button, enable, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, enable, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.stringrows import StringRows
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -78,7 +78,7 @@ class StringPage:
         self.count.setRange(0, 20)
         self.count.setSpecialValueText("no number")
         self.count.setSuffix(" piles")
-        self.count.setToolTip("How many piles of this string you want to mix; what matters least is dropped first")
+        set_tip(self.count, "How many piles of this string you want to mix; what matters least is dropped first")
         self.count.setAccessibleName("Piles of this string")
         self.count.valueChanged.connect(lambda v: self._stand("string count", count=v))
         tray.row(self.stand, self.count).setStretch(0, 1)
@@ -234,7 +234,7 @@ class StringPage:
             self.rule_boxes = {}
             for k, rule in enumerate(wanted):
                 box = QCheckBox(rule.title)
-                box.setToolTip(rule.why)
+                set_tip(box, rule.why)
                 box.setAccessibleDescription(rule.why)
                 box.clicked.connect(lambda on, r=rule: self._rule(r, on))
                 self.rules.addWidget(box, k, 0)

@@ -7,7 +7,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.sampling import look_at, spot_region
 from ochre_stone.desktop.easel.easel import Easel
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import tool_named
 from ochre_stone.desktop.session import display, numbers
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.photos import PHOTO_PIXELS
@@ -28,7 +28,7 @@ class OtherPicture(QDialog):
         self.easel = Easel()
         self.easel.hint = ""
         self.easel.clicked.connect(self.pick)
-        self.easel.take(Tool("spot", 1, notes.aperture))
+        self.easel.take(tool_named("spot", notes.aperture))
         code = display.screen().encode(picture.reduced(PHOTO_PIXELS))
         self.easel.show_image(to_image(code), (picture.width, picture.height))
         self.says = Words("Click a colour: it becomes a note, and gets its pile at Mix.")

@@ -6,7 +6,7 @@ from ochre_stone.core.document.document import SUBJECTS
 from ochre_stone.core.planning.noting import near_duplicates
 from ochre_stone.desktop.session.notes import FILTERS, Notes
 from ochre_stone.desktop.session.preferences import Preferences
-from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -16,8 +16,8 @@ class OrderPage:
     def __init__(self, tray: Tray, notes: Notes, preferences: Preferences) -> None:
         self.notes, self.studio, self.settings = notes, notes.studio, preferences.settings
         self.covered = tray.label("")
-        self.covered.setToolTip(
-            "Numbers are CIEDE2000 from the picture's colours to the nearest note: mean, and 95th of 100"
+        set_tip(
+            self.covered, "Numbers are CIEDE2000 from the picture's colours to the nearest note: mean, and 95th of 100"
         )
         self.order, self.filter = QComboBox(), QComboBox()
         self.order.addItems(["by value", "by subject"])

@@ -11,7 +11,7 @@ from ochre_stone.core.keys.whole import FEWEST, MOST
 from ochre_stone.core.picture.frame import Point
 from ochre_stone.core.planning.suggesting import Suggested, added, suggest_here, suggest_notes
 from ochre_stone.desktop.session.session import Session
-from ochre_stone.desktop.widgets.parts import button, enable
+from ochre_stone.desktop.widgets.parts import button, enable, set_tip
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -46,7 +46,7 @@ class Proposals:
         )
         self.shape = QComboBox()
         self.shape.setAccessibleName("What is asked of the drawn area")
-        self.shape.setToolTip("What is asked of the area that you draw")
+        set_tip(self.shape, "What is asked of the area that you draw")
         for s in AREA_SHAPES:
             self.shape.addItem(s.title, s.id)
         self.all_of_it = button("All of it", "All of the outline, not only its main thing", "small")

@@ -11,7 +11,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
-from ochre_stone.desktop.widgets.parts import Words, button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.spectrum import SpectrumView
 from ochre_stone.desktop.widgets.swatch import NoteSwatch
 from ochre_stone.desktop.widgets.touching import Block, TouchingRow
@@ -51,20 +51,20 @@ class ReadPage:
         for combo, words, field in ((self.subject, SUBJECTS, "subject"), (self.role, ROLES, "role")):
             combo.addItems(words)
             combo.setAccessibleName(field.capitalize())
-            combo.setToolTip({"subject": "What it is", "role": "Its place in light and shadow"}[field])
+            set_tip(combo, {"subject": "What it is", "role": "Its place in light and shadow"}[field])
             combo.activated.connect(lambda _, c=combo, f=field: notes.edit(f"Set {f}", **{f: c.currentText()}))
         self.whole_thing = button(
             "whole thing", "What it is goes for the whole thing that it lies on, and its other notes (Ctrl+I)", "small"
         )
         tray.row(self.subject, self.role, self.whole_thing).setSpacing(4)
         self.lock = QCheckBox("locked")
-        self.lock.setToolTip("Neither moved, read anew, merged nor removed (Ctrl+L)")
+        set_tip(self.lock, "Neither moved, read anew, merged nor removed (Ctrl+L)")
         self.lock.clicked.connect(lambda _: notes.toggle_lock())
         self.remove = button("Remove note", "Take this note off the scale (Delete)")
         self.remove.clicked.connect(notes.remove_in_hand)
         self.distance = QComboBox()
         self.distance.setAccessibleName("Distance")
-        self.distance.setToolTip("How far away it lies, in a landscape")
+        set_tip(self.distance, "How far away it lies, in a landscape")
         for shown, key in (("any distance", ""), ("near", "near"), ("middle", "middle"), ("far", "far")):
             self.distance.addItem(shown, key)
         self.distance.activated.connect(lambda _: notes.edit("Set distance", distance=self.distance.currentData()))

@@ -8,13 +8,13 @@ from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.frame import Point
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import tool_named
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
 from ochre_stone.desktop.widgets.parts import button, enable, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages
 
-TOOLS = {
+NOTE_TOOLS = {
     "spot": ("Spot", "Click: the colour of a round spot (P)"),
     "area": ("Area", "Drag around an area, or click its corners and close it with Enter (O)"),
     "line": ("Line", "Drag along a gradation: a note at its start and one at its end (N)"),
@@ -40,7 +40,7 @@ class NoteStation(Station):
         settings = self.session.settings
         self.tools: dict[str, QPushButton] = {}
         group = QButtonGroup(self)
-        for key, (words, tip) in TOOLS.items():
+        for key, (words, tip) in NOTE_TOOLS.items():
             self.tools[key] = button(words, tip, "small", checkable=True)
             self.tools[key].clicked.connect(lambda _, k=key: self.take(k))
             group.addButton(self.tools[key])
@@ -100,8 +100,7 @@ class NoteStation(Station):
     def take(self, name: str) -> None:
         """Take a tool in hand."""
         self.tools[name].setChecked(True)
-        points = {"area": 0, "here": 0, "line": 2}.get(name, 1)
-        self.desk.easel.take(Tool(name, points, self.notes.aperture if points else 0))
+        self.desk.easel.take(tool_named(name, self.notes.aperture))
         if name == "reader" and not self.session.reader.connected:
             self.studio.told.emit("No reader is connected yet: connect one at Look, Scene.")
 

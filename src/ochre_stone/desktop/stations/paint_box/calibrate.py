@@ -24,7 +24,7 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.stations.paint_box.charts import ChartsPage
 from ochre_stone.desktop.stations.paint_box.photo import ChartPhoto
 from ochre_stone.desktop.widgets.asking import PHOTOS, ask_open
-from ochre_stone.desktop.widgets.parts import button, enable
+from ochre_stone.desktop.widgets.parts import button, enable, set_tip
 from ochre_stone.desktop.widgets.proofs import Proofs
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -58,9 +58,7 @@ class CalibratePage:
         tray.label("One swatch", "head")
         self.mixture = QLineEdit()
         self.mixture.setAccessibleName("Parts of the swatch")
-        self.mixture.setToolTip(
-            "A cell of the chart, as B4, or parts by volume, as ultramarine-blue:1 titanium-white:5"
-        )
+        set_tip(self.mixture, "A cell of the chart, as B4, or parts by volume, as ultramarine-blue:1 titanium-white:5")
         self.colour = QLineEdit()
         self.colour.setPlaceholderText("lab 62 14 22, #c9a27e, munsell 5YR 6/4")
         self.colour.setAccessibleName("Colour of the swatch")

@@ -34,7 +34,7 @@ from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask_save
 from ochre_stone.desktop.widgets.chartview import ChartView
-from ochre_stone.desktop.widgets.parts import button, enable
+from ochre_stone.desktop.widgets.parts import button, enable, set_tip
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -67,11 +67,11 @@ class ChartsPage:
         self.values.setRange(LEAST_VALUES, MOST_VALUES)
         self.values.setValue(6)
         self.values.setSuffix(" steps")
-        self.values.setToolTip("Cells of a row, from its mass tone to nearly white")
+        set_tip(self.values, "Cells of a row, from its mass tone to nearly white")
         self.values.setAccessibleName("Steps of a row")
         self.values.valueChanged.connect(lambda _: self.refresh())
         self.same = QCheckBox("same values")
-        self.same.setToolTip("All rows at the same values, in columns, instead of equal steps from each mass tone")
+        set_tip(self.same, "All rows at the same values, in columns, instead of equal steps from each mass tone")
         self.same.clicked.connect(lambda _: self.refresh())
         self.kinds = {k: QCheckBox(_KIND_WORDS[k]) for k in CHART_KINDS}
         for box in self.kinds.values():

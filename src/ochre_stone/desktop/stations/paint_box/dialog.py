@@ -18,7 +18,7 @@ from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.store.boxfile import parse_pigments
 from ochre_stone.desktop.session.box import box_said
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words
+from ochre_stone.desktop.widgets.parts import Words, set_tip
 
 
 def _spin(most: float, suffix: str, name: str, step: float = 1.0) -> QDoubleSpinBox:
@@ -44,7 +44,7 @@ class TubeDialog(QDialog):
         self.name = QLineEdit(start.name)
         self.name.setMaxLength(80)
         self.pigments = QLineEdit(" ".join(f"{p.pigment}:{p.parts:g}" for p in start.parts))
-        self.pigments.setToolTip("Pigments and their parts by volume, as ultramarine-blue:3 ivory-black:2")
+        set_tip(self.pigments, "Pigments and their parts by volume, as ultramarine-blue:3 ivory-black:2")
         self.medium = QComboBox()
         for m in MEDIA.values():
             self.medium.addItem(m.name, m.id)
@@ -54,7 +54,7 @@ class TubeDialog(QDialog):
         self.size_ml.setValue(start.size_ml)
         self.stock.setValue(start.stock_ml)
         self.price.setValue(start.price)
-        self.price.setToolTip("Of one tube, in your own money; 0 where you do not know")
+        set_tip(self.price, "Of one tube, in your own money; 0 where you do not know")
         self.opened = QLineEdit(start.opened)
         self.opened.setPlaceholderText("2026-05-31")
         self.remark = QLineEdit(start.remark)

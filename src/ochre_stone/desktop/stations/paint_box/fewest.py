@@ -14,7 +14,7 @@ from ochre_stone.core.planning.rows import note_targets
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.stations.paint_box.reach import ReachPage
-from ochre_stone.desktop.widgets.parts import ListBox, button, enable
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable, set_tip
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -35,7 +35,7 @@ class FewestPage:
         self.tolerance.setValue(2.0)
         self.tolerance.setDecimals(1)
         self.tolerance.setPrefix("within ")
-        self.tolerance.setToolTip("How far off a mixture may be: 2 is seen only side by side, 5 at a glance")
+        set_tip(self.tolerance, "How far off a mixture may be: 2 is seen only side by side, 5 at a glance")
         self.tolerance.setAccessibleName("How far off a mixture may be")
         self.size = QSpinBox()
         self.size.setRange(LEAST_SIZE, MOST_SIZE)
@@ -47,7 +47,7 @@ class FewestPage:
         self.safe, self.lasting = QCheckBox("rather without hazards"), QCheckBox("rather lasting")
         tray.row(self.safe, self.lasting)
         self.keep = ListBox("Tubes that stay on the palette", 92)
-        self.keep.setToolTip("Tick the tubes that are to stay on the palette whatever they bring")
+        set_tip(self.keep, "Tick the tubes that are to stay on the palette whatever they bring")
         tray.label("Keep whatever they bring", "head")
         tray.list(self.keep)
         self.find = button("Find them", "Solved to proven optimality", "main")

@@ -19,6 +19,7 @@ from ochre_stone.desktop.widgets.asking import ask_save
 from ochre_stone.desktop.widgets.lay import PaletteLay
 from ochre_stone.desktop.widgets.parts import ListBox, button, enable, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
+from ochre_stone.desktop.widgets.typedlist import TypedList
 
 MIDDLE = "middle"
 
@@ -46,12 +47,8 @@ class PalettesPage:
         self.new = button("New…", "A palette of your own from the names of its tubes", "small")
         self.new.clicked.connect(self.ask_new)
         tray.row(self.up, self.down, self.off, None, self.new)
-        self.more = QComboBox()
-        self.more.setAccessibleName("A tube to lay on the palette")
-        self.more.setEditable(True)
-        self.more.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-        self.more.setMaxVisibleItems(16)
-        narrow(self.more)
+        self.more = TypedList("A tube to lay on the palette")
+        self.more.entered.connect(self.lay_typed)
         self.lay = button("Lay on", "Put the chosen tube on this palette", "small")
         self.lay.clicked.connect(self.lay_typed)
         tray.row(self.more, self.lay).setStretch(0, 1)
@@ -104,11 +101,12 @@ class PalettesPage:
             self.studio.told.emit(f"A palette holds at most {MOST_TUBES} tubes: take one off first.")
         elif self._put(f"Lay {self.keeper.box.tube(tube_id).name} on", paints=(*p.paints, tube_id)):
             self.choose_tube(tube_id)
+            self.studio.told.emit(f"{self.keeper.box.tube(tube_id).name} lies on {p.name} now.")
 
     def lay_typed(self) -> None:
         """The tube whose name stands in the field: a name of the list, or any usual one that was typed."""
         text = self.more.currentText()
-        at = self.more.findText(text)
+        at = self.more.findText(text.strip(), Qt.MatchFlag.MatchFixedString)
         if at >= 0:
             self.lay_on(self.more.itemData(at))
             return

@@ -14,7 +14,7 @@ from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.sampling import spot
 from ochre_stone.core.planning.chartreading import cell_places, read_page
 from ochre_stone.desktop.easel.easel import Easel
-from ochre_stone.desktop.easel.view import Tool
+from ochre_stone.desktop.easel.tools import Tool, tool_named
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.photos import PHOTO_PIXELS
 from ochre_stone.desktop.session.studio import Studio
@@ -64,11 +64,11 @@ class ChartPhoto(QDialog):
         self.white = button("White", "Click something white in the photo, as its paper")
         self.colours = button("Colour chart", "Click the four outer corners of a 24-patch chart in the photo")
         self.cross.clicked.connect(
-            lambda: self._take(Tool("crosses", 4), "Click the four crosses, from the top left round.")
+            lambda: self._take(tool_named("crosses"), "Click the four crosses, from the top left round.")
         )
-        self.card.clicked.connect(lambda: self._take(Tool("card", 1, _APERTURE), "Click the grey card."))
-        self.white.clicked.connect(lambda: self._take(Tool("white", 1, _APERTURE), "Click something white."))
-        self.colours.clicked.connect(lambda: self._take(Tool("colours", 4), "Click the chart's four outer corners."))
+        self.card.clicked.connect(lambda: self._take(tool_named("card", _APERTURE), "Click the grey card."))
+        self.white.clicked.connect(lambda: self._take(tool_named("white", _APERTURE), "Click something white."))
+        self.colours.clicked.connect(lambda: self._take(tool_named("colours"), "Click the chart's four outer corners."))
         self.says = Words("")
         self.says.setWordWrap(True)
         self.done_button = button("Read the cells", "", "main")
@@ -87,7 +87,7 @@ class ChartPhoto(QDialog):
         column.addLayout(top)
         column.addWidget(self.easel, 1)
         column.addLayout(bottom)
-        self._take(Tool("crosses", 4), "Click the four crosses, from the top left round.")
+        self._take(tool_named("crosses"), "Click the four crosses, from the top left round.")
         self._show()
 
     def _take(self, tool: Tool | None, words: str) -> None:
@@ -113,7 +113,7 @@ class ChartPhoto(QDialog):
         if name == "crosses":
             if not clockwise(points):
                 words = "Click the crosses going round: top left, top right, bottom right, bottom left."
-                self._take(Tool("crosses", 4), words)
+                self._take(tool_named("crosses"), words)
                 return
             self.corners = points
         else:

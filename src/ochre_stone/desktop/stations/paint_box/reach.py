@@ -16,7 +16,7 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.question import Question
-from ochre_stone.desktop.widgets.parts import ListBox, button, enable, plain
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable, set_tip
 from ochre_stone.desktop.widgets.slices import Dot, SliceView
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -178,7 +178,7 @@ class ReachPage:
             if d.inside:
                 continue
             item = QListWidgetItem(f"{d.name}: {r.far:.1f} off, {_nearest_words(r)}")
-            item.setToolTip(plain(f"Value {numbers.value(d.value)}; the nearest mixture is {_nearest_words(r)}"))
+            set_tip(item, f"Value {numbers.value(d.value)}; the nearest mixture is {_nearest_words(r)}")
             item.setData(Qt.ItemDataRole.UserRole, d.note_id)
             self.list.addItem(item)
         self.list.setVisible(self.list.count() > 0)

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QSizePolicy, QStackedWidget, QWidget
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.scale.ribbons import OnScale
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import button, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages
 
 if TYPE_CHECKING:
@@ -149,8 +149,8 @@ class PaintBoxStation(Station):
         here = self.pages.here
         self.bench_page.shown = here == "Bench"
         self.choice.setVisible(here != "Tubes")
-        self.use.setToolTip(
-            f"This is not the picture's palette, which is {self.document.mix.chosen().name}: make it that"
+        set_tip(
+            self.use, f"This is not the picture's palette, which is {self.document.mix.chosen().name}: make it that"
         )
         self.use.setVisible(here != "Tubes" and self.palettes.elsewhere)
         self._panels.setCurrentWidget(self.panels[here])

@@ -22,7 +22,7 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.stations.paint_box.dialog import TubeDialog
 from ochre_stone.desktop.widgets.asking import ask_open, ask_save
-from ochre_stone.desktop.widgets.parts import Aside, button, enable, narrow, signals_blocked
+from ochre_stone.desktop.widgets.parts import Aside, button, enable, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.shelf import OPACITIES, Shelf, Shown, strength_words
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
@@ -56,7 +56,7 @@ class TubesPage:
         self.search.setClearButtonEnabled(True)
         for b in self.search.findChildren(QToolButton):  # comes with the line, without a word
             b.setAccessibleName("Clear the search")
-            b.setToolTip("Show all tubes again")
+            set_tip(b, "Show all tubes again")
         self.search.textChanged.connect(lambda _: self.refresh())
         tray.row(self.which, self.search)
         self.sure = Aside("Where the figures come from")
@@ -67,7 +67,7 @@ class TubesPage:
         self.drying = tray.label("", "quiet")
         self.figures = narrow(QComboBox())
         self.figures.setAccessibleName("Figures that hold")
-        self.figures.setToolTip("Generic figures, or one of your calibrations")
+        set_tip(self.figures, "Generic figures, or one of your calibrations")
         self.figures.activated.connect(lambda _: self._use(self.figures.currentData()))
         tray.rows.addWidget(self.figures)
         self.caution = tray.label("", "warning")

@@ -11,7 +11,7 @@ from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.settings import store
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import ListBox, button, enable, signals_blocked
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Pages, Tray
 
 _IDLE = "Choose a drill at the right: a minute or two each. After each answer the truth is shown, large and touching."
@@ -71,7 +71,7 @@ class Practice(Station):
         self.all = ListBox("All drills", 150)
         for d in self.drills.values():
             item = QListWidgetItem(d.name)
-            item.setToolTip(d.about)
+            set_tip(item, d.about)
             self.all.addItem(item)
         self.all.itemDoubleClicked.connect(lambda _: self.start_chosen())
         tray.list(self.all)
@@ -79,7 +79,7 @@ class Practice(Station):
         self.any.clicked.connect(self.start_chosen)
         tray.row(self.any, None)
         self.hues = QCheckBox("I do not tell hues well: values only")
-        self.hues.setToolTip("For painters who are colour-blind: no drill is proposed that depends on hue")
+        set_tip(self.hues, "For painters who are colour-blind: no drill is proposed that depends on hue")
         self.hues.clicked.connect(self.work.leave_hues_out)
         tray.rows.addWidget(self.hues)
         self.about_screen = tray.label("", "quiet")

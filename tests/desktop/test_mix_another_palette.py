@@ -1,0 +1,62 @@
+"""Another palette is chosen while pages of Mix show the strings of the one before."""
+
+import random
+import unittest
+
+from PyQt6.QtWidgets import QAbstractButton, QComboBox
+
+from ochre_stone.core.paint.palettes import PALETTES
+from tests.desktop.test_log import LogCase
+
+
+class AnotherPalette(LogCase):
+    def test_nothing_is_mixed_from_both(self) -> None:
+        for seed in range(2):
+            rng = random.Random(seed)
+            for _ in range(40):
+                act = rng.random()
+                if act < 0.3:
+                    self.window.studio.adjust("mix", "Palette", palette=rng.choice(list(PALETTES)), laid=None)
+                elif act < 0.6:
+                    self.window.go_to("Mix", rng.choice(list(self.mix.refreshers)))
+                elif act < 0.8:
+                    self.press(rng)
+                else:
+                    self.piles.choose(rng.choice([*self.piles.names(), ""]))
+                found, there = self.piles.found(), {t.id for t in self.window.studio.document.mix.chosen().tubes}
+                if found is not None:
+                    self.assertLessEqual({i for i, _ in found[1].recipe.shares}, there)
+                for _ in range(rng.choice((0, 1, 60))):
+                    self.app.processEvents()
+            self.settle()
+            self.assertEqual(self._slots, [])
+            self.assertNotIn("KeyError", self.window.last_told)
+
+    def press(self, rng: random.Random) -> None:
+        """Some control of the page that is shown; none that asks for a file."""
+        parts = self.mix.tray.widget.findChildren(QAbstractButton) + self.mix.tray.widget.findChildren(QComboBox)
+        usable = [w for w in parts if w.isVisible() and w.isEnabled() and not getattr(w, "text", str)().endswith("…")]
+        if usable:
+            one = rng.choice(usable)
+            if isinstance(one, QComboBox):
+                one.setCurrentIndex(rng.randrange(max(one.count(), 1)))
+                one.activated.emit(one.currentIndex())
+            elif one.text() != "Easel":
+                one.click()
+
+    def test_loose_says_that_it_is_worked_out_and_shows_no_other_pile_meanwhile(self) -> None:
+        self.window.go_to("Mix", "Loose")
+        self.piles.choose("skin-3")
+        self.settle()
+        page = self.mix.loose_page
+        self.assertTrue(page.view.isVisible())
+        self.piles.choose("sky-1")
+        self.assertRegex(page.recipe.text(), "Parents of Sky 1 .*being worked out")
+        self.assertFalse(page.view.isVisible() or page.coats.isVisible() or page.parents[0].isEnabled())
+        self.assertEqual(page.glaze.text(), "")
+        self.settle()
+        self.assertTrue(page.view.isVisible() and page.parents[0].isEnabled())
+
+
+if __name__ == "__main__":
+    unittest.main()
