@@ -1,6 +1,7 @@
 """Files, windows and faults: what is shown, saved, read or left over belongs to what it was asked about."""
 
 import os
+import stat
 import unittest
 from pathlib import Path
 from unittest import mock
@@ -309,6 +310,8 @@ class TwoWindows(WindowCase):
     def test_settings_are_seen_and_merged(self):
         w = self.window
         memory.store(w.settings)
+        self.assertEqual(stat.S_IMODE(memory.file().stat().st_mode), 0o600)
+        self.assertEqual(stat.S_IMODE(memory.file().parent.stat().st_mode), 0o700)
         theirs = memory.load_settings()
         theirs.palette_surface = "wood"
         theirs.remember(self.folder / "theirs.png")

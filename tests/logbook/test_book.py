@@ -14,6 +14,7 @@ from datetime import datetime
 from pathlib import Path
 
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint import tabled
 from ochre_stone.logbook import exchange, schema
 from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import Answer
@@ -220,7 +221,11 @@ class OutAndIn(BookCase):
         by_name = {r["name"]: r for r in rows}
         self.assertEqual(by_name["Skin 77"]["ml"], "0.7")
         self.assertIn(".10 ml black", by_name["Skin 77"]["what went in"])
-        self.assertIn("quoted", by_name["Skin 2"]["line"])
+        self.assertEqual(by_name["Skin 2"]["line"], "'=1+1, “quoted”", "no spreadsheet runs it")
+        (back,) = (
+            r["line"] for r in tabled.rows(out.read_text(encoding="utf-8-sig"), "out.csv", ",", 9) if "=" in r["line"]
+        )
+        self.assertEqual(back, "=1+1, “quoted”")
 
     def test_what_is_no_log_is_told_and_nothing_taken_in(self) -> None:
         log = exchange.Exchanged(format="ochre-stone-log", tubes=tuple(THEN.values()), piles=(cut_and_added(),))

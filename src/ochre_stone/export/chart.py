@@ -1,7 +1,7 @@
 """Charts as PDF and SVG to print, to paint into or to keep, and as CSV and CGATS for other programs."""
 
-import csv
 import io
+from collections.abc import Sequence
 from math import isnan
 
 import numpy as np
@@ -15,6 +15,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.paint import tabled
 from ochre_stone.core.paint.cautions import NO_AUTHORITY, cautions
 from ochre_stone.core.paint.chart import Cell, Chart
 from ochre_stone.core.paint.chartpage import CHART_MARGIN, LABEL, SWATCH, ChartPage, pages
@@ -197,10 +198,9 @@ def _tube_ids(chart: Chart) -> list[str]:
 
 def chart_csv(chart: Chart) -> str:
     """One line per cell; empty columns for what is measured, so that the file can be filled in and read back."""
-    out = io.StringIO()
-    table = csv.writer(out, lineterminator="\n")
+    table: list[Sequence[object]] = []
     ids = _tube_ids(chart)
-    table.writerow(
+    table.append(
         [
             "label",
             "row",
@@ -223,7 +223,7 @@ def chart_csv(chart: Chart) -> str:
         for c in row.cells:
             seen, held = read(c.lab), dict(c.parts)
             column = f"{chart.values[c.column]:.2f}" if chart.values and c.column >= 0 else ""
-            table.writerow(
+            table.append(
                 [
                     c.label,
                     row.title,
@@ -240,7 +240,7 @@ def chart_csv(chart: Chart) -> str:
                     "",
                 ]
             )
-    return out.getvalue()
+    return tabled.written(table)
 
 
 def chart_cgats(chart: Chart) -> str:

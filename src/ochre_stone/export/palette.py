@@ -1,8 +1,8 @@
 """A palette to print and to keep: its tubes with their tints, labels and cautions."""
 
-import csv
 import io
 import json
+from collections.abc import Sequence
 
 from reportlab import rl_config
 from reportlab.lib.colors import HexColor
@@ -11,6 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_hex
+from ochre_stone.core.paint import tabled
 from ochre_stone.core.paint.cautions import cautions, hazards
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.roles import roles
@@ -79,9 +80,8 @@ def palette_pdf(palette: Palette, paper: str = "A4") -> bytes:
 
 def palette_csv(palette: Palette) -> str:
     """One line per tube."""
-    out = io.StringIO()
-    table = csv.writer(out, lineterminator="\n")
-    table.writerow(
+    table: list[Sequence[object]] = []
+    table.append(
         [
             "id",
             "name",
@@ -99,7 +99,7 @@ def palette_csv(palette: Palette) -> str:
     )
     for r in roles(palette.tubes):
         t, seen = r.tube, read(r.tube.lab)
-        table.writerow(
+        table.append(
             [
                 t.id,
                 t.name,
@@ -115,7 +115,7 @@ def palette_csv(palette: Palette) -> str:
                 f"{t.tinting_strength:.3g}",
             ]
         )
-    return out.getvalue()
+    return tabled.written(table)
 
 
 def palette_json(palette: Palette) -> str:

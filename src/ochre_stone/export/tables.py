@@ -1,7 +1,6 @@
 """Plans as open files: CSV, GPL and JSON."""
 
-import csv
-import io
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from ochre_stone.core.colour.reading import read
@@ -9,6 +8,7 @@ from ochre_stone.core.colour.spaces import lab_to_srgb
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.session.amounts import grams, ribbon_cm
 from ochre_stone.core.mixing.strings.targets import MixString
+from ochre_stone.core.paint import tabled
 from ochre_stone.export.figures import colour_json, number, recipe_json
 
 if TYPE_CHECKING:
@@ -182,12 +182,11 @@ def recipes_csv(sheet: "Sheet") -> str:
     from ochre_stone.core.planning.stepping import stepped
     from ochre_stone.core.planning.steps import steps_of
 
-    out = io.StringIO()
-    table = csv.writer(out, lineterminator="\n")
+    table: list[Sequence[object]] = []
     tubes = list(sheet.amounts.tubes)
     head = "string pile mix_order target_value target_munsell recipe mixture_munsell de00 value_error uncertainty"
     more = ("why", "wet_munsell", "by_eye", "steps", "step_down", "loosely")
-    table.writerow([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), *more])
+    table.append([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), *more])
     loose = {
         one.pile: ", ".join(
             f"{parts:g} of ({brought_words(sheet.document, p)})"
@@ -202,7 +201,7 @@ def recipes_csv(sheet: "Sheet") -> str:
             recipe = ", ".join(i.said for i in r.ingredients)
             ml = sheet.amounts.piles[p.id]
             share, down = dict(r.shares), stepped(sheet.document, p.id)
-            table.writerow(
+            table.append(
                 [
                     s.name,
                     k,
@@ -225,7 +224,7 @@ def recipes_csv(sheet: "Sheet") -> str:
                     loose.get(p.id, ""),
                 ]
             )
-    return out.getvalue()
+    return tabled.written(table)
 
 
 def palette_gpl(sheet: "Sheet") -> str:

@@ -92,7 +92,7 @@ class Book:
         self._made_as: tuple[int, int] | None = None
         try:
             if name != ":memory:":
-                own_folder(self.path.parent)
+                own_folder(self.path.parent, ours=self.path == log_file())
                 os.close(os.open(self.path, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600))
             self._connect(name)
             check_schema(self.db, name)  # before anything is written

@@ -1,7 +1,5 @@
 """The log out and in: JSON with everything, CSV of the piles for a table."""
 
-import csv
-import io
 from collections.abc import Sequence
 from datetime import datetime
 from pathlib import Path
@@ -11,6 +9,7 @@ from pydantic import Field
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.frozen import Frozen
+from ochre_stone.core.paint import tabled
 from ochre_stone.core.picture.reading import read_bytes
 from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.core.store.checking import read_model
@@ -87,11 +86,9 @@ def _keys(e: Entry) -> set[str]:
 
 def as_csv(entries: Sequence[Entry]) -> bytes:
     """A row for each pile, with :data:`COLUMNS`."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(LOG_COLUMNS)
+    table: list[Sequence[object]] = [LOG_COLUMNS]
     for e in entries:
-        writer.writerow(
+        table.append(
             [
                 e.uid,
                 e.project,
@@ -113,7 +110,7 @@ def as_csv(entries: Sequence[Entry]) -> bytes:
                 e.line,
             ]
         )
-    return b"\xef\xbb\xbf" + out.getvalue().encode()
+    return b"\xef\xbb\xbf" + tabled.written(table, "\r\n").encode()
 
 
 def put_words(puts: Sequence[Put]) -> str:

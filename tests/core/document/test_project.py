@@ -89,7 +89,7 @@ class Files(FolderCase):
     def test_round_trip(self):
         save(self.path, DOCUMENT, PICTURE)
         back = open_project(self.path)
-        self.assertEqual(back.document, DOCUMENT)
+        self.assertEqual(back.document.model_copy(update={"uid": ""}), DOCUMENT)
         self.assertEqual(back.picture.source, PICTURE.source)
         self.assertEqual([p.name for p in self.folder.iterdir()], ["try.ochre"])
         with zipfile.ZipFile(self.path) as archive:
@@ -153,6 +153,15 @@ class Files(FolderCase):
                     open_project(self.path)
                 except OchreError as error:
                     self.assertNotIn("\n", str(error))
+
+    def test_a_file_without_a_uid_has_the_same_one_in_every_window(self):
+        uids = set()
+        for title in ("One", "One", "Another"):
+            save(self.path, DOCUMENT.model_copy(update={"title": title}), PICTURE)
+            uids.add(open_project(self.path).document.uid)
+        self.assertEqual(len(uids), 2)
+        save(self.path, DOCUMENT.model_copy(update={"uid": "its-own"}), PICTURE)
+        self.assertEqual(open_project(self.path).document.uid, "its-own")
 
     def test_hostile(self):
         good = json.loads(DOCUMENT.model_dump_json())

@@ -209,6 +209,17 @@ class Files(unittest.TestCase):
         for came, was in zip(there.tubes, grey_box().tubes, strict=True):
             self.assertEqual([getattr(came, f) for f in fields], [getattr(was, f) for f in fields])
 
+    def test_names_that_a_spreadsheet_would_run_go_round_unchanged(self):
+        evil = ("=HYPERLINK(1)", "+1-2", "-cmd", "@SUM", "'=x", "plain")
+        box = PaintBox()
+        for k, name in enumerate(evil):
+            part = (PigmentPart(pigment="titanium-white"),)
+            box = box.with_tube(OwnTube(id=f"own-{k}", name=name, parts=part, remark=name))
+        text = tubes_csv(box)
+        self.assertNotRegex(text, r"(?m)(^|,)[=+@-]")
+        there, _ = imported(text.encode(), "tubes.csv", PaintBox())
+        self.assertEqual([(t.name, t.remark) for t in there.tubes], [(n, n) for n in evil])
+
     def test_bad_files_say_where(self):
         for text, words in (
             ("nothing", "columns 'name' and 'pigments'"),

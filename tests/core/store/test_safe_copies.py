@@ -3,6 +3,7 @@
 import os
 import shutil
 import signal
+import stat
 import subprocess
 import sys
 import time
@@ -59,6 +60,15 @@ class SafeCopies(FolderCase):
         path.write_bytes(b"saved again")
         self.assertTrue(left.saved_since)
 
+    def test_only_its_owner_reads_it(self):
+        safecopy.root().mkdir(parents=True, mode=0o755)  # of an older program
+        copy = self.kept(self.document)
+        self.assertEqual(len([*copy.folder.iterdir()]), 4)
+        for file in (copy.folder, safecopy.root(), safecopy.root().parent):
+            self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o700, file)
+        for file in copy.folder.iterdir():
+            self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o600, file)
+
     def test_a_living_owners_copy_is_offered_to_nobody_and_a_killed_ones_is(self):
         env = {**os.environ, "XDG_STATE_HOME": str(self.folder), "HOME": str(self.folder)}
         with subprocess.Popen(
@@ -99,10 +109,10 @@ class SafeCopies(FolderCase):
         copy = self.kept(self.document)
         write = safecopy.write_bytes
 
-        def meanwhile(path: Path, data: bytes) -> Path:
+        def meanwhile(path: Path, data: bytes, **how) -> Path:
             if path.name == "preview.png":
                 copy.clear()  # as the main thread may, while a worker writes
-            return write(path, data)
+            return write(path, data, **how)
 
         with mock.patch.object(safecopy, "write_bytes", side_effect=meanwhile):
             copy.write(copy.turn, self.noted, self.picture, None, None, None)
@@ -156,10 +166,10 @@ class SafeCopies(FolderCase):
     def test_a_photo_that_found_no_room_is_written_with_the_next_change(self):
         copy, write = SafeCopy(), safecopy.write_bytes
 
-        def full(path: Path, data: bytes) -> Path:
+        def full(path: Path, data: bytes, **how) -> Path:
             if path.name.startswith("reference-"):
                 raise OchreError("no room")
-            return write(path, data)
+            return write(path, data, **how)
 
         with mock.patch.object(safecopy, "write_bytes", side_effect=full), self.assertRaises(OchreError):
             copy.write(copy.turn, self.document, self.picture, None, None, None)

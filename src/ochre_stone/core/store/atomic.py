@@ -48,11 +48,15 @@ def write_bytes(path: str | Path, data: bytes, private: bool = False) -> Path:
     return path
 
 
-def own_folder(folder: Path) -> None:
-    """Make a folder that is its owner's alone, where there is none. Raises OSError."""
+def own_folder(folder: Path, ours: bool = False) -> None:
+    """Make a folder that is its owner's alone, where there is none. ``ours``: one that is there is the program's, and
+    is made so. Raises OSError."""
     if not folder.is_dir():
         folder.parent.mkdir(parents=True, exist_ok=True)
         folder.mkdir(mode=0o700, exist_ok=True)
+    elif ours and folder.stat().st_mode & 0o077:
+        with contextlib.suppress(OSError):  # on a file system without modes
+            folder.chmod(0o700)
 
 
 def _mode(target: Path) -> int:

@@ -1,8 +1,6 @@
 """The paint box on disk: JSON under the XDG data folder, and CSV or JSON for moving tubes about."""
 
 import contextlib
-import csv
-import io
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, TypeVar
@@ -120,25 +118,12 @@ def _checked(data: bytes, name: str) -> PaintBox:
 def tubes_csv(box: PaintBox) -> str:
     """The tubes as CSV: pigments as "ultramarine-blue:3 ivory-black:2", parts by volume. Calibrations are left out:
     JSON carries them."""
-    out = io.StringIO()
-    table = csv.writer(out, lineterminator="\n")
-    table.writerow(COLUMNS)
+    table: list[Sequence[object]] = [COLUMNS]
     for t in box.tubes:
         pigments = " ".join(f"{p.pigment}:{p.parts:g}" for p in t.parts)
-        table.writerow(
-            [
-                t.name,
-                pigments,
-                t.medium,
-                f"{t.size_ml:g}",
-                f"{t.stock_ml:g}",
-                f"{t.price:g}",
-                t.opened,
-                t.remark,
-                "yes" if t.archived else "",
-            ]
-        )
-    return out.getvalue()
+        sizes = (f"{t.size_ml:g}", f"{t.stock_ml:g}", f"{t.price:g}")
+        table.append((t.name, pigments, t.medium, *sizes, t.opened, t.remark, "yes" if t.archived else ""))
+    return tabled.written(table)
 
 
 def box_json(box: PaintBox) -> str:

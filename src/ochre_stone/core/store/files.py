@@ -4,6 +4,7 @@ Written whole or not at all. Reading trusts nothing: sizes are checked before an
 used as paths, every field is validated; whatever is wrong raises OchreError with one sentence and changes nothing.
 """
 
+import hashlib
 import io
 import json
 import struct
@@ -68,7 +69,11 @@ def open_project(path: str | Path) -> Project:
             members = {i.filename: i for i in archive.infolist()}
             if len(members) > _MOST_MEMBERS:
                 raise OchreError(f"'{name}' holds more files than a project does: it was not made by Ochre Stone.")
-            document = read_document(_read(archive, members, "project.json", _MOST_JSON, name), name)
+            told = _read(archive, members, "project.json", _MOST_JSON, name)
+            document = read_document(told, name)
+            if not document.uid:  # the same in every window, for the log
+                uid = hashlib.sha256(told).hexdigest()[:32]
+                document = document.model_copy(update={"uid": uid})
             picture = None
             if document.reference:
                 data = _read(archive, members, f"reference/{document.reference}", _MOST_REFERENCE, name)

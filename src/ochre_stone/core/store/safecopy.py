@@ -26,7 +26,7 @@ from ochre_stone.core.picture.load import load_bytes, read_file
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.reading import read_bytes
 from ochre_stone.core.store import locking
-from ochre_stone.core.store.atomic import write_bytes
+from ochre_stone.core.store.atomic import own_folder, write_bytes
 from ochre_stone.core.store.files import Project, checked, preview, read_document
 
 _LOCK, _WORK, _PREVIEW = "lock", "work.json", "preview.png"
@@ -136,13 +136,13 @@ class SafeCopy:
             if picture is not self._written or not self._reference:
                 self._put_reference(folder, picture)
             about["reference"] = self._reference
-            write_bytes(folder / _WORK, f"{json.dumps(about)[:-1]}, {states}}}".encode())
+            write_bytes(folder / _WORK, f"{json.dumps(about)[:-1]}, {states}}}".encode(), private=True)
             for old in folder.glob("reference-*"):
                 if old.name != self._reference:
                     old.unlink(missing_ok=True)
             self._kept = turn
             if small is not None:
-                write_bytes(folder / _PREVIEW, small)
+                write_bytes(folder / _PREVIEW, small, private=True)
         self._sweep()  # somebody may have cleared meanwhile, and not waited
 
     def _sweep(self) -> None:
@@ -160,7 +160,9 @@ class SafeCopy:
         self._written, self._reference = None, ""
         if picture is not None:
             name = f"reference-{uuid.uuid4().hex[:8]}"
-            write_bytes(folder / name, picture.source)  # where this fails, it is tried again with the next change
+            write_bytes(
+                folder / name, picture.source, private=True
+            )  # where this fails, it is tried again with the next change
             self._reference = name
         self._written = picture
 
@@ -172,7 +174,9 @@ class SafeCopy:
         if self._folder is None:
             try:
                 folder = root() / uuid.uuid4().hex
-                folder.mkdir(parents=True)
+                own_folder(root().parent, ours=True)
+                own_folder(root(), ours=True)
+                folder.mkdir(mode=0o700)
                 lock = locking.take(folder / _LOCK)
             except OSError as error:
                 raise OchreError(

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, ValidationError
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.store import locking
-from ochre_stone.core.store.atomic import write_bytes
+from ochre_stone.core.store.atomic import own_folder, write_bytes
 
 _MOST_RECENT = 8
 _MOST_BYTES = 1_000_000
@@ -110,10 +110,10 @@ def store(settings: Settings) -> None:
     """Write what was changed here into the settings as they are by now, and take over what others changed. A read-only
     home is no reason to stop painting."""
     with contextlib.suppress(OSError, OchreError):
-        file().parent.mkdir(parents=True, exist_ok=True)
+        own_folder(file().parent, ours=True)
         with locking.lock_held(file()):
             take_over(settings)
-            write_bytes(file(), settings.model_dump_json(indent=1).encode())
+            write_bytes(file(), settings.model_dump_json(indent=1).encode(), private=True)
             settings._base = settings.model_dump()
 
 
