@@ -1,7 +1,7 @@
 """Try to lose work: python -m benchmarks.torture [PART ...] [--seed N] [--short] [--again]
 
-Parts: inputs, kills, writers, unplug, memory, actions. Each goes on where it was left, with the same seed, until its
-count is done; the state and the summary lie in build/torture.
+Parts: inputs, kills, writers, logs, windows, unplug, memory, actions. Each goes on where it was left, with the same
+seed, until its count is done; the state and the summary lie in build/torture.
 """
 
 import argparse
@@ -12,8 +12,9 @@ import tempfile
 
 from tests.support.torture.tally import STATE, Tally
 
-COUNTS = {"inputs": (10_000, 200), "kills": (500, 24), "writers": (60, 6), "unplug": (1, 40),
-          "memory": (20, 2), "actions": (10_000, 200)}  # fmt: skip
+COUNTS = {"inputs": (10_000, 200), "kills": (500, 24), "writers": (60, 6), "logs": (210, 7), "windows": (100, 2),
+          "unplug": (1, 40),
+          "memory": (24, 2), "actions": (10_000, 200)}  # fmt: skip
 """How many, whole and short; for unplug, every so many bytes."""
 
 

@@ -9,7 +9,8 @@ import numpy as np
 
 from ochre_stone.core.store import safecopy
 from ochre_stone.desktop.session import settings
-from tests.support.torture import corpus, inputs, kills, tally, unplug, writers
+from ochre_stone.logbook.openlog import OpenLog
+from tests.support.torture import corpus, inputs, kills, logs, tally, unplug, windows, writers
 from tests.support.torture.mutate import mutated
 from tests.support.torture.tally import Tally
 
@@ -38,7 +39,7 @@ class Short(TortureCase):
         found, folder = Tally("inputs", seed=2), self.folder / "inputs"
         folder.mkdir()
         with mock.patch.object(inputs, "_EVERY", 10**9):  # pictures of real size are left to the long run
-            for number in range(150):
+            for number in range(110):
                 what, words = inputs.one(number, found.seed, folder)
                 found.add(what, words=words)
         self.clean(found)
@@ -55,6 +56,18 @@ class Short(TortureCase):
         writers.run(found, 6)
         self.clean(found)
         self.assertEqual((found.done, sum(found.counts.values()), len(found.counts)), (6, 6, 6), "one of each kind")
+
+    def test_windows_that_write_to_one_log_and_what_comes_in_their_way(self):
+        found = Tally("logs", seed=3)
+        logs.run(found, 7)
+        self.clean(found)
+        self.assertEqual(set(found.counts), set(logs.ROUNDS))
+
+    def test_a_whole_window_is_killed(self):
+        found = Tally("windows", seed=2)
+        windows.run(found, 1)
+        self.clean(found)
+        self.assertGreater(found.counts["acts"], 3)
 
     def test_cables_pulled_and_garbled(self):
         found = Tally("unplug", seed=2)
@@ -89,6 +102,9 @@ class Harness(TortureCase):
         with mock.patch.object(kills, "targets", return_value=[lost]):
             kills.run(found, 2)
         self.assertEqual(found.others, 2)
+        with mock.patch.object(OpenLog, "flush", return_value=0):  # what is mixed never gets into the log
+            lost = logs.run_one("two windows", self.folder / "logs", np.random.default_rng(1))
+        self.assertIn("wait", lost)
         folder = self.folder / "inputs"
         folder.mkdir()
         with mock.patch.object(inputs, "_read", side_effect=ZeroDivisionError):

@@ -2,8 +2,9 @@
 
 import random
 import unittest
+from unittest import mock
 
-from PyQt6.QtWidgets import QAbstractButton, QComboBox
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QDialog, QFileDialog, QInputDialog, QMessageBox
 
 from ochre_stone.core.paint.palettes import PALETTES
 from tests.desktop.test_log import LogCase
@@ -11,6 +12,11 @@ from tests.desktop.test_log import LogCase
 
 class AnotherPalette(LogCase):
     def test_nothing_is_mixed_from_both(self) -> None:
+        for where, what, answer in (
+            (QInputDialog, "getText", ("", False)), (QFileDialog, "getOpenFileName", ("", "")),
+            (QFileDialog, "getSaveFileName", ("", "")), (QDialog, "exec", 0), (QMessageBox, "exec", 0),
+        ):  # fmt: skip
+            self.enterContext(mock.patch.object(where, what, return_value=answer))
         for seed in range(2):
             rng = random.Random(seed)
             for _ in range(40):

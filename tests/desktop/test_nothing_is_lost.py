@@ -1,8 +1,10 @@
 """Files, windows and faults: what is shown, saved, read or left over belongs to what it was asked about."""
 
+import gc
 import os
 import stat
 import unittest
+import weakref
 from pathlib import Path
 from unittest import mock
 
@@ -14,6 +16,7 @@ from PyQt6.QtWidgets import QLabel
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.plan import MassSettings, plan, prepare
 from ochre_stone.core.paint.box import OwnTube, PigmentPart
+from ochre_stone.core.picture.remembered import Remembered
 from ochre_stone.core.planning import blocking
 from ochre_stone.core.store import atomic, boxfile, safecopy
 from ochre_stone.core.store.files import open_project, save
@@ -24,7 +27,8 @@ from ochre_stone.desktop.session.jobs import Jobs
 from ochre_stone.desktop.widgets.parts import Words, plain
 from ochre_stone.desktop.window import files
 from ochre_stone.desktop.window.unsaved import DELETE, KEEP, Unsaved
-from tests.desktop.helpers import WindowCase
+from tests.desktop.helpers import PictureCase, WindowCase
+from tests.support import shared
 from tests.support.made import blocks, encoded, picture
 
 
@@ -444,6 +448,21 @@ class Dropped(WindowCase):
             self.assertEqual(self.window.studio.picture.width, 320)
             self.assertTrue(self.window.files.save_to(self.folder / "x.ochre"))
             self.assertEqual(open_project(self.folder / "x.ochre").picture.width, 320)
+
+
+class LetGoOf(PictureCase):
+    def test_a_picture_that_is_not_shown_any_more_is_gone_at_once(self):
+        self.enterContext(mock.patch.object(Remembered, "forget", shared.forget))
+        self.window.studio.replace(studio.Project(Document(), picture(blocks((200, 60, 40), (40, 60, 200)))), None)
+        self.window.go_to("Mass")
+        self.settle()
+        old = weakref.ref(self.window.studio.picture)
+        gc.collect()
+        gc.disable()  # nothing that waits for the collector
+        self.addCleanup(gc.enable)
+        self.window.studio.replace(studio.Project(Document(), None), None)
+        self.settle()
+        self.assertIsNone(old())
 
 
 if __name__ == "__main__":

@@ -14,6 +14,7 @@ from ochre_stone.core.boardphoto.read import FIND, BoardPhoto
 from ochre_stone.core.boardphoto.square import propose_corners
 from ochre_stone.core.mixing.reach.slices import additions
 from ochre_stone.core.picture.load import load_bytes
+from ochre_stone.core.picture.remembered import Remembered
 from ochre_stone.core.store import files
 from ochre_stone.desktop.session import projectfiles, stringwork
 from ochre_stone.desktop.stations.mix import allpiles, checkphoto, reached
@@ -75,6 +76,11 @@ PATCHES = (
 )
 
 
+forget = Remembered.forget
+"""What the program does with pictures that are not shown any more; shared ones stay as they are."""
+
+
 def sharing() -> list[Any]:
     """Patches that let windows share; each is started and stopped by the test."""
-    return [mock.patch.object(module, name, new) for module, name, new in PATCHES]
+    stays = mock.patch.object(Remembered, "forget", lambda remembered: None)
+    return [stays, *(mock.patch.object(module, name, new) for module, name, new in PATCHES)]

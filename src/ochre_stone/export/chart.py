@@ -240,7 +240,7 @@ def chart_csv(chart: Chart) -> str:
                     "",
                 ]
             )
-    return tabled.written(table)
+    return tabled.as_text(table)
 
 
 def chart_cgats(chart: Chart) -> str:

@@ -115,7 +115,7 @@ def palette_csv(palette: Palette) -> str:
                 f"{t.tinting_strength:.3g}",
             ]
         )
-    return tabled.written(table)
+    return tabled.as_text(table)
 
 
 def palette_json(palette: Palette) -> str:

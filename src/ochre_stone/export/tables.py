@@ -224,7 +224,7 @@ def recipes_csv(sheet: "Sheet") -> str:
                     loose.get(p.id, ""),
                 ]
             )
-    return tabled.written(table)
+    return tabled.as_text(table)
 
 
 def palette_gpl(sheet: "Sheet") -> str:

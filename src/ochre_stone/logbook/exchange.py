@@ -18,7 +18,8 @@ from ochre_stone.logbook.entry import IN_BASE_64, Answer, Entry, Put, TubeThen
 
 FORMAT = 1
 MOST_LOG_BYTES = 400_000_000
-MOST_PILES = 1_000_000
+MOST_IN_A_LOG = 250_000
+"""Twenty on every day of thirty years."""
 LOG_COLUMNS = (
     "uid", "project", "title", "pile", "name", "begun", "finished", "medium", "palette", "target_L", "target_a",
     "target_b", "came_out_L", "came_out_a", "came_out_b", "was_read", "ml", "left_ml", "corrections", "minutes",
@@ -36,8 +37,8 @@ class Exchanged(Frozen):
     """Written always: a file without it is something else."""
     version: Annotated[int, Field(ge=1)] = FORMAT
     tubes: tuple[TubeThen, ...] = ()
-    piles: tuple[Entry, ...] = Field(default=(), max_length=MOST_PILES)
-    answers: tuple[Answer, ...] = Field(default=(), max_length=MOST_PILES)
+    piles: tuple[Entry, ...] = Field(default=(), max_length=MOST_IN_A_LOG)
+    answers: tuple[Answer, ...] = Field(default=(), max_length=MOST_IN_A_LOG)
     """Of practice."""
 
 
@@ -57,7 +58,10 @@ def as_json(log: Exchanged) -> bytes:
 
 
 def read_json(data: bytes, name: str) -> Exchanged:
-    """What a file holds. Raises OchreError for one that is damaged, no log, or of a newer version."""
+    """What a file holds. Raises OchreError for one that is damaged, no log, far too long, or of a newer version."""
+    count = data.count(b'"uid"')  # before anything is made of it
+    if count > 2 * MOST_IN_A_LOG:
+        raise OchreError(f"'{name}' holds {count} piles and answers: at most {MOST_IN_A_LOG} of each are taken in.")
     try:
         found = read_model(Exchanged, data)
     except ValueError as error:
@@ -110,7 +114,7 @@ def as_csv(entries: Sequence[Entry]) -> bytes:
                 e.line,
             ]
         )
-    return b"\xef\xbb\xbf" + tabled.written(table, "\r\n").encode()
+    return b"\xef\xbb\xbf" + tabled.as_text(table, "\r\n").encode()
 
 
 def put_words(puts: Sequence[Put]) -> str:

@@ -256,7 +256,7 @@ def run(tally: Tally, count: int) -> None:
 
         old, sys.excepthook = sys.excepthook, hook
         try:
-            with _answered(user):
+            with answered(user):
                 _go_on(user, tally, count)
         finally:
             sys.excepthook = old
@@ -294,7 +294,7 @@ def _go_on(user: User, tally: Tally, count: int) -> None:
         tally.save()
 
 
-def _answered(user: User) -> Any:
+def answered(user: User) -> Any:
     """Dialogs that wait are answered at random; files that are asked for are made ones, or none."""
 
     def name(*_: object, **__: object) -> tuple[str, str]:

@@ -76,6 +76,8 @@ def small() -> tuple[Sample, ...]:
     found.append(Sample("picture", "camera.dng", dng()))
     found += [Sample("project", "small.ochre", small_project())] * 4
     found.append(Sample("project", "demo.ochre", resource("demo", "orchard-keeper.ochre").read_bytes()))
+    found += [Sample("faces", "faces.png", resource("demo", "orchard_keeper.png").read_bytes())] * 2
+    found += [Sample("palette", "palette.png", _small(resource("demo", "palette.jpg").read_bytes()))] * 2
     found += [Sample(kind, name, make()) for kind, name, make in _TEXTS]
     return tuple(found)
 
@@ -92,6 +94,40 @@ def real() -> tuple[Sample, ...]:
             (fresh / name).write_bytes(data)
         fresh.rename(held)
     return tuple(Sample("picture", p.name, p.read_bytes()) for p in sorted(held.iterdir()))
+
+
+def _small(data: bytes) -> bytes:
+    code = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)
+    return bytes(cv2.imencode(".png", cv2.resize(code, None, fx=0.3, fy=0.3, interpolation=cv2.INTER_AREA))[1])
+
+
+def _log() -> bytes:
+    from ochre_stone.logbook.book import Book
+    from ochre_stone.logbook.demo import demo_log
+    from ochre_stone.logbook.exchange import take_in
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "log.sqlite"
+        with Book(path) as book:
+            take_in(book, demo_log(1_790_000_000.0))
+        return path.read_bytes()
+
+
+def _log_file() -> bytes:
+    from ochre_stone.logbook.demo import demo_log
+    from ochre_stone.logbook.exchange import as_json
+
+    return as_json(demo_log(1_790_000_000.0))
+
+
+def _waiting() -> bytes:
+    from ochre_stone.logbook.demo import demo_log
+    from ochre_stone.logbook.waiting import Act
+
+    log = demo_log(1_790_000_000.0)
+    acts = [Act(tubes=log.tubes, put=log.piles[:3]), Act(removed=("made-up-1",))]
+    held = [json.loads(a.model_dump_json()) for a in acts]
+    return json.dumps({"format": "ochre-stone-log-waiting", "acts": held}).encode()
 
 
 def _box() -> bytes:
@@ -145,6 +181,10 @@ _TEXTS: tuple[tuple[str, str, Callable[[], bytes]], ...] = (
     ("swatches", "swatches.txt", _cgats),
     ("profile", "monitor.icc", srgb_profile),
     ("settings", "settings.json", _settings),
+    ("log", "log.sqlite", _log),
+    ("log", "log.sqlite", _log),
+    ("log file", "log.json", _log_file),
+    ("waiting", "waiting", _waiting),
     ("mixture", "mixture", lambda: b"titanium-white:4 yellow-ochre:2 cadmium-red:1"),
     ("canvas", "canvas", lambda: b"30x40cm"),
     ("colour", "colour", lambda: b"munsell 5YR 6.5/4"),

@@ -4,6 +4,7 @@ A child does a batch, so that one that dies, hangs or takes too much is seen; wh
 number.
 """
 
+import contextlib
 import json
 import os
 import resource
@@ -20,6 +21,7 @@ import numpy as np
 from ochre_stone.core.errors import OchreError
 from tests.support.torture import corpus
 from tests.support.torture.mutate import mutated
+from tests.support.torture.seeing import look_for_faces, read_the_palette
 from tests.support.torture.tally import Tally
 
 _BATCH = 200
@@ -114,6 +116,12 @@ def _read(kind: str, name: str, data: bytes, folder: Path) -> None:
     if kind == "picture":
         glimpse(data, name, 100_000)
         load(path).reduced(100_000)
+    elif kind == "faces":
+        look_for_faces(path)
+    elif kind == "palette":
+        read_the_palette(path, np.random.default_rng(len(data)))
+    elif kind in ("log", "log file", "waiting"):
+        _log(kind, path)
     elif kind == "project":
         project = open_project(path)
         if project.picture is not None:
@@ -140,6 +148,40 @@ def _read(kind: str, name: str, data: bytes, folder: Path) -> None:
         settings.load_settings()
     else:
         _typed(kind, data.decode("utf-8", "replace"))
+
+
+def _log(kind: str, path: Path) -> None:
+    """Looked at in all ways, written to, and out again; a damaged one keeps a copy."""
+    from ochre_stone.logbook import again, exchange, waiting
+    from ochre_stone.logbook.book import Book
+    from ochre_stone.logbook.openlog import OpenLog
+
+    for old in path.parent.glob(f"{path.name}?*"):
+        old.unlink()
+    if kind == "log file":
+        with Book.in_memory() as book:
+            exchange.load_log(book, path)
+        return
+    if kind == "waiting":
+        beside = waiting._fresh(path.parent, path.with_name("mine.sqlite"))
+        path.rename(beside)
+        log = OpenLog(path.with_name("mine.sqlite"))
+        log.flush()
+        log.close()
+        for left in path.parent.glob("mine.sqlite*"):
+            left.unlink()
+        return
+    with Book(path) as book:
+        looks = (book.days, book.projects, book.read_lately, book.answers, book.count, book.tubes)
+        for look in (*looks, lambda: book.near((50, 10, 10), 20), lambda: again.leftovers(book, 1_790_000_000.0)):
+            with contextlib.suppress(OchreError):
+                look()
+        exchange.save_log(book, path.with_name("out.json"))
+        exchange.save_log(book, path.with_name("out.csv"))
+        piles = len(book.entries([p.uid for p in book.listed(count=10_000)]))
+        book.answer()
+        if book.skipped and not [*path.parent.glob("*.damaged")]:
+            raise AssertionError(f"{book.skipped_words()} {piles} piles, and no copy was kept")
 
 
 def _typed(kind: str, text: str) -> None:

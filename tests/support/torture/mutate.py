@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from tests.support.torture.corpus import Sample
+from tests.support.torture.seeing import damaged
 
 _ODD: tuple[Any, ...] = (
     None, True, -1, 0, 1e308, -1e308, float("nan"), float("inf"), 2**63, 10**400, "", "x" * 100_000, "\n\x00\ud800",
@@ -23,6 +24,8 @@ def mutated(sample: Sample, rng: np.random.Generator, others: tuple[Sample, ...]
         return _project(data, rng)
     if data[:1] == b"{" and rng.random() < 0.6:
         return _json(data, rng)
+    if sample.kind in ("faces", "palette") and rng.random() < 0.85:
+        return damaged(data, rng)
     for _ in range(int(rng.integers(1, 5))):
         data = _bytes(data, rng, others)
     return data

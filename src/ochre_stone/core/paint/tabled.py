@@ -36,11 +36,11 @@ _RUN = ("=", "+", "-", "@", "\t", "\r")
 """What a cell begins with that spreadsheets take for a formula."""
 
 
-def written(rows: Iterable[Iterable[object]], end: str = "\n") -> str:
+def as_text(rows: Iterable[Iterable[object]], end: str = "\n") -> str:
     """A CSV with commas. A cell that a spreadsheet would run is written behind an apostrophe, which :func:`rows` takes
     off again; numbers are left as they are.
 
-    >>> written([("=1+1", -2.5, "a;b")])
+    >>> as_text([("=1+1", -2.5, "a;b")])
     '\'=1+1,-2.5,"a;b"\\n'
     """
     return "".join(",".join(_quoted(_harmless(str(cell))) for cell in row) + end for row in rows)

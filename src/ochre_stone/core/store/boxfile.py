@@ -123,7 +123,7 @@ def tubes_csv(box: PaintBox) -> str:
         pigments = " ".join(f"{p.pigment}:{p.parts:g}" for p in t.parts)
         sizes = (f"{t.size_ml:g}", f"{t.stock_ml:g}", f"{t.price:g}")
         table.append((t.name, pigments, t.medium, *sizes, t.opened, t.remark, "yes" if t.archived else ""))
-    return tabled.written(table)
+    return tabled.as_text(table)
 
 
 def box_json(box: PaintBox) -> str:

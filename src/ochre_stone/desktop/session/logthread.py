@@ -1,10 +1,8 @@
 """The log's own thread: what is asked of it is done in order, and answered on the main thread. What cannot be written
 now waits, and is tried again."""
 
-import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -12,103 +10,11 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.logbook.book import Book
-from ochre_stone.logbook.demo import demo_log
-from ochre_stone.logbook.exchange import take_in
-from ochre_stone.logbook.waiting import LogDraft, Waiting
+from ochre_stone.logbook.openlog import LogState, OpenLog
+from ochre_stone.logbook.waiting import LogDraft
 
 LogAnswer = TypeVar("LogAnswer")
 _RETRY_MS = 1500
-_ANEW_S = 2.0
-"""A log that can only be read is opened anew after this, to see what others wrote."""
-
-
-@dataclass(frozen=True)
-class LogState:
-    """How a log stands."""
-
-    waiting: int = 0
-    """Acts that could not be written yet."""
-    where: str = ""
-    """The folder in which they are kept; "" where that cannot be done either."""
-    why: str = ""
-    lost: tuple[str, ...] = ()
-    """Acts that no log can hold, in words."""
-    skipped: str = ""
-    """What of it could not be read, in words."""
-
-
-class _Log:
-    """One log: its file, as far as it is open, and what waits for it. On the log's own thread alone."""
-
-    def __init__(self, path: Path | None) -> None:
-        self.path = path
-        self.waiting = Waiting(path)
-        self._book: Book | None = None
-        self._opened = 0.0
-        self._none = Book.in_memory()
-        self._why = ""
-
-    def book(self, makes: bool) -> Book:
-        """It, open; looking at one that is not there yet makes none. Raises OchreError."""
-        book = self._book
-        old = time.monotonic() - self._opened > _ANEW_S
-        if book is not None and (not book.is_there or (book.read_only and (makes or old))):
-            self._let_go()
-        if self._book is None:
-            if self.path is not None and not makes and not self.path.exists():
-                return self._none
-            self._book = Book(self.path) if self.path is not None else Book.in_memory()
-            self._opened = time.monotonic()
-            if self.path is None:
-                take_in(self._book, demo_log(time.time()))
-        return self._book
-
-    def change(self, work: Callable[[LogDraft], LogAnswer]) -> LogAnswer:
-        """Work on a draft, and write what it changes, or let it wait."""
-        try:
-            draft = LogDraft(self.book(True), self.waiting.acts)
-            answer = work(draft)
-        except OchreError as error:  # it cannot be opened or read: what is known is what waits
-            self._why = str(error)
-            draft = LogDraft(self._none, self.waiting.acts)
-            answer = work(draft)
-        if not draft.act.is_nothing:
-            self.waiting.add(draft.act, keep=False)
-            self.flush()
-        return answer
-
-    def write_now(self, work: Callable[[Book], LogAnswer]) -> LogAnswer:
-        """Work on the file itself, after all that waits. Raises OchreError where that cannot be done now."""
-        self.flush()
-        if self.waiting.acts:
-            raise OchreError(f"{self._why}: nothing was done, try again later.")
-        return work(self.book(True))
-
-    def flush(self) -> int:
-        """Write what waits, as far as it goes; how many acts are in the log now."""
-        try:
-            return self.waiting.write(self.book(True)) if self.waiting.acts else 0
-        except OchreError as error:
-            self._why = str(error).rstrip(".")
-            return 0
-        finally:
-            self.waiting.keep()
-
-    def state(self) -> LogState:
-        lost, self.waiting.lost = tuple(self.waiting.lost), []
-        skipped = self._book.skipped_words() if self._book is not None else ""
-        return LogState(len(self.waiting.acts), self.waiting.where, self._why, lost, skipped)
-
-    def close(self) -> None:
-        self.flush()
-        self._let_go()
-        self._none.close()
-        self.waiting.close()
-
-    def _let_go(self) -> None:
-        if self._book is not None:
-            self._book.close()
-        self._book = None
 
 
 class LogThread(QObject):
@@ -126,7 +32,7 @@ class LogThread(QObject):
         super().__init__(parent)
         self._path, self._era = path, era
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="ochre-stone-log")
-        self._logs: dict[Path | None, _Log] = {}
+        self._logs: dict[Path | None, OpenLog] = {}
         """By their files; on the log's own thread alone."""
         self._stopped = False
         self._told: set[str] = set()
@@ -165,7 +71,7 @@ class LogThread(QObject):
         """Work on the log's file itself: now, or not at all."""
         self._submit(lambda log: log.write_now(work), done)
 
-    def _submit(self, work: Callable[[_Log], LogAnswer], done: Callable[[LogAnswer], None]) -> None:
+    def _submit(self, work: Callable[[OpenLog], LogAnswer], done: Callable[[LogAnswer], None]) -> None:
         if self._stopped:
             return
         path, era = self._path(), self._era()
@@ -189,9 +95,9 @@ class LogThread(QObject):
 
         self._pool.submit(run)
 
-    def _log(self, path: Path | None) -> _Log:
+    def _log(self, path: Path | None) -> OpenLog:
         if path not in self._logs:
-            self._logs[path] = log = _Log(path)
+            self._logs[path] = log = OpenLog(path)
             log.flush()  # what a program that ended before could not write
         return self._logs[path]
 

@@ -12,6 +12,7 @@ from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.core.picture.picture import Floats
 from ochre_stone.core.store.files import Project
 from ochre_stone.desktop.session.history import OpenProject
+from ochre_stone.desktop.session.letgo import LetGo
 from ochre_stone.desktop.session.masswork import MassWork
 from ochre_stone.desktop.session.measuring import Measuring
 from ochre_stone.desktop.session.projectfiles import ProjectFiles
@@ -31,6 +32,7 @@ class Studio(OpenProject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._fits: tuple[object, list[SchemeFit]] | None = None
+        self._let_go = LetGo(self.jobs)
         self.measuring, self.strings = Measuring(self), StringWork(self)
         self.files = ProjectFiles(self, self.replace, lambda mixed: self.strings.prepare(mixed))
         self.files.stays.connect(self.measuring.light_changed)
@@ -91,6 +93,9 @@ class Studio(OpenProject):
         self.undo.clear()
         self.selected = None
         self.mass_work.forget()
+        if self.picture is not None and self.picture is not project.picture:
+            self.picture.remembered.forget()  # what is not shown is let go, now
+            self._let_go.soon()
         self.document, self.picture, self.path = project.document, project.picture, path
         self.replaced.emit()
         self.strings.remember(project.document.mixed)
