@@ -44,8 +44,9 @@ def _opened(path: str | None, demo: bool) -> Iterator["Book"]:
         yield book
     finally:
         book.close()
-        if book.skipped:
-            click.echo(book.skipped_words(), err=True)
+        for words in (book.skipped_words(), book.read_only_words()):
+            if words:
+                click.echo(words, err=True)
 
 
 def _finder() -> Callable[[str], "Tube"]:

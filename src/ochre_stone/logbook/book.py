@@ -149,6 +149,10 @@ class Book:
         """Whether the file is still the one that was opened: another may have moved or removed it."""
         return str(self.path) == ":memory:" or self._made_as == _same(self.path)
 
+    def read_only_words(self) -> str:
+        """That nothing can be written, in one sentence; "" where it can."""
+        return f"The log '{self.path}' can only be read now ({self.read_only})." if self.read_only else ""
+
     def skipped_words(self) -> str:
         """What could not be read, in one sentence; "" for nothing."""
         if not self.skipped:

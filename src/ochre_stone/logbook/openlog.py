@@ -28,8 +28,8 @@ class LogState:
     why: str = ""
     lost: tuple[str, ...] = ()
     """Acts that no log can hold, in words."""
-    skipped: str = ""
-    """What of it could not be read, in words."""
+    hindered: tuple[str, ...] = ()
+    """What of it could not be read, and that it can only be read, in words."""
 
 
 class OpenLog:
@@ -93,8 +93,9 @@ class OpenLog:
     def state(self) -> LogState:
         """How it stands; what is lost is told once."""
         lost, self.waiting.lost = tuple(self.waiting.lost), []
-        skipped = self._book.skipped_words() if self._book is not None else ""
-        return LogState(len(self.waiting.acts), self.waiting.where, self._why, lost, skipped)
+        book = self._book
+        said = (book.skipped_words(), book.read_only_words()) if book is not None else ()
+        return LogState(len(self.waiting.acts), self.waiting.where, self._why, lost, tuple(w for w in said if w))
 
     def close(self) -> None:
         """Write what can be written, and let the files go; what waits is there for the next that opens the log."""

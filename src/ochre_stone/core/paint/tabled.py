@@ -40,8 +40,8 @@ def as_text(rows: Iterable[Iterable[object]], end: str = "\n") -> str:
     """A CSV with commas. A cell that a spreadsheet would run is written behind an apostrophe, which :func:`rows` takes
     off again; numbers are left as they are.
 
-    >>> as_text([("=1+1", -2.5, "a;b")])
-    '\'=1+1,-2.5,"a;b"\\n'
+    >>> print(as_text([("=1+1", -2.5, "a;b")]), end="")
+    '=1+1,-2.5,"a;b"
     """
     return "".join(",".join(_quoted(_harmless(str(cell))) for cell in row) + end for row in rows)
 

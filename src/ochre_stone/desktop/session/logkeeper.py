@@ -245,7 +245,14 @@ class LogKeeper(QObject):
             book.put(entry)
 
         what = f"among the leftovers, {pile.ml:.1f} ml" if left_ml is not None else "in the log"
-        self.write(work, lambda _: self.studio.told.emit(f"{pile.name} is {what}."))
+
+        def written(_: None) -> None:
+            if self.file.waiting:
+                self.studio.told.emit(f"{pile.name} waits for the log, which cannot be written now.")
+            else:
+                self.studio.told.emit(f"{pile.name} is {what}.")
+
+        self.write(work, written)
 
     def keep_leftover(self, pile_id: str) -> None:
         """A pile of the bench among the leftovers."""

@@ -126,9 +126,8 @@ class LogThread(QObject):
     def _stands(self, path: Path | None, state: LogState) -> None:
         before = self._states.get(path, LogState())
         self._states[path] = state
-        for words in (*state.lost, state.skipped):
-            if words:
-                self._fail(words)
+        for words in (*state.lost, *state.hindered):
+            self._fail(words)
         if state.waiting and (not before.waiting or bool(before.where) != bool(state.where)):
             kept = f"waits in {state.where}" if state.where else "is kept only as long as this window is open"
             self.failed.emit(f"{state.why}. What you mix {kept}, and is written as soon as it can be.")

@@ -56,10 +56,12 @@ class KeepPage:
 
     def save_to(self, path: Path) -> None:
         """Write the log."""
-        self.log.ask(
-            lambda book: exchange.save_log(book, path),
-            lambda n: self.studio.told.emit(f"Wrote {n} pile{'s' * (n != 1)} to {path.name}."),
-        )
+
+        def written(n: int) -> None:
+            waits = "; without what still waits to be written into the log" if self.log.file.waiting else ""
+            self.studio.told.emit(f"Wrote {n} pile{'s' * (n != 1)} to {path.name}{waits}.")
+
+        self.log.ask(lambda book: exchange.save_log(book, path), written)
 
     def ask_open(self) -> None:
         """Ask for a log to take in."""
