@@ -4,6 +4,7 @@ import contextlib
 import io
 import json
 import os
+import sqlite3
 import subprocess
 import sys
 import unittest
@@ -18,6 +19,9 @@ from scipy import ndimage
 from ochre_stone.cli import main
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.store.files import open_project
+from ochre_stone.logbook.book import Book
+from ochre_stone.logbook.demo import demo_log
+from ochre_stone.logbook.exchange import take_in
 from tests.support.made import FolderCase, orchard
 
 NO_DISPLAY = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
@@ -347,6 +351,26 @@ class TheLog(CommandCase):
         self.assertEqual(self.json("log", "export", "--demo", "--out", table)["piles"], 18)
         self.assertEqual(Path(table).read_text(encoding="utf-8-sig").count("\r"), 0)  # as Python reads lines
         self.assertEqual(self.json("log", "list")["piles"], [])  # one's own: looking makes none
+
+    def test_of_a_damaged_log_the_rest_is_told_and_one_without_rights_is_read(self) -> None:
+        path = self.folder / "log.sqlite"
+        with Book(path) as book:
+            take_in(book, demo_log(1_790_000_000.0))
+        with contextlib.closing(sqlite3.connect(path)) as db:
+            db.execute("UPDATE pile SET medium = 'lard', planned = '[[[' WHERE uid = 'demo-pile-0003'")
+            db.commit()
+        for command in (("list",), ("export", "--out", str(self.folder / "out.json"))):
+            done = run("log", *command, "--log", str(path))
+            self.assertEqual(done.returncode, 0)
+            self.assertIn("17 piles" if command[0] == "export" else "demo-pile-0004", done.stdout)
+            self.assertNotIn("demo-pile-0003", done.stdout)
+            self.assertRegex(done.stderr, "^One entry of the log cannot be read and is left out .pile demo-pile-0003.")
+        with mock.patch.object(os, "open", side_effect=PermissionError(13, "Permission denied")):
+            done = run("log", "list", "--log", str(path))
+        self.assertIn("demo-pile-0004", done.stdout)
+        self.assertIn("can only be read now (Permission denied)", done.stderr)
+        path.write_bytes(path.read_bytes()[:5000])
+        self.assertIn("damaged", self.expect_refusal("log", "export", "--log", str(path), "--out", "x.json"))
 
     def test_what_cannot_be_done_is_said(self) -> None:
         for args, words in (

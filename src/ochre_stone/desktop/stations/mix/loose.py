@@ -178,10 +178,8 @@ class LoosePage:
         self.bits.setText("")
         self.over.setText("")
         self.glaze.setText("")
-        for w in (self.view, self.coats, self.next):
+        for w in (self.view, self.coats, self.next, *self.parents, *self.parts):
             w.setVisible(False)
-        for box in (*self.parents, *self.parts):
-            box.setEnabled(False)
 
     @property
     def _worked(self) -> _Worked | None:
@@ -220,8 +218,8 @@ class LoosePage:
         self._fill(p)
         made = worked.made.made
         self.coats.setVisible(True)
-        for parent in self.parents:
-            parent.setEnabled(True)
+        for w in (*self.parents, *self.parts):
+            w.setVisible(True)
         self.view.setVisible(made is not None)
         self.next.setVisible(len(worked.pairs) > 1 or self._choice(p) is not None)
         for k, box in enumerate(self.parts):
