@@ -64,6 +64,15 @@ class UnsavedCase(WindowCase):
 
 
 class Keeping(UnsavedCase):
+    def test_a_single_change_after_saving_is_kept(self):
+        keeping = self.window.session.keeping
+        keeping.forget()
+        self.window.studio.undo.setClean()  # as after saving
+        self.window.studio.adjust("canvas", "Thickness", thickness=0.7)
+        self.assertTrue(keeping._timer.isActive())
+        self.keep()
+        self.assertTrue((keeping.copy.folder / "work.json").exists())
+
     def test_every_change_is_kept_soon(self):
         timer = self.window.session.keeping._timer
         self.assertTrue(timer.isActive())

@@ -146,10 +146,11 @@ def _window(seed: int, number: int) -> Iterator[dict[str, Any]]:
             mock.patch.object(sys, "excepthook", lambda kind, error, trace: user.errors.append(repr(error))),
         ):
             user.begin()
+            first = user.window.studio.document
             while True:
                 studio = user.window.studio
                 unsaved = not studio.undo.isClean() or studio.ahead is not None
-                empty = studio.picture is None and not studio.document.notes
+                empty = (studio.picture is None and not studio.document.notes) or studio.document == first
                 yield {"state": _print(studio.document), "at": time.time(), "clean": empty or not unsaved}
                 if told:
                     gone = dict(told)

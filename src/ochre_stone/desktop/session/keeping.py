@@ -34,8 +34,8 @@ class Keeping(QObject):
         studio.replaced.connect(self.forget)
 
     def _changed(self, old: Document, new: Document) -> None:
-        unsaved = not self.studio.undo.isClean() or self.studio.ahead is not None
-        if unsaved and old is not new and not self._timer.isActive():
+        # A step is told before the history counts it: whether anything is unsaved is seen when the copy is made.
+        if old is not new and not self._timer.isActive():
             self._timer.start(_AFTER_MS)
 
     def keep(self) -> None:
