@@ -111,7 +111,8 @@ class Melting(unittest.TestCase):
         for focus in (None, kept):
             whole = simplify.smooth_lightness(channel, 0.5, focus)
             with mock.patch.object(simplify, "_TILE", 24):
-                self.assertTrue(np.array_equal(simplify.smooth_lightness(channel, 0.5, focus), whole))
+                tiled = simplify.smooth_lightness(channel, 0.5, focus)
+            np.testing.assert_allclose(tiled, whole, atol=1e-4)  # processors round the ends of rows in their own ways
 
     def test_a_small_spot_melts_and_a_broad_step_stays(self) -> None:
         channel = np.full((64, 64), 40.0, dtype=np.float32)

@@ -223,7 +223,7 @@ class Kept(FolderCase):
             distance=DistanceLadder(near="n1", horizon="n2"),
         )
         notes = (note(1, (50.0, 10, 10)), note(2, (80.0, 0, 0)))
-        d = Document(reference=PICTURE.name, masses=masses, harmony=harmony, notes=notes)
+        d = Document(uid="its-own", reference=PICTURE.name, masses=masses, harmony=harmony, notes=notes)
         save(self.folder / "a.ochre", d, PICTURE)
         self.assertEqual(open_project(self.folder / "a.ochre").document, d)
 

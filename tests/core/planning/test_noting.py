@@ -175,6 +175,7 @@ class Kept(unittest.TestCase):
 class Files(FolderCase):
     def test_everything_of_a_note_is_kept(self):
         document = Document(
+            uid="its-own",
             reference="two.png",
             frame=Frame(turn=2.5, crop=(0.5, 0.5, 0.8, 0.8), mirror=True),
             light=LightChoice(kelvin=4000, tint=-3, stops=0.5, lift=0.4),
@@ -188,7 +189,7 @@ class Files(FolderCase):
         self.assertEqual(open_project(path).document, document)
 
     def test_a_project_of_the_first_version_opens(self):
-        document = Document(reference="two.png").with_note(note(1, (50.0, 0.0, 0.0)))
+        document = Document(uid="its-own", reference="two.png").with_note(note(1, (50.0, 0.0, 0.0)))
         path = self.folder / "old.ochre"
         save(path, document, TWO)
         raw = json.loads(zipfile.ZipFile(path).read("project.json"))

@@ -16,14 +16,13 @@ from ochre_stone.resources import resource
 
 MOST_MB = 600
 _OPENER = """
-import json, resource, sys
+import json, sys
 from pathlib import Path
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.store import boxfile, files
 from ochre_stone.logbook import exchange
 from ochre_stone.logbook.book import Book
 path = Path(sys.argv[1])
-before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
 said = ""
 try:
     if path.suffix == ".ochre":
@@ -35,7 +34,8 @@ try:
             exchange.load_log(book, path)
 except OchreError as error:
     said = str(error)
-print(json.dumps([said, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024]))
+peak = next(line.split()[1] for line in open("/proc/self/status") if line.startswith("VmHWM:"))
+print(json.dumps([said, int(peak) / 1024]))  # of this program alone, not of what started it
 """
 MANY = 4_000_000
 
