@@ -89,10 +89,10 @@ class Strings(unittest.TestCase):
         self.assertEqual(self.of(near, far, plain, apart=apart), ["foliage-near", "foliage-far", "foliage-near"])
         self.assertEqual(self.of(near, plain, apart=apart), ["foliage", "foliage"])
 
-    def test_shadows_are_cast_ones_and_accents_else_the_core_shadows(self):
+    def test_shadows_are_cast_ones_and_accents_and_a_note_is_in_one_string(self):
         core, lit = note(1, 3, role="core shadow"), note(2, 7)
         cast, accent = note(3, 3, "wall", "cast shadow"), note(4, 1.5, role="dark accent")
-        self.assertEqual(groups(Document(notes=(core, lit))), {"skin": [0, 1], "shadows": [0]})
+        self.assertEqual(groups(Document(notes=(core, lit))), {"skin": [0, 1]})
         self.assertEqual(groups(Document(notes=(core, lit, cast))), {"skin": [0, 1], "shadows": [2]})
         self.assertEqual(groups(Document(notes=(lit, accent))), {"skin": [0], "shadows": [1]})
         self.assertEqual(groups(Document(notes=(lit,))), {"skin": [0]})

@@ -225,8 +225,15 @@ class MixChoice(Frozen):
         return self
 
     def of_string(self, string_id: str) -> StringChoice:
-        """How a string is built."""
-        return next((s for s in self.strings if s.id == string_id), StringChoice(id=string_id))
+        """How a string is built. What was said of all things without a name holds for each family of them."""
+        said = {s.id: s for s in self.strings}
+        whole = said.get("other") if string_id.startswith("other-") else None
+        found = said.get(string_id) or whole or StringChoice(id=string_id)
+        return found if found.id == string_id else found.model_copy(update={"id": string_id})
+
+    def leaves_out(self, string_id: str) -> bool:
+        """Whether a string is left out."""
+        return string_id in self.left_out or (string_id.startswith("other-") and "other" in self.left_out)
 
     def rule(self, rule_id: str) -> bool:
         """Whether a rule is taken."""

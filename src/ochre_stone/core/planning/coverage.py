@@ -49,7 +49,7 @@ def coverage(document: Document, search: bool = False) -> dict[str, Covered]:
     own = {i: k for k, p in enumerate(piles) for i in p.target.notes}
     out = {}
     for n, goal in zip(document.notes, note_targets(document), strict=True):
-        if string_of(document, n) in document.mix.left_out and n.id not in own:
+        if document.mix.leaves_out(string_of(document, n)) and n.id not in own:
             continue
         gap = np.asarray(ciede2000(mixtures, goal))
         k = own.get(n.id, int(gap.argmin()))

@@ -23,7 +23,7 @@ from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.amounts import Amounts, amounts
 from ochre_stone.core.mixing.session.drafting import Pin, StringRow
 from ochre_stone.core.mixing.session.plan import MixOn, plan_session
-from ochre_stone.core.mixing.strings.targets import MixString
+from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
@@ -35,7 +35,7 @@ from ochre_stone.core.planning.rows import (
     groups,
     nearest_of,
     note_targets,
-    string_of,
+    pile_by_note,
     wanted_rows,
 )
 
@@ -100,31 +100,28 @@ def _pins(document: Document) -> list[Pin]:
     return list(pins.values())
 
 
-def _shares(document: Document, rows: Mapping[str, Sequence[Lab]]) -> dict[str, float]:
-    """Share of the picture per pile by the shares of the notes; ``rows``: string id to the targets of its piles."""
-    goal, of = note_targets(document), groups(document)
-    out: dict[str, float] = {}
-    for string_id, wanted in rows.items():
-        out |= {f"{string_id}-{n + 1}": 0.0 for n in range(len(wanted))}
-        for i in of.get(string_id, ()):
-            note = document.notes[i]
-            if string_of(document, note) == string_id:
-                at = int(nearest_of(np.array(wanted), goal[i][None])[0])
-                out[f"{string_id}-{at + 1}"] += note.share
-    return out
-
-
 def note_shares(document: Document) -> dict[str, float]:
     """Share of the picture per pile of the strings, by the notes alone: for a scene without a photo."""
-    return _shares(document, {s.id: [p.target.lab for p in s.piles] for s in document.mixed.strings})
+    out = {p.id: 0.0 for s in document.mixed.strings for p in s.piles}
+    found = pile_by_note(document)
+    for n in document.notes:
+        if n.id in found:
+            out[found[n.id].id] += n.share
+    return out
 
 
 def rough_need(document: Document, rows: Sequence[StringRow]) -> dict[str, float]:
     """Millilitres per pile by the shares of the notes: enough to weigh what is mixed on from what."""
     c = document.canvas
     per_share = c.area_cm2 * c.thickness / 10 * (1 + c.spare)
-    shares = _shares(document, {r.id: [g.lab for g in r.goals] for r in rows})
-    return {i: share * per_share for i, share in shares.items()}
+    goal, of = note_targets(document), groups(document)
+    out: dict[str, float] = {}
+    for r in rows:
+        out |= {f"{r.id}-{n}": 0.0 for n in range(1, len(r.goals) + 1)}
+        for i in of.get(r.id, ()):
+            at = int(nearest_of(np.array([g.lab for g in r.goals]), goal[i][None])[0])
+            out[f"{r.id}-{at + 1}"] += document.notes[i].share * per_share
+    return out
 
 
 def mix_strings(document: Document, progress: Callable[[float], None] = lambda share: None) -> Mixed:
@@ -148,11 +145,24 @@ MOST_GLIMPSED = 3
 """Strings that are worked out for a glimpse: more are not quicker than the whole."""
 
 
-def _stands(row: StringRow, string: MixString) -> bool:
-    """Whether a row wants its piles where the string has them, but for rounding."""
-    kept = [p.target for p in string.piles]
-    alike = [replace(goal, lab=old.lab) == old for goal, old in zip(row.goals, kept, strict=False)]
-    return len(kept) == len(row.goals) and all(alike) and np.allclose([g.lab for g in row.goals], [t.lab for t in kept])
+def _stands(row: StringRow, there: Mapping[str, Pile]) -> bool:
+    """Whether a row wants its piles where they are, but for rounding; ``there``: all piles by id. One whose notes have
+    their pile in another place is not missed."""
+    shared = {i for p in there.values() for i in p.target.notes}
+    ids = {f"{row.id}-{n}" for n in range(1, len(row.goals) + 1)}
+    if any(i not in ids for i in there if i.rpartition("-")[0] == row.id):
+        return False
+    for n, goal in enumerate(row.goals, 1):
+        pile = there.get(f"{row.id}-{n}")
+        if pile is None:
+            if not goal.notes or not set(goal.notes) <= shared:
+                return False
+            continue
+        old = pile.target
+        same = (goal.value, goal.rules) == (old.value, old.rules) and set(goal.notes) <= set(old.notes)
+        if not (same and np.allclose(goal.lab, old.lab)):
+            return False
+    return True
 
 
 def glimpse_strings(document: Document) -> Mixed | None:
@@ -163,7 +173,8 @@ def glimpse_strings(document: Document) -> Mixed | None:
     """
     before = {s.id: s for s in document.mixed.strings}
     rows = wanted_rows(document)
-    moved = [r for r in rows if r.id not in before or not _stands(r, before[r.id])]
+    there = {p.id: p for s in before.values() for p in s.piles}
+    moved = [r for r in rows if not _stands(r, there)]
     if not before or not 0 < len(moved) <= MOST_GLIMPSED:
         return None
     found = plan_session(moved, session_terms(document), None, _pins(document), MixOn(False)).strings
@@ -203,21 +214,22 @@ def pile_cover(
     out = {p.id: 0.0 for s in mine.values() for p in s.piles}
     thick: dict[str, float] = {}
     taken = np.zeros(len(eased), dtype=bool)
-    # Strings that own notes by their group come first; core shadows lent to the shadows string are not counted twice.
     for string_id, members in groups(document).items():
-        if string_id not in mine:
+        ids = {document.notes[i].id for i in members}
+        piles = [p for s in mine.values() for p in s.piles if s.id == string_id or not ids.isdisjoint(p.target.notes)]
+        if not piles:
             continue
-        own = [i for i in members if string_of(document, document.notes[i]) == string_id]
-        pixels = np.isin(owner, own) & ~taken
+        pixels = np.isin(owner, members) & ~taken
         taken |= pixels
-        levels = np.array([p.target.lab for p in mine[string_id].piles])
+        levels = np.array([p.target.lab for p in piles])
         which = nearest_of(levels, eased[pixels])
         counts = np.bincount(which, minlength=len(levels))
         layers = np.bincount(which, weights=mm[pixels], minlength=len(levels))
-        for p, n, layer in zip(mine[string_id].piles, counts, layers, strict=True):
-            out[p.id] = float(n / len(eased))
+        for p, n, layer in zip(piles, counts, layers, strict=True):
             if own_mm and n:
-                thick[p.id] = float(layer / n)
+                before = out[p.id] * len(eased)
+                thick[p.id] = float((layer + before * thick.get(p.id, 0.0)) / (n + before))
+            out[p.id] += float(n / len(eased))
     return out, thick
 
 

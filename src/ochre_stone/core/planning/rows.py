@@ -14,9 +14,10 @@ from ochre_stone.core.harmony.preview import ways
 from ochre_stone.core.harmony.relation import push
 from ochre_stone.core.harmony.schemes import places, pull
 from ochre_stone.core.mixing.session.drafting import StringRow
+from ochre_stone.core.mixing.strings.kindred import FAMILY_NAMES, family
 from ochre_stone.core.mixing.strings.shadowlight import Lights
 from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID
-from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, PileTarget
+from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, Pile, PileTarget
 from ochre_stone.core.planning.added import added_rows, lights_of
 from ochre_stone.core.planning.standing import Members, standing_rows, weight_of
 
@@ -32,16 +33,25 @@ def target_by_note(document: Document) -> dict[str, Lab]:
     return {n.id: as_lab(goal) for n, goal in zip(document.notes, note_targets(document), strict=True)}
 
 
-def mixture_by_note(document: Document) -> dict[str, Lab]:
-    """For each note of a string, by its id, the mixture of that string's pile that comes nearest to it."""
+def pile_by_note(document: Document) -> dict[str, Pile]:
+    """For each note of a string, by its id, its pile: the one that was made for it, else that of its string which comes
+    nearest to it."""
+    own = {i: p for s in document.mixed.strings for p in s.piles for i in p.target.notes}
     strings = {s.id: s for s in document.mixed.strings}
-    out: dict[str, Lab] = {}
+    out: dict[str, Pile] = {}
     for n, goal in zip(document.notes, note_targets(document), strict=True):
         string = strings.get(string_of(document, n)) or strings.get(n.subject)
-        if string is not None:
+        if n.id in own:
+            out[n.id] = own[n.id]
+        elif string is not None:
             at = int(nearest_of(np.array([p.target.lab for p in string.piles]), goal[None])[0])
-            out[n.id] = string.piles[at].recipe.lab
+            out[n.id] = string.piles[at]
     return out
+
+
+def mixture_by_note(document: Document) -> dict[str, Lab]:
+    """The mixtures of :func:`pile_by_note`."""
+    return {i: p.recipe.lab for i, p in pile_by_note(document).items()}
 
 
 def nearest_of(piles: Array, lab: Array) -> npt.NDArray[np.intp]:
@@ -142,22 +152,20 @@ def string_of(document: Document, note: Note) -> str:
     if how == "distance" and note.group == note.subject:
         found = {n.distance or "near" for n in document.notes if n.group == note.subject}
         return f"{note.subject}-{note.distance or 'near'}" if len(found) > 1 else note.subject
-    return note.group
+    return f"other-{family(note.lab)}" if note.group == "other" else note.group
 
 
 def groups(document: Document) -> dict[str, list[int]]:
-    """String id to the indices of its notes, in the order of strings.
+    """String id to the indices of its notes, in the order of strings; each note is in one.
 
-    Cast shadows and dark accents form the shadows; without any, the core shadows do, and stay with their subject too.
+    Cast shadows and dark accents form the shadows; a core shadow stays with its thing. What has no name goes by its
+    family of hue.
     """
     found: dict[str, list[int]] = {}
     for i, n in enumerate(document.notes):
         found.setdefault(string_of(document, n), []).append(i)
-    if "shadows" not in found:
-        core = [i for i, n in enumerate(document.notes) if n.role == "core shadow"]
-        if core:
-            found["shadows"] = core
-    order = [f"{g}{part}" for g in STRING_ORDER for part in ("", *(f"-{p}" for p in PART_WORDS))]
+    parts = ("", *(f"-{p}" for p in (*PART_WORDS, *FAMILY_NAMES)))
+    order = [f"{g}{part}" for g in STRING_ORDER for part in parts]
     return {g: found[g] for g in order if g in found}
 
 
@@ -204,6 +212,8 @@ def string_title(string_id: str) -> str:
     if string_id in LADDERS or string_id in ADDED_ROWS:
         return (LADDERS | ADDED_ROWS)[string_id]
     subject, _, part = string_id.partition("-")
+    if part in FAMILY_NAMES:
+        return part.capitalize()
     return f"{subject.capitalize()}, {PART_WORDS[part]}" if part in PART_WORDS else string_id.capitalize()
 
 
@@ -230,11 +240,11 @@ def wanted_rows(document: Document) -> list[StringRow]:
     rows = standing_rows(strings, mix, active)
     added = added_rows(document, goal, rows)
     if mix.piles:
-        taken = sum(len(row) for s, row in (climbing | added).items() if s not in mix.left_out)
+        taken = sum(len(row) for s, row in (climbing | added).items() if not mix.leaves_out(s))
         rows = standing_rows(strings, mix, active, taken)
     out = []
     for string_id, row in (rows | climbing | added).items():
-        if string_id not in mix.left_out:
+        if not mix.leaves_out(string_id):
             how = mix.of_string(string_id)
             title = string_title(string_id)
             out.append(StringRow(string_id, title, tuple(row), how.method, how.mother, how.first))

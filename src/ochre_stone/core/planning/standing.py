@@ -48,7 +48,7 @@ def standing_rows(
     for the session counts. Strings with a number or a shape of their own keep it; among the others the piles that
     lose least are kept, then the widest gaps are closed as far as there is room.
     """
-    wanted = {s: m for s, m in strings.items() if s not in mix.left_out}
+    wanted = {s: m for s, m in strings.items() if not mix.leaves_out(s)}
     rows: dict[str, list[PileTarget]] = {}
     on_them: dict[str, list[PileTarget]] = {}
     for s, m in wanted.items():
@@ -61,7 +61,7 @@ def standing_rows(
             rows[s] = shaped(piles, m.goal, m.weight, [n.id for n in m.notes], SHAPES[kind][1])
         elif how.count:
             few = _kept([(s, t) for t in piles], wanted, how.count).get(s, [])
-            rows[s] = [*few, *between(few, m.goal, m.weight, mix.step)[: how.count - len(few)]]
+            rows[s] = [*few, *_steps(few, m, mix.step)[: how.count - len(few)]]
         else:
             on_them[s] = piles
     room = max(mix.piles - taken - sum(map(len, rows.values())), 1) if mix.piles else None
@@ -69,10 +69,7 @@ def standing_rows(
         found = _kept([(s, t) for s, row in on_them.items() for t in row], wanted, room)
         on_them = {s: found.get(s, []) for s in on_them}
     steps = [
-        (_gap(t, on_them[s]), s, t)
-        for s in on_them
-        if on_them[s]
-        for t in between(on_them[s], wanted[s].goal, wanted[s].weight, mix.step)
+        (_gap(t, on_them[s]), s, t) for s in on_them if on_them[s] for t in _steps(on_them[s], wanted[s], mix.step)
     ]
     steps.sort(key=lambda e: -e[0])
     if room is not None:
@@ -80,6 +77,20 @@ def standing_rows(
     for s, row in on_them.items():
         rows[s] = [*row, *(t for _, own, t in steps if own == s)]
     return {s: sorted(rows[s], key=lambda t: t.lab[0]) for s in strings if rows.get(s)}
+
+
+def _steps(piles: Sequence[PileTarget], m: Members, step: float) -> list[PileTarget]:
+    """Steps between piles of one thing, as far as it is known, the widest gap first: shadows fall on many things, and
+    what has no name may be anything."""
+    subject = {n.id: n.subject for n in m.notes}
+    out: list[tuple[float, PileTarget]] = []
+    for one in dict.fromkeys(subject.values()):
+        own = [k for k, n in enumerate(m.notes) if n.subject == one]
+        standing = [t for t in piles if subject[t.notes[0]] == one]
+        shadows = len(set(subject.values())) > 1
+        found = between(standing, m.goal[own], m.weight[own], step, one != "other" and not shadows)
+        out += [(_gap(t, standing), t) for t in found]
+    return [t for _, t in sorted(out, key=lambda e: -e[0])]
 
 
 def _even(string_id: str, m: Members, steps: int, active: Collection[str]) -> list[PileTarget]:

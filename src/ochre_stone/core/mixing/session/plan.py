@@ -9,8 +9,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from ochre_stone.core.mixing.recipe.sources import Terms
-from ochre_stone.core.mixing.session.branching import Branching, branch, total
+from ochre_stone.core.mixing.session.branching import Branching, branch
 from ochre_stone.core.mixing.session.drafting import Draft, Drafter, Pin, StringRow
+from ochre_stone.core.mixing.session.sharing import same_mixture, with_shared, without
 from ochre_stone.core.mixing.session.ways import Onward
 from ochre_stone.core.mixing.strings.methods import Kit
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
@@ -55,11 +56,12 @@ def plan_session(
     onward = Onward(terms, want, mix_on.on, mix_on.across)
     plan = branch(onward.ways(drafts, turn, tick), want)
     final, chosen = onward.mixed(drafts, plan, tick)
-    if chosen != dict(plan.chosen):  # what rounding changed is counted as it is
-        cost, ml = total(chosen, want)
-        plan = replace(plan, chosen=chosen, cost=cost, ml=ml, bound=min(plan.bound, cost))
-    order = {i: k for k, i in enumerate(turn, 1)}
-    strings = tuple(_string(d, final, order) for d in drafts)
+    shared = same_mixture({i: final[i] for i in turn})
+    if chosen != dict(plan.chosen) or shared:  # what rounding changed is counted as it is
+        plan = without(plan, chosen, shared, want)
+    final = with_shared(final, shared)
+    order = {i: k for k, i in enumerate((i for i in turn if i in final), 1)}
+    strings = tuple(s for d in drafts if (s := _string(d, final, order)).piles)
     return PlannedSession(strings, plan, {d.row.id: d.kit for d in drafts})
 
 
@@ -76,7 +78,7 @@ class _Ticks:
 
 def _string(draft: Draft, final: Mapping[str, Pile], order: Mapping[str, int]) -> MixString:
     """The string of a row, with the base piles that its recipes use in the end."""
-    piles = tuple(replace(final[p.id], order=order[p.id]) for p in draft.piles)
+    piles = tuple(replace(final[p.id], order=order[p.id]) for p in draft.piles if p.id in final)
     used = {b.id: b for p in sorted(piles, key=lambda p: p.order) for b in p.recipe.bases}
     row = draft.row
     return MixString(row.id, row.name, piles, tuple(used.values()), row.method, draft.kit.words, draft.kit.mother)

@@ -137,9 +137,15 @@ class Onward:
         final = {p.id: p for d in drafts for p in d.piles}
         names = {p.id: f"{d.row.name.lower()} {n}" for d in drafts for n, p in enumerate(d.piles, 1)}
         chosen = dict(plan.chosen)
+        same: dict[str, str] = {}
         for i in plan.order:
             way, p = chosen[i], final[i]
             tick()
+            if any(q in same for q in way.parents):  # it goes on from what stands there
+                drawn: dict[str, float] = {}
+                for q, share in way.draws:
+                    drawn[same.get(q, q)] = drawn.get(same.get(q, q), 0.0) + share
+                way = replace(way, draws=tuple(drawn.items()))
             if not way.draws:
                 continue
             parents = [Source(q, names[q], final[q].recipe.shares) for q in way.parents]
@@ -153,6 +159,8 @@ class Onward:
             self._deviations[i] = sources.deviation_of(recipe.ingredients)
             final[i] = replace(p, recipe=recipe, alternatives=(p.recipe, *p.alternatives)[:4])
             chosen[i] = self._as_rounded(way, recipe)
+            if len(recipe.ingredients) == 1:
+                same[i] = recipe.ingredients[0].id
         return final, chosen
 
     def _as_rounded(self, way: MixWay, recipe: Recipe) -> MixWay:

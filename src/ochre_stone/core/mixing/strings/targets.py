@@ -7,9 +7,8 @@ follow them by shape-preserving interpolation (Fritsch and Carlson 1980). How pi
 one another, is planned for the whole session at once (:mod:`branching`).
 """
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
@@ -19,6 +18,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightne
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.curves import MonotoneCurve
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
+from ochre_stone.core.mixing.strings.kindred import kindred
 from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID, Rule, shape, span
 
 VALUE_GRID = 0.5
@@ -182,20 +182,39 @@ def on_notes(
 
 
 def between(
-    standing: Sequence[PileTarget], notes: npt.ArrayLike, weights: npt.ArrayLike, step: float = STEP
+    standing: Sequence[PileTarget],
+    notes: npt.ArrayLike,
+    weights: npt.ArrayLike,
+    step: float = STEP,
+    one_thing: bool = True,
 ) -> list[PileTarget]:
-    """Where two neighbours of ``standing`` are more than ``step`` apart in value, as few even steps as close the gap,
-    on the smooth curve through ``notes``; widest gap first. Nothing stands beyond them."""
-    lab = np.asarray(notes, dtype=float).reshape(-1, 3)
-    _, path = _curve(lab, _values(lab), np.asarray(weights, dtype=float))
+    """Where two neighbours of ``standing`` (dark to light) are more than ``step`` apart in value, as few even steps as
+    close the gap, on the smooth curve through those of ``notes`` that are like them; widest gap first.
+
+    Neighbours are those that a painter would blend (:func:`kindred.kindred`): what is unlike stands beside them, and
+    nothing is set between. Nothing stands beyond the notes.
+    """
+    lab, weight = np.asarray(notes, dtype=float).reshape(-1, 3), np.asarray(weights, dtype=float)
     out = []
-    for dark, light in sorted(pairwise(standing), key=lambda pair: pair[0].value - pair[1].value):
+    for dark, light in sorted(_neighbours(standing, one_thing), key=lambda pair: pair[0].value - pair[1].value):
         count = int(np.ceil((light.value - dark.value) / step - 1e-9))
+        if count < 2:
+            continue
+        like = [all(kindred(end.lab, as_lab(c), one_thing) for end in (dark, light)) for c in lab]
+        _, path = _curve(lab[like], _values(lab[like]), weight[like])
         for k in range(1, count):
             goal = dark.value + (light.value - dark.value) * k / count
             a, b = path(goal).tolist()
             out.append(PileTarget((float(lightness_of_value(goal)), a, b), round(goal, 2), "between"))
     return out
+
+
+def _neighbours(standing: Sequence[PileTarget], one_thing: bool) -> Iterator[tuple[PileTarget, PileTarget]]:
+    """Pairs of a row, dark to light, of which each is the other's nearest in value that is like it."""
+    for k, light in enumerate(standing):
+        like = [n for n in range(k) if kindred(standing[n].lab, light.lab, one_thing)]
+        if like and not any(kindred(standing[like[-1]].lab, t.lab, one_thing) for t in standing[like[-1] + 1 : k]):
+            yield standing[like[-1]], light
 
 
 def _values(lab: Array) -> Array:

@@ -126,7 +126,9 @@ class AllPage:
 
     def _want(self, string_id: str, on: bool) -> None:
         old = self.studio.document.mix.left_out
-        left_out = tuple(s for s in old if s != string_id) + (() if on else (string_id,))
+        left_out = tuple(s for s in old if s not in (string_id, string_id.partition("-")[0])) + (
+            () if on else (string_id,)
+        )
         words = f"{'With' if on else 'Without'} the string {string_title(string_id)}"
         self._set(words, left_out=left_out)
 
@@ -171,4 +173,4 @@ class AllPage:
                 self.wanted.addWidget(box, k // 2, k % 2)
                 self.boxes[string_id] = box
         for string_id, box in self.boxes.items():
-            box.setChecked(string_id not in self.studio.document.mix.left_out)
+            box.setChecked(not self.studio.document.mix.leaves_out(string_id))
