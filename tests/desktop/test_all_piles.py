@@ -82,17 +82,17 @@ class AllPiles(WindowCase):
 
     def test_names_are_mended_by_hand(self):
         check = self.example()
-        p = self.choose(check, "Cloth 1")
+        p = self.choose(check, "shirt in shade")
         check.name.setCurrentIndex(check.name.findData("shadows-1"))
         check.name.activated.emit(check.name.currentIndex())
         self.assertEqual(check.name_of(p), "shadows-1")
         named = [check.name_of(q) for q in check.seen]
         self.assertEqual(named.count("shadows-1"), 1)  # one pile has one name
-        self.choose(check, "Shadows 1")
+        self.choose(check, "sleeve fold")
         check.name.setCurrentIndex(check.name.findData(""))
         check.name.activated.emit(check.name.currentIndex())
         self.assertIn("not seen", self.rows(check.list)[-1])
-        self.assertIn("Cloth 1", self.rows(check.list)[-1])
+        self.assertIn("shirt in shade", self.rows(check.list)[-1])
         before = int(check.take.text().split()[1])
         self.click(check.take)
         self.assertEqual(len(self.studio.document.readings), before)
@@ -116,7 +116,7 @@ class AllPiles(WindowCase):
         self.click(check.split)
         self.settle()
         self.assertEqual(len(check.seen), count)
-        self.choose(check, "Wall 1")
+        self.choose(check, "wall in the sun")
         self.click(check.split)  # one round pile
         self.settle()
         self.assertEqual(len(check.seen), count)

@@ -53,7 +53,7 @@ class ByItself(LogCase):
         self.window.go_to("Mix", "Correct")
         self.read("skin-3")
         (first,) = self.entries()
-        self.assertEqual((first.pile, first.name, first.project), ("skin-3", "Skin 3", "my-orchard"))
+        self.assertEqual((first.pile, first.name, first.project), ("skin-3", "cheek in the sun", "my-orchard"))
         self.assertEqual([p.dose.name for p in first.puts], ["white", "ochre", "cadmium red light"])
         self.assertEqual([s.how for s in first.seen], ["reader"])
         self.assertTrue(all(p.first for p in first.puts))
@@ -172,7 +172,7 @@ class AtTheStation(LogCase):
     def test_a_pile_is_shown_with_its_course_and_kept_facts(self) -> None:
         page = self.station.pile_page
         self.station.take(next(e.uid for e in self.entries() if e.pile == "skin-3"))
-        self.assertIn("Skin 3", page.head.text())
+        self.assertIn("cheek in the sun", page.head.text())
         self.assertIn("too light", page.course.text())
         page.left.setValue(0.6)
         page.left.editingFinished.emit()

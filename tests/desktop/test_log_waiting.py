@@ -35,10 +35,10 @@ class CannotBeWritten(LogCase):
             self.assertEqual(len(said), 1, said)
             self.assertRegex(said[0], "cannot be written now .database is locked.. What you mix waits in .*soon as")
             self.assertEqual(self.log.file.waiting, 3)
-            self.assertEqual(self.names(), ["Skin 1"])
+            self.assertEqual(self.names(), ["face in hat shade"])
         self.wait(lambda: not self.log.file.waiting)
         self.assertEqual(self.window.last_told, "The log can be written again: all that waited is in it.")
-        self.assertEqual(self.names(), ["Skin 1", "Skin 2", "Skin 3", "Sky 1"])
+        self.assertEqual(self.names(), ["face in hat shade", "cheek turning", "cheek in the sun", "sky overhead"])
         self.assertEqual([*log_file().parent.glob("*.waiting")], [])
 
     def test_the_next_start_writes_what_the_last_window_could_not(self) -> None:
@@ -49,7 +49,7 @@ class CannotBeWritten(LogCase):
             self.settle()
             self.window.close()
             self.log.file.join()
-        self.assertEqual(self.names(), ["Skin 1"])
+        self.assertEqual(self.names(), ["face in hat shade"])
         other = logthread.LogThread(self.window, log_file, lambda: 0)
         found: list[int] = []
         other.ask(Book.count, found.append)
@@ -73,7 +73,7 @@ class CannotBeWritten(LogCase):
             self.assertFalse(go_on.is_set())  # closing came back with everything still to be written
             go_on.set()
             self.log.file.join()
-        self.assertEqual(self.names(), ["Skin 1", "Skin 2"])
+        self.assertEqual(self.names(), ["face in hat shade", "cheek turning"])
 
     def test_a_log_that_is_moved_away_is_begun_anew(self) -> None:
         self.begin("skin-1")
@@ -81,7 +81,7 @@ class CannotBeWritten(LogCase):
         log_file().rename(log_file().with_name("away.sqlite"))
         self.begin("skin-2")
         self.settle()
-        self.assertEqual(self.names(), ["Skin 2"])
+        self.assertEqual(self.names(), ["cheek turning"])
 
     def test_a_clock_before_1970_is_no_reason_to_lose_a_pile(self) -> None:
         with mock.patch.object(time, "time", lambda: -86_400.0):
@@ -102,16 +102,16 @@ class AnotherWindow(LogCase):
         return next(e for e in self.entries() if e.name == name)
 
     def test_what_it_removed_does_not_come_back_by_an_edit(self) -> None:
-        one = self.mixed("Skin 1")
+        one = self.mixed("face in hat shade")
         with Book(log_file()) as other:
             other.remove([one.uid])
         self.log.change(one, "A line about a pile", line="mine")
         self.settle()
-        self.assertEqual([e.name for e in self.entries()], ["Skin 2"])
-        self.assertIn("“Skin 1” was deleted from the log in another window", self.window.last_told)
+        self.assertEqual([e.name for e in self.entries()], ["cheek turning"])
+        self.assertIn("“face in hat shade” was deleted from the log in another window", self.window.last_told)
 
     def test_after_it_deleted_all_undo_says_so(self) -> None:
-        one = self.mixed("Skin 1")
+        one = self.mixed("face in hat shade")
         self.log.edit("Take a pile out of the log", [one], [])
         self.settle()
         with Book(log_file()) as other:

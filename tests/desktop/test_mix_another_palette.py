@@ -57,7 +57,7 @@ class AnotherPalette(LogCase):
         page = self.mix.loose_page
         self.assertTrue(page.view.isVisible())
         self.piles.choose("sky-1")
-        self.assertRegex(page.recipe.text(), "Parents of Sky 1 .*being worked out")
+        self.assertRegex(page.recipe.text(), "Parents of sky overhead .*being worked out")
         self.assertFalse(page.view.isVisible() or page.coats.isVisible() or page.parents[0].isVisible())
         self.assertEqual(page.glaze.text(), "")
         self.settle()

@@ -85,12 +85,17 @@ class Pdf(unittest.TestCase):
         self.assertIn(sheet.document.title, said)
         self.assertIn("measured", said)
         piles = sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order)
-        heights = []
+        heights, used = [], set()
         for p in piles:
             recipe = ", ".join(i.said for i in p.recipe.ingredients)
-            self.assertIn(recipe, sizes, p.id)
-            self.assertGreaterEqual(sizes[recipe], 10, recipe)
-            heights.append(places[recipe])
+            first = max((t for t in sizes if recipe.startswith(t)), key=len)  # a long one goes on in a second line
+            self.assertIn(recipe.removeprefix(first).strip(), ("", *sizes))
+            used.add(sizes[first])
+            heights.append(places[first])
+            self.assertTrue(p.name in sizes or p.short in sizes, p.name)
+        self.assertEqual(len(used), 1, "one size for all")
+        self.assertGreaterEqual(min(used), 10)
+        self.assertGreaterEqual(min(sizes.values()), 8)
         self.assertEqual(heights, sorted(heights, reverse=True), "in the order of mixing")
         for base in (b for s in sheet.strings for b in s.bases):
             self.assertIn(base.name, sizes)

@@ -24,7 +24,7 @@ def board_of(sheet: Sheet) -> tuple[Board, dict[str, Lab], dict[str, str]]:
     """The layout of a sheet's piles and tubes; colours and names by id."""
     mixed = sheet.document.mixed
     labs = {p.id: p.recipe.lab for s in mixed.strings for p in s.piles} | {t.id: t.lab for t in sheet.tubes}
-    names = {p.id: f"{s.name} {n}" for s in mixed.strings for n, p in enumerate(s.piles, 1)}
+    names = {p.id: p.name for s in mixed.strings for p in s.piles}
     names |= {t.id: t.short for t in sheet.tubes}
     return laid_out(sheet.document, sheet.amounts), labs, names
 

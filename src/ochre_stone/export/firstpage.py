@@ -7,6 +7,7 @@ It is read at arm's length, so nothing stands on it that is not needed while mix
 from dataclasses import dataclass
 
 from reportlab.lib.colors import HexColor
+from reportlab.lib.utils import simpleSplit
 
 from ochre_stone.core.colour.spaces import Lab, lab_to_hex
 from ochre_stone.core.mixing.recipe.recipe import dose_words
@@ -20,8 +21,10 @@ from ochre_stone.export.page import Page
 from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, LINE, PAGE_MARGIN, QUIET_INK
 
 _SIZES = (15.0, 14.0, 13.0, 12.0, 11.0, 10.0)
-_MOST, _LEAST = 31.0, 20.0
+_MOST, _LEAST = 31.0, 20.5
 """Height of a row, points."""
+_RECIPE, _FEWEST = 226.0, 4
+"""Where recipes begin, points from the margin; the fewest rows that a second page holds."""
 _MAP, _MAP_LEAST = 0.24, 130.0
 """Height of the map: share of the page's, and points."""
 ORIGINS = {"note": "measured", "between": "between two notes", "rule": "by a rule"}
@@ -37,18 +40,41 @@ class _Row:
     colours: tuple[Lab, ...]
     """Target and mixture, and what it is wet, where that is seen; a base pile's own."""
     about: str
+    short: str = ""
+    """A shorter name."""
 
 
 def first_page(page: Page, sheet: Sheet, title: str, masses: PrintedMap) -> None:
     """Draw it; where there are more piles than a page holds, they go on on the next."""
-    rows = _rows(sheet)
-    free = page.height - 2 * PAGE_MARGIN - 32 - _LEAST * len(rows)
+    groups = _groups(_rows(sheet))
+    count = sum(map(len, groups))
+    free = page.height - 2 * PAGE_MARGIN - 32 - _LEAST * count
     _head(page, sheet, title, masses, min(max(free, _MAP_LEAST), page.height * _MAP))
     left = page.y - PAGE_MARGIN - 16
-    high = min(max(left / max(len(rows), 1), _LEAST), _MOST)
+    high = min(max(left / max(count, 1), _LEAST), _MOST)
+    here = int(left / high + 1e-6)
+    if count > here:  # the next page holds no lone row
+        here = max(min(here, count - _FEWEST), 1)
+    room = page.width - PAGE_MARGIN - (PAGE_MARGIN + _RECIPE)
+    size = min((page.fits(r.recipe, room, _SIZES) for g in groups for r in g), default=_SIZES[0])
+    done = 0
+    for group in groups:
+        if done <= here < done + len(group):
+            page.turn()  # a base pile stays beside what wants it
+        for row in group:
+            page.need(high)
+            _row(page, row, high, size)
+        done += len(group)
+
+
+def _groups(rows: list[_Row]) -> list[list[_Row]]:
+    """Each pile with the base piles that are made for it first."""
+    out: list[list[_Row]] = [[]]
     for row in rows:
-        page.need(high)
-        _row(page, row, high)
+        out[-1].append(row)
+        if row.number:
+            out.append([])
+    return [g for g in out if g]
 
 
 def _head(page: Page, sheet: Sheet, title: str, masses: PrintedMap, map_high: float) -> None:
@@ -80,7 +106,7 @@ def _head(page: Page, sheet: Sheet, title: str, masses: PrintedMap, map_high: fl
         "Swatches: the target, the mixture, and where it differs",
         "what it looks like wet: mix to that.",
     ):
-        page.text(x, y, line, page.fits(line, room, (8.5, 8, 7.5), BODY), ink=QUIET_INK)
+        page.text(x, y, line, page.fits(line, room, (8.5, 8), BODY), ink=QUIET_INK)
         y -= 11
     page.y = min(top - high, y) - 8
 
@@ -89,9 +115,6 @@ def _rows(sheet: Sheet) -> list[_Row]:
     """Piles in the order of mixing, base piles before the first that wants them."""
     d, out = sheet.document, []
     first = bases_before(d)
-    names = {
-        p.id: f"{s.name} {n}" if len(s.piles) > 1 else s.name for s in sheet.strings for n, p in enumerate(s.piles, 1)
-    }
     for p in sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order):
         for base in first.get(p.id, ()):
             K, S = spectra([d.mixed.tube(i) for i, _ in base.shares], [c for _, c in base.shares])
@@ -104,12 +127,12 @@ def _rows(sheet: Sheet) -> list[_Row]:
         recipe = ", ".join(i.said for i in p.recipe.ingredients)
         reach = "" if p.reachable else ", out of reach"
         about = f"{p.target.value:.1f}, {sheet.amounts.piles[p.id]:.1f} ml, {ORIGINS[p.target.origin]}{reach}"
-        out.append(_Row(str(p.order), names[p.id], recipe, colours, about))
+        out.append(_Row(str(p.order), p.name, recipe, colours, about, p.short))
     return out
 
 
-def _row(page: Page, row: _Row, high: float) -> None:
-    """Swatch, number, name and recipe on one line; under the name what it is."""
+def _row(page: Page, row: _Row, high: float, size: float) -> None:
+    """Swatch, number, name and recipe (in ``size``, that of all rows) on one line; under the name what it is."""
     bottom, wide = page.y - high, 46.0
     page.canvas.setFillColor(GREY_GROUND)
     page.canvas.rect(PAGE_MARGIN, bottom + 1, wide + 8, high - 2, fill=1, stroke=0)
@@ -118,13 +141,15 @@ def _row(page: Page, row: _Row, high: float) -> None:
         each = wide / len(row.colours)
         page.canvas.rect(PAGE_MARGIN + 4 + k * each, bottom + 4, each, high - 8, fill=1, stroke=0)
     x = PAGE_MARGIN + wide + 16
-    middle = bottom + high / 2
+    middle, named = bottom + high / 2, _RECIPE - wide - 46
     page.text(x, middle - 1, row.number, 13, BOLD)
-    page.text(x + 22, middle + 0.5, row.name, page.fits(row.name, 112, (11, 10, 9, 8)), BOLD)
-    page.text(x + 22, middle - 9, row.about, page.fits(row.about, 116, (7.5, 7, 6.5), BODY), ink=QUIET_INK)
-    at = x + 142
-    room = page.width - PAGE_MARGIN - at
-    page.text(at, middle - 5, row.recipe, page.fits(row.recipe, room, (*_SIZES, 9, 8, 7)), BOLD)
+    whole = page.cut(row.name, named, 10, BOLD) == row.name or not row.short
+    page.text(x + 22, middle + 1, page.cut(row.name if whole else row.short, named, 10, BOLD), 10, BOLD)
+    page.text(x + 22, middle - 9, page.cut(row.about, named, 8), 8, ink=QUIET_INK)
+    at = PAGE_MARGIN + _RECIPE
+    lines = simpleSplit(row.recipe, BOLD, size, page.width - PAGE_MARGIN - at)[:2]
+    for k, line in enumerate(lines):
+        page.text(at, middle - size * 0.36 + (len(lines) - 1) * size * 0.5 - k * size, line, size, BOLD)
     page.canvas.setStrokeColor(LINE)
     page.canvas.setLineWidth(0.4)
     page.canvas.line(PAGE_MARGIN, bottom, page.width - PAGE_MARGIN, bottom)

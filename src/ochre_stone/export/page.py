@@ -40,6 +40,15 @@ class Page:
         """The largest of ``sizes``, falling, at which words fit the room; the last where none does."""
         return next((z for z in sizes if pdfmetrics.stringWidth(words, font, z) <= room), sizes[-1])
 
+    @staticmethod
+    def cut(words: str, room: float, size: float, font: str = BODY) -> str:
+        """As many of the words as fit the room, with an ellipsis where some are left out."""
+        if pdfmetrics.stringWidth(words, font, size) <= room:
+            return words
+        while words and pdfmetrics.stringWidth(f"{words}…", font, size) > room:
+            words = words[:-1]
+        return f"{words.rstrip(' ,')}…"
+
     def text(self, x: float, y: float, words: str, size: float = 9, font: str = BODY, ink: Color = INK) -> None:
         self.canvas.setFont(font, size)
         self.canvas.setFillColor(ink)

@@ -73,8 +73,8 @@ def _drawn(sheet: Sheet, canvas: Any, size: tuple[float, float]) -> Any:
 
     def footer(page: Page) -> None:
         words = f"Ochre Stone block-in sheet: {title}"[:70] + (f"  ·  {sheet.dated}" if sheet.dated else "")
-        page.text(PAGE_MARGIN, PAGE_MARGIN - 14, words, 7.5, ink=QUIET_INK)
-        page.right(page.width - PAGE_MARGIN, PAGE_MARGIN - 14, f"page {page.number}", 7.5, ink=QUIET_INK)
+        page.text(PAGE_MARGIN, PAGE_MARGIN - 14, words, 8, ink=QUIET_INK)
+        page.right(page.width - PAGE_MARGIN, PAGE_MARGIN - 14, f"page {page.number}", 8, ink=QUIET_INK)
 
     page = Page(canvas, size, footer)
     masses = PrintedMap(sheet)
@@ -258,7 +258,7 @@ def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> 
     recipe = ",  ".join(i.said for i in r.ingredients)
     down = stepped(sheet.document, p.id)
     said = f"{r.why} Step down: {down.words}." if down is not None else r.why
-    why = simpleSplit(f"{said} {by_eye_words(r).capitalize()}.", BODY, 7.5, wide)[:3]
+    why = simpleSplit(f"{said} {by_eye_words(r).capitalize()}.", BODY, 8, wide)[:3]
     page.need(PAGE_ROW)
     top = page.y - 3
     page.y -= PAGE_ROW
@@ -278,7 +278,7 @@ def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> 
     size = next((z for z in (10.0, 9.0, 8.0) if pdfmetrics.stringWidth(recipe, BOLD, z) <= room), 7.0)
     page.text(x + 18, top - 10, recipe, size, BOLD)
     for k, line in enumerate(why):
-        page.text(x + 18, top - 20 - 8.2 * k, line, 7.5, ink=QUIET_INK)
+        page.text(x + 18, top - 20 - 8.2 * k, line, 8, ink=QUIET_INK)
     right = page.width - PAGE_MARGIN
     page.right(right, top - 10, f"value {p.target.value:.1f}  ·  {sheet.amounts.piles[p.id]:.1f} ml", 8.5, BOLD)
     error = (
@@ -286,14 +286,14 @@ def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> 
         if abs(r.value_error) < 0.05
         else f"value {abs(r.value_error):.1f} too {'light' if r.value_error > 0 else 'dark'}"
     )
-    page.right(right, top - 20.5, f"mix {ordinal(p.order)}, {error}", 7.5, ink=QUIET_INK)
+    page.right(right, top - 20.5, f"mix {ordinal(p.order)}, {error}", 8, ink=QUIET_INK)
     reach = Prediction(r.lab, r.uncertainty).trust if p.reachable else "out of reach"
-    page.right(right, top - 29, reach, 7.5, ink=QUIET_INK)
+    page.right(right, top - 29, reach, 8, ink=QUIET_INK)
 
 
 def _session(page: Page, sheet: Sheet) -> None:
     """What is mixed when, and on from what."""
-    names = {p.id: f"{s.name} {n}" for s in sheet.strings for n, p in enumerate(s.piles, 1)}
+    names = {p.id: p.name for s in sheet.strings for p in s.piles}
     plan = sheet.document.mixed.branching
     piles = sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order)
     if not piles:
@@ -323,7 +323,7 @@ def _steps(page: Page, sheet: Sheet) -> None:
     piles = sorted((p for s in sheet.strings for p in s.piles), key=lambda p: p.order)
     if not piles:
         return
-    names = {p.id: f"{s.name} {n}" for s in sheet.strings for n, p in enumerate(s.piles, 1)}
+    names = {p.id: p.name for s in sheet.strings for p in s.piles}
     page.heading("Step by step", 13, 18, 60)
     page.paragraph(
         "Where a pile is cut, one half stays as it is; what follows is for the other half, and goes into the half kept "
@@ -344,7 +344,7 @@ def _loose(page: Page, sheet: Sheet) -> None:
     found = [one for one in chosen_loose(d) if one.made is not None]
     if not found:
         return
-    names = {p.id: f"{s.name} {n}" for s in sheet.strings for n, p in enumerate(s.piles, 1)}
+    names = {p.id: p.name for s in sheet.strings for p in s.piles}
     page.heading("Mixed loosely", 13, 18, 60)
     page.paragraph(
         "Each parent is brought to the pile's value first; strokes side by side keep most of the chroma, two turns of "

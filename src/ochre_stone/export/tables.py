@@ -38,6 +38,7 @@ def string_json(string: MixString, document: "Document") -> dict[str, Any]:
         "piles": [
             {
                 "id": p.id,
+                "name": p.name,
                 "order": p.order,
                 "origin": p.target.origin,
                 "notes": list(p.target.notes),
@@ -184,7 +185,7 @@ def recipes_csv(sheet: "Sheet") -> str:
 
     table: list[Sequence[object]] = []
     tubes = list(sheet.amounts.tubes)
-    head = "string pile mix_order target_value target_munsell recipe mixture_munsell de00 value_error uncertainty"
+    head = "string pile name mix_order target_value target_munsell recipe mixture_munsell de00 value_error uncertainty"
     more = ("why", "wet_munsell", "by_eye", "steps", "step_down", "loosely")
     table.append([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), *more])
     loose = {
@@ -196,7 +197,7 @@ def recipes_csv(sheet: "Sheet") -> str:
         if one.made is not None
     }
     for s in sheet.strings:
-        for k, p in enumerate(s.piles, 1):
+        for p in s.piles:
             r = p.recipe
             recipe = ", ".join(i.said for i in r.ingredients)
             ml = sheet.amounts.piles[p.id]
@@ -204,7 +205,8 @@ def recipes_csv(sheet: "Sheet") -> str:
             table.append(
                 [
                     s.name,
-                    k,
+                    p.id,
+                    p.name,
                     p.order,
                     f"{p.target.value:.1f}",
                     read(p.target.lab).munsell,
@@ -231,9 +233,9 @@ def palette_gpl(sheet: "Sheet") -> str:
     """Predicted mixtures as a palette file that picture programs read (the magic first line is part of the format)."""
     lines = ["GIMP Palette", f"Name: {sheet.document.title or 'Ochre Stone plan'}", "Columns: 0", "#"]
     for s in sheet.strings:
-        for k, p in enumerate(s.piles, 1):
+        for p in s.piles:
             r, g, b = (round(x * 255) for x in lab_to_srgb(p.recipe.lab).reshape(3))
-            lines.append(f"{r:3d} {g:3d} {b:3d}\t{s.name} {k}")
+            lines.append(f"{r:3d} {g:3d} {b:3d}\t{p.name}")
     return "\n".join(lines) + "\n"
 
 

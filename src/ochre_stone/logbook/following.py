@@ -130,12 +130,11 @@ def planned_entry(
                 said=r.said[:200],
             )
         )
-    string = next(s for s in document.mixed.strings if any(p.id == pile_id for p in s.piles))
     planned_ml = document.mixed.branching.ml.get(pile_id, 0.0) if document.mixed.branching is not None else 0.0
     chosen = document.mix.chosen()
     fields = {
         "uid": fresh_uid(), "project": document.uid, "pile": pile_id, "number": number, "origin": "plan",
-        "name": f"{string.name} {[p.id for p in string.piles].index(pile_id) + 1}", "begun": now,
+        "name": pile.name[:200], "begun": now,
         "planned": tuple((_key(document, i), c) for i, c in pile.recipe.shares), "planned_ml": planned_ml,
         "planned_minutes": expected_minutes(len(pile.recipe.ingredients)),
     }  # fmt: skip

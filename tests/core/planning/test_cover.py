@@ -18,6 +18,7 @@ from ochre_stone.core.mixing.strings.targets import PileTarget
 from ochre_stone.core.paint.box import OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.picture.picture import linear_to_lab
+from ochre_stone.core.planning.naming import named
 from ochre_stone.core.planning.planning import (
     blend_words,
     make_sheet,
@@ -50,12 +51,13 @@ def document() -> Document:
     )
     goals = tuple(PileTarget(c, float(value_of_lightness(c[0])), "note") for c in LAB)
     session = plan_session([StringRow("skin", "Skin", goals)], Terms(EARTHS.tubes, EARTHS.name), mix_on=MixOn(False))
-    return Document(
+    made = Document(
         notes=notes,
         canvas=Canvas(width=30, height=20, thickness=0.3, spare=0.1),
         mix=MixChoice(palette=EARTHS.id, most_tubes=3, left_out=("shadows",)),
         mixed=Mixed(strings=session.strings),
     )
+    return named(made)
 
 
 def masses(of: Document):
@@ -137,7 +139,9 @@ class Cover(unittest.TestCase):
 class Words(unittest.TestCase):
     def test_the_pile_that_comes_nearest(self):
         for n, lab in enumerate(LAB, 1):
-            self.assertEqual(pile_for(document(), lab), ("Skin", n))
+            found = pile_for(document(), lab)
+            assert found is not None
+            self.assertEqual(found.id, f"skin-{n}")
         self.assertIsNone(pile_for(Document(), LAB[0]))
 
     def test_a_blend_is_told_by_its_piles_and_the_way_it_goes(self):
@@ -147,7 +151,8 @@ class Words(unittest.TestCase):
             blend = Blend(x=1, y=1, dark=LAB[0], light=LAB[2], direction=direction)
             d = document()
             d = d.model_copy(update={"masses": MassChoice(blends=(blend,)), "frame": replace(d.frame, mirror=mirror)})
-            self.assertEqual(blend_words(d), [f"from Skin 1 to Skin 3, lighter toward the {way}"])
+            dark, light = (p.name for p in (d.mixed.strings[0].piles[0], d.mixed.strings[0].piles[2]))
+            self.assertEqual(blend_words(d), [f"from {dark} to {light}, lighter toward the {way}"])
 
 
 class Means(unittest.TestCase):

@@ -43,11 +43,6 @@ class Roles(unittest.TestCase):
         ):
             self.assertEqual(noting.guess_role(value, 5.0, subject), role, (value, subject))
 
-    def test_names_are_never_double(self):
-        taken = [note(1, 5, name="skin, light"), note(2, 5, name="skin, light 2")]
-        self.assertEqual(noting.note_name("skin", "light", "red", taken), "skin, light 3")
-        self.assertEqual(noting.note_name("other", "light", "middle dull red", taken), "middle dull red")
-
 
 class Taken(unittest.TestCase):
     def test_a_new_note_is_of_the_thing_that_a_near_colour_is_of(self):

@@ -189,7 +189,7 @@ class Targets(unittest.TestCase):
         for p in string.piles:
             self.assertLess(abs(p.recipe.value_error), 0.3)
         self.assertEqual(
-            planning.pile_for(d.model_copy(update={"mixed": mixed}), string.piles[1].target.lab)[0], "Distance"
+            planning.pile_for(d.model_copy(update={"mixed": mixed}), string.piles[1].target.lab).id, string.piles[1].id
         )
 
     def test_reach_of_palettes(self):

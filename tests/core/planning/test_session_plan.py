@@ -288,7 +288,7 @@ class Mending(unittest.TestCase):
         near = with_reading(DEMO, "sky-1", (L, a, b), "reader")  # another pile has just this colour
         far = with_reading(DEMO, "sky-2", (L, a + 9, b), "reader").readings[0]
         words = _instead(near, pile, planning.belief(near), far)
-        self.assertIn("take sky 1", words)
+        self.assertIn("take sky overhead", words)
 
     def test_what_was_seen_of_another_pile_in_its_place_does_not_count(self):
         d = with_reading(DEMO, "skin-3", (50, 10, 20), "reader")

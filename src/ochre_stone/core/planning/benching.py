@@ -52,8 +52,7 @@ def at_hand(document: Document, palette: Palette, leftovers: Sequence[Supply] = 
         tints = [tint_of(t, white) for t in palette.tubes if not t.is_white]
         out += [Supply(s.id, s.name, s.shares, kind="tint") for s in tints]
     for s in document.mixed.strings:
-        for n, p in enumerate(s.piles, 1):
-            out.append(Supply(p.id, f"{s.name.lower()} {n}", p.recipe.shares, kind="planned"))
+        out += [Supply(p.id, p.name, p.recipe.shares, kind="planned") for p in s.piles]
     return [*out, *leftovers]
 
 
@@ -68,8 +67,7 @@ def target_of(document: Document, note_id: str = "", pile_id: str = "") -> tuple
         note = document.note(note_id)
         return note.lab, note.name
     pile = pile_of(document, pile_id)
-    name = next(f"{s.name} {s.piles.index(p) + 1}" for s in document.mixed.strings for p in s.piles if p.id == pile_id)
-    return pile.target.lab, name
+    return pile.target.lab, pile.name
 
 
 def with_planned(document: Document, pile_id: str, as_mixed: bool) -> Document:

@@ -28,11 +28,7 @@ class Loosened:
 
 def pile_sources(document: Document) -> list[Source]:
     """All piles of the strings, to mix from."""
-    return [
-        Source(p.id, f"{s.name.lower()} {n}", p.recipe.shares)
-        for s in document.mixed.strings
-        for n, p in enumerate(s.piles, 1)
-    ]
+    return [Source(p.id, p.name, p.recipe.shares) for s in document.mixed.strings for p in s.piles]
 
 
 def suggested(document: Document, pile: Pile) -> list[tuple[str, str]]:

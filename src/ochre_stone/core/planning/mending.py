@@ -202,13 +202,12 @@ def addable(document: Document, pile: Pile) -> list[AtHand]:
         trouble = 0.0 if base.id in there else _MAKING
         out.append(AtHand(base.id, base.name, base.shares, within=unsure_within(base, hand), trouble=trouble))
     string = next((s for s in document.mixed.strings if any(p.id == pile.id for p in s.piles)), None)
-    for n, p in enumerate(string.piles if string is not None else (), 1):
+    for p in string.piles if string is not None else ():
         inside = _shares(held(document, p).doses) if p.id != pile.id else {}
         if string is not None and inside and all(i in ids for i in inside):
             theirs = whole_of(held(document, p).doses) * part_ml(document, p)
             most = _SHARED * theirs / part_ml(document, pile)
-            name = f"{string.name.lower()} {n}"
-            out.append(AtHand(p.id, name, tuple(inside.items()), most=most, is_pile=True))
+            out.append(AtHand(p.id, p.name, tuple(inside.items()), most=most, is_pile=True))
     return out
 
 
@@ -313,10 +312,10 @@ def _instead(document: Document, pile: Pile, known: Belief, last: PileReading) -
     said = []
     near: list[tuple[float, str]] = []
     for s in document.mixed.strings:
-        for n, p in enumerate(s.piles, 1):
+        for p in s.piles:
             seen = last_reading(document, p.id)
             if p.id != pile.id and seen is not None:
-                near.append((float(ciede2000(np.array(seen.lab), goal)), f"{s.name.lower()} {n}"))
+                near.append((float(ciede2000(np.array(seen.lab), goal)), p.name))
     if near and min(near)[0] < 0.7 * off:
         said.append(f"take {min(near)[1]}, which is {min(near)[0]:.1f} from it")
     there = {t.id for t in known.tubes}

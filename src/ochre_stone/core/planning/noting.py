@@ -46,13 +46,6 @@ def guess_role(value: float, division: float, subject: str = "other") -> str:
     return "highlight" if value > HIGHLIGHT else "light"
 
 
-def note_name(subject: str, role: str, colour: str, others: Sequence[Note]) -> str:
-    """A short name that no other note has: subject and role, or the colour in words."""
-    plain = colour if subject == "other" else f"{subject}, {role}"
-    used = {n.name for n in others}
-    return next(name for i in range(1, len(used) + 2) if (name := plain if i == 1 else f"{plain} {i}") not in used)
-
-
 def read_fields(document: Document, seen: Sample) -> dict[str, Any]:
     """The fields of a note that say what was seen."""
     return {

@@ -29,6 +29,7 @@ from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.picture.picture import Picture, linear_to_lab
 from ochre_stone.core.planning.massing import stated
+from ochre_stone.core.planning.naming import named
 from ochre_stone.core.planning.rows import (
     ADDED_ROWS,
     fingerprint,
@@ -132,13 +133,14 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
         rows, session_terms(document), need, _pins(document), MixOn(mix.mix_on, mix.across), progress
     )
     tweaks = tuple(s.id for s in session.strings if s.id in ADDED_ROWS)
-    return Mixed(
+    mixed = Mixed(
         fingerprint=fingerprint(document),
         strings=session.strings,
         laid=mix.laid,
         branching=session.branching,
         tweaks=tweaks,
     )
+    return named(document.model_copy(update={"mixed": mixed})).mixed
 
 
 MOST_GLIMPSED = 3
@@ -183,7 +185,8 @@ def glimpse_strings(document: Document) -> Mixed | None:
     gone = {p.id for s in before.values() for p in s.piles} - {p.id for s in strings for p in s.piles}
     if any(i.id in gone for s in strings for p in s.piles for i in p.recipe.ingredients):
         return None  # a pile goes on from one that is no more
-    return document.mixed.model_copy(update={"strings": strings})
+    seen = document.model_copy(update={"mixed": document.mixed.model_copy(update={"strings": strings})})
+    return named(seen).mixed
 
 
 def pile_cover(
@@ -262,6 +265,7 @@ class Sheet:
 
 def make_sheet(picture: Picture, document: Document, masses: MassPlan, dated: str = "") -> Sheet:
     """Amounts and cautions for a document whose strings are worked out; ``dated``: the day, as it is printed."""
+    document = named(document)
     shares, thick = pile_cover(picture, document, masses)
     needed = paint_needed(document, shares, thick)
     used = tuple(document.mixed.tube(i) for i in needed.tubes)
@@ -292,23 +296,20 @@ def palette_reach(document: Document) -> tuple[float, float]:
 
 
 def blend_words(document: Document) -> list[str]:
-    """Each planned blend by its piles, as "from Sky 3 to Sky 5, lighter toward the bottom"; empty without strings."""
+    """Each planned blend by its piles, as "from sky low to sky high, lighter toward the bottom"; empty without
+    strings."""
     tone, said = document.masses.range.tone(), []
     for b in document.masses.blends:
         dark, light = (pile_for(document, as_lab(end)) for end in tone.lab([b.dark, b.light]))
         if dark is not None and light is not None:
-            ends = f"from {dark[0]} {dark[1]} to {light[0]} {light[1]}"
+            ends = f"from {dark.name} to {light.name}"
             seen = 180 - b.direction if document.frame.mirror else b.direction
             said.append(f"{ends}, lighter toward the {toward(seen)}")
     return said
 
 
-def pile_for(document: Document, lab: Lab) -> tuple[str, int] | None:
-    """The pile that comes nearest to a colour: name of its string and its number from the dark, value counted first."""
+def pile_for(document: Document, lab: Lab) -> Pile | None:
+    """The pile that comes nearest to a colour, value counted first."""
     goal = np.array(lab)
-    found = [
-        (float(weighted_error(np.array(p.target.lab), goal)), s.name, n)
-        for s in document.mixed.strings
-        for n, p in enumerate(s.piles, 1)
-    ]
-    return min(found)[1:] if found else None
+    piles = [p for s in document.mixed.strings for p in s.piles]
+    return min(piles, key=lambda p: float(weighted_error(np.array(p.target.lab), goal)), default=None)

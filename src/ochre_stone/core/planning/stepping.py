@@ -1,6 +1,7 @@
 """Step down: each pile of a string as the darker one before it plus so much white."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -43,16 +44,15 @@ def stepped(document: Document, pile_id: str) -> Stepped | None:
     """A pile as the darker one beside it in its string plus white; None for the darkest, and where white does not get
     there."""
     for s in document.mixed.strings:
-        for n, (q, p) in enumerate(zip(s.piles, s.piles[1:], strict=False), 1):
+        for q, p in pairwise(s.piles):
             if p.id != pile_id:
                 continue
             terms = session_terms(document)
-            name = f"{s.name.lower()} {n}"
             if p.recipe.lab[0] <= q.recipe.lab[0] or terms.white is None:
                 return None
-            found = step_down(Source(q.id, name, q.recipe.shares), p.recipe.lab[0], terms)
+            found = step_down(Source(q.id, q.name, q.recipe.shares), p.recipe.lab[0], terms)
             if found is None:
                 return None
             off = float(ciede2000(found[1], np.array(p.recipe.lab)))
-            return Stepped(p.id, q.id, name, found[0], terms.white.short, off)
+            return Stepped(p.id, q.id, q.name, found[0], terms.white.short, off)
     return None

@@ -17,7 +17,8 @@ from ochre_stone.core.picture.frame import Point, framed
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.picture.sampling import in_polygon
 from ochre_stone.core.planning.massing import focus_mask
-from ochre_stone.core.planning.noting import note_name, read_fields
+from ochre_stone.core.planning.naming import note_name
+from ochre_stone.core.planning.noting import read_fields
 
 NEAR = 5.0
 """Units of Lab within which a suggested note says what a note says already."""
@@ -109,7 +110,7 @@ def _noted(
         notes.append(
             Note(
                 id=new_id,
-                name=note_name(key.subject, key.role, read(key.seen.lab).name, others),
+                name=note_name(key.subject, key.role, key.seen.lab, others),
                 x=key.x,
                 y=key.y,
                 aperture=key.aperture,
@@ -169,8 +170,10 @@ def spread_thing(picture: Picture, document: Document, note_id: str) -> tuple[Do
             named.append(other.id)
             rest = [n for n in out.notes if n.id != other.id]
             plain = read(other.lab)
-            if other.name.startswith(f"{other.subject}, ") or other.name in (plain.name, plain.plain_name):
-                changed |= {"name": note_name(note.subject, other.role, plain.name, rest)}
+            told = note_name(other.subject, other.role, other.lab, ())
+            plainly = other.name in (plain.name, plain.plain_name)
+            if plainly or other.name.startswith((f"{other.subject}, ", told)):
+                changed |= {"name": note_name(note.subject, other.role, other.lab, rest)}
             changed |= {"subject": note.subject}
         out = out.with_note(other.model_copy(update=changed))
     return out, tuple(named)

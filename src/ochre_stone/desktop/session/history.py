@@ -11,6 +11,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from ochre_stone.core.document.document import Document, Mixed
 from ochre_stone.core.picture.frame import Framed, framed
 from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.planning.naming import named
 from ochre_stone.core.store.safecopy import Stamp
 from ochre_stone.desktop.session.jobs import Jobs
 
@@ -104,7 +105,8 @@ class OpenProject(QObject):
 
     def show_strings(self, mixed: Mixed) -> None:
         """Put strings that were worked out into the document."""
-        old, self.document = self.document, self.document.model_copy(update={"mixed": mixed})
+        old = self.document
+        self.document = named(old.model_copy(update={"mixed": mixed}))
         self.changed.emit(old, self.document)
 
     @property

@@ -65,7 +65,7 @@ class Piles(QObject):
 
     def names(self) -> dict[str, str]:
         """Names of all piles by their ids."""
-        return {p.id: f"{s.name} {n}" for s in self._document.mixed.strings for n, p in enumerate(s.piles, 1)}
+        return {p.id: p.name for s in self._document.mixed.strings for p in s.piles}
 
     def none_words(self) -> str:
         """Why there are no strings to show, and what to do; true at the moment it is asked."""
@@ -89,7 +89,7 @@ class Piles(QObject):
             for p in s.piles:
                 if p.id == self.in_hand:
                     K, S = spectra([mixed.tube(i) for i, _ in p.recipe.shares], [c for _, c in p.recipe.shares])
-                    return f"{s.name} {p.id.rsplit('-', 1)[1]}", K, S
+                    return p.name, K, S
         return None
 
     def needed(self) -> "Amounts | None":

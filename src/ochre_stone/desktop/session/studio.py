@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.plan import Ground, MassPlan
 from ochre_stone.core.picture.picture import Floats
+from ochre_stone.core.planning.naming import named
 from ochre_stone.core.store.files import Project
 from ochre_stone.desktop.session.history import OpenProject
 from ochre_stone.desktop.session.letgo import LetGo
@@ -57,6 +58,8 @@ class Studio(OpenProject):
 
     def show_document(self, document: Document) -> None:
         """Another document of the same project: what follows from it is worked out anew where it has to be."""
+        if document.notes is not self.document.notes:  # piles are called by them
+            document = named(document)
         old, self.document = self.document, document
         if old.bench != document.bench and old.model_copy(update={"bench": document.bench}) == document:
             self.strings.same(old, document)
@@ -96,7 +99,7 @@ class Studio(OpenProject):
         if self.picture is not None and self.picture is not project.picture:
             self.picture.remembered.forget()  # what is not shown is let go, now
             self._let_go.soon()
-        self.document, self.picture, self.path = project.document, project.picture, path
+        self.document, self.picture, self.path = named(project.document), project.picture, path
         self.replaced.emit()
         self.strings.remember(project.document.mixed)
         self.measuring.begin(screen)

@@ -30,7 +30,7 @@ class BranchView(Items):
     def show_plan(self, mixed: Mixed, selected: str | None) -> None:
         """The plan of these strings."""
         self._piles = {p.id: p for s in mixed.strings for p in s.piles}
-        self._names = {p.id: f"{s.name} {n}" for s in mixed.strings for n, p in enumerate(s.piles, 1)}
+        self._names = {p.id: p.name for s in mixed.strings for p in s.piles}
         self._parent = {p.id: i.id for p in self._piles.values() for i in p.recipe.ingredients if i.id in self._piles}
         self._selected = selected
         self._place()

@@ -184,6 +184,6 @@ def _gives_away(recipe: Recipe, p: Pile) -> bool:
     """Whether mixing on, rounded, costs more colour than it may: a pile in reach stays matched."""
     if p.reachable and p.recipe.de00 <= REACH < recipe.de00:
         return True
-    if p.reachable and abs(p.recipe.value_error) <= VALUE_OFF < abs(recipe.value_error):
+    if abs(recipe.value_error) > max(VALUE_OFF, abs(p.recipe.value_error) + 0.5 * VALUE_OFF):  # value first
         return True
     return recipe.by_eye > p.recipe.by_eye + _WORSE

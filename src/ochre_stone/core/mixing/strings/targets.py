@@ -59,6 +59,10 @@ class Pile:
     """When it is mixed in the whole session, from 1."""
     pinned: bool = False
     """The painter chose or mixed it: it stays when the strings are worked out anew."""
+    name: str = ""
+    """What it is called: by its note."""
+    short: str = ""
+    """The same where there is little room."""
 
 
 @dataclass(frozen=True)

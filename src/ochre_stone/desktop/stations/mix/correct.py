@@ -175,10 +175,10 @@ class CorrectPage:
             hidden.hide()
         if found is None:
             return
-        s, p = found
+        _, p = found
         document = self.studio.document
         last = last_reading(document, p.id)
-        self.head.setText(f"{s.name} {p.id.rsplit('-', 1)[1]} of {len(s.piles)} on the palette is too …")
+        self.head.setText(f"{p.name[:1].upper()}{p.name[1:]}, on the palette, is too …")
         seen = last.lab if last is not None else p.recipe.lab
         name = {"words": "as you said", "photo": "in the photo"}.get(last.how, "as read") if last else "as planned"
         self.swatch.show_pair(goal_of(document, p), seen, goal_words(p), name)

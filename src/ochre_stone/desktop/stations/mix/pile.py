@@ -109,7 +109,7 @@ class PilePage:
         self.care.setText("")
         if found is None:
             return
-        s, p = found
+        _, p = found
         again = last_reading(self.studio.document, p.id) is not None
         begun = self.log.is_begun(p.id)
         self.begin.setText("Done" if begun else "Begin anew" if again else "Begin")
@@ -117,8 +117,7 @@ class PilePage:
         on = any(i.id in self.piles.names() for i in r.ingredients)
         chosen = "as you mixed it" if last_reading(document, p.id) is not None else "your choice"
         kind = chosen if p.pinned else "a tweak of a pile" if on else "from tubes"
-        number = p.id.rsplit("-", 1)[1]
-        self.head.setText(f"{s.name} {number} of {len(s.piles)}, value {numbers.short(p.target.value)}: {kind}")
+        self.head.setText(f"{p.name[:1].upper()}{p.name[1:]}, value {numbers.short(p.target.value)}: {kind}")
         self._tell(p)
         self._ask_finer(p)
         self._show_steps(document, p)

@@ -43,19 +43,17 @@ class _Column:
     """What stands in one column: a string, or all strings of a single pile, the accents."""
 
     title: str
-    piles: tuple[tuple[MixString, int, Pile], ...]
-    """Each with its string and its number in that."""
-    accents: bool = False
+    piles: tuple[tuple[MixString, Pile], ...]
+    """Each with its string."""
 
 
 def _columns(strings: Sequence[MixString]) -> list[_Column]:
     rows = [s for s in strings if len(s.piles) > 1]
     single = [s for s in strings if len(s.piles) == 1]
-    out = [_Column(s.name, tuple((s, n, p) for n, p in enumerate(s.piles, 1))) for s in rows]
-    if len(single) == 1:
-        out.append(_Column(single[0].name, ((single[0], 1, single[0].piles[0]),)))
-    elif single:
-        out.append(_Column("Accents", tuple((s, 1, s.piles[0]) for s in single), accents=True))
+    out = [_Column(s.name, tuple((s, p) for p in s.piles)) for s in rows]
+    if single:
+        title = single[0].name if len(single) == 1 else "Accents"
+        out.append(_Column(title, tuple((s, s.piles[0]) for s in single)))
     return out
 
 
@@ -95,7 +93,7 @@ class StringsView(Items):
         self._mixed, self._strings, self._stale, self._laid = mixed, mixed.strings, stale, None
         self._columns = _columns(self._strings)
         self.setMinimumWidth(self._least() * max(len(self._columns), 1) + 6)
-        self.set_items([_item(s, n, p) for column in self._columns for s, n, p in column.piles])
+        self.set_items([_item(p) for column in self._columns for _, p in column.piles])
         self.setAccessibleDescription(
             "; ".join(f"{s.name}: " + ", ".join(numbers.short(p.target.value) for p in s.piles) for s in self._strings)
             or self.hint
@@ -122,7 +120,7 @@ class StringsView(Items):
     def _slots(self) -> list[_Slot]:
         key = (self.width(), self._axis(), theme.text_scale(), id(self._strings))
         if self._laid is None or self._laid[0] != key:
-            slots = [self._stand(k, [p for _, _, p in c.piles]) for k, c in enumerate(self._columns)]
+            slots = [self._stand(k, [p for _, p in c.piles]) for k, c in enumerate(self._columns)]
             self._laid = key, [slot for column in slots for slot in column]
         return self._laid[1]
 
@@ -187,7 +185,7 @@ class StringsView(Items):
 
     def _go(self, across: int, up: int) -> None:
         """To the next pile of the string, or to the one of the next string that is nearest in value."""
-        columns = [[p for _, _, p in c.piles] for c in self._columns]
+        columns = [[p for _, p in c.piles] for c in self._columns]
         found = [(c, p) for c, piles in enumerate(columns) for p in piles]
         here = next((f for f in found if f[1].id == self.held), found[0])
         column, now = here
@@ -218,8 +216,8 @@ class StringsView(Items):
         self._paint_heads(painter)
         slots = iter(self._slots())
         for column in self._columns:
-            for s, number, p in column.piles:
-                self._paint_pile(painter, s.name if column.accents else str(number), p, next(slots))
+            for _, p in column.piles:
+                self._paint_pile(painter, p, next(slots))
         if self.hasFocus():
             painter.setOpacity(1.0)
             painter.setPen(QPen(theme.colour("accent"), 2))
@@ -243,7 +241,7 @@ class StringsView(Items):
             head = QRectF(6 + k * wide, 0, wide - 8, TOP - 6)
             painter.fillRect(head.adjusted(-2, 0, 0, 0), theme.colour("surround"))
             painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, name)
-            strings = list(dict.fromkeys(s for s, _, _ in column.piles))
+            strings = list(dict.fromkeys(s for s, _ in column.piles))
             said = ", ".join(dict.fromkeys(t.name for s in strings for t in s.bases))
             words = f"first: {said}" if said else ""
             tweaks = any(s.id in self._mixed.tweaks for s in strings)
@@ -254,7 +252,8 @@ class StringsView(Items):
                 box = QRectF(6 + k * wide, self._axis() - BOTTOM + 2, wide - 8, BOTTOM - 4)
                 painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, words)
 
-    def _paint_pile(self, painter: QPainter, said: str, p: Pile, slot: _Slot) -> None:
+    def _paint_pile(self, painter: QPainter, p: Pile, slot: _Slot) -> None:
+        """What was asked for beside what is mixed, when it is mixed; its name and its recipe beside it."""
         box, k = slot.box, self._grown()
         path = pile(p.id, box)
         if p.id in self._wet:
@@ -270,7 +269,7 @@ class StringsView(Items):
             painter.drawPath(pile(p.id, box.adjusted(-5, -4, 5, 4)))
         painter.setFont(theme.face(9 * k, bold=True))
         painter.setPen(ink_on(p.recipe.lab))
-        words = f"{said}{' •' * p.pinned}{' !' * (not p.reachable)}"
+        words = f"{p.order}{' •' * p.pinned}{' !' * (not p.reachable)}"
         painter.drawText(box.adjusted(0, box.height() * 0.42, 0, 0), Qt.AlignmentFlag.AlignCenter, words)
         if p.id in self._down and slot.room > box.height() + 10:
             painter.setFont(theme.face(8.5 * k))
@@ -289,19 +288,33 @@ class StringsView(Items):
         return self._bases.get(item.id, (50.0, 0.0, 0.0))
 
     def _paint_recipe(self, painter: QPainter, p: Pile, slot: _Slot, k: float) -> None:
-        """Parts, a ribbon of the paint and its name; where there is no height for names, two ribbons in a line."""
+        """The pile's name; parts, a ribbon of the paint and its name; where there is no height for names of paints, two
+        ribbons in a line."""
         painter.setFont(theme.face(9 * k))
         metrics = QFontMetricsF(painter.font())
         line = metrics.ascent() + 1
         items = p.recipe.ingredients
         left = slot.box.right() + 6
         width = slot.row.right() - left - 2
-        across = 1 if len(items) * line <= slot.room + 4 else 2
+        across = 1 if (len(items) + 1) * line <= slot.room + 4 else 2
         rows = -(-len(items) // across)
+        roomy = slot.room > slot.box.height() + 1.5 * line
+        high = max((rows + 1) * line, slot.box.height() + 2 * line) if roomy else (rows + 1) * line
+        top = slot.box.center().y() - high / 2
+        painter.setFont(theme.face(9 * k, bold=True))
+        painter.setPen(theme.colour("on_surround"))
+        bold = QFontMetricsF(painter.font())
+        over = top + line <= slot.box.top() + 2  # above the pile there is the column's whole width
+        start = slot.box.left() if over else left
+        wide = slot.row.right() - start - 2
+        called = p.name if bold.horizontalAdvance(p.name) <= wide else p.short
+        called = bold.elidedText(called, Qt.TextElideMode.ElideRight, wide)
+        painter.drawText(QRectF(start, top, wide, line), Qt.AlignmentFlag.AlignVCenter, called)
+        painter.setFont(theme.face(9 * k))
         number = metrics.horizontalAdvance("12") + 3
         for n, item in enumerate(items):
             x = left + (n // rows) * width / across
-            y = slot.box.center().y() + (n % rows - rows / 2) * line
+            y = max(top + line, slot.box.center().y() - rows / 2 * line) + n % rows * line
             painter.setPen(theme.colour("on_surround"))
             words = "t" if item.parts == TOUCH else parts_words(item.parts)
             alike = Qt.AlignmentFlag.AlignVCenter
@@ -350,11 +363,11 @@ def _cut(word: str, letters: int) -> str:
     return word if len(word) <= letters + 1 else f"{word[:letters]}."
 
 
-def _item(string: MixString, number: int, p: Pile) -> Item:
+def _item(p: Pile) -> Item:
     recipe = ", ".join(i.said for i in p.recipe.ingredients)
     said = [f"value {numbers.value(p.target.value)}", recipe]
     if not p.reachable:
         said.append("out of reach of this palette")
     if p.pinned:
         said.append("kept")
-    return Item(p.id, f"{string.name} {number}", ", ".join(said), f"{recipe}\n{p.recipe.why}")
+    return Item(p.id, p.name, ", ".join(said), f"{recipe}\n{p.recipe.why}")

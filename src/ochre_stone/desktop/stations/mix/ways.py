@@ -158,8 +158,8 @@ class WaysPage:
         document = self.studio.document
 
         def work(_: Any) -> list[Move]:
-            here = Source(p.id, f"{s.name.lower()} {p.id.rsplit('-', 1)[1]}", p.recipe.shares)
-            beside = [Source(q.id, f"{s.name.lower()} {n}", q.recipe.shares) for n, q in enumerate(s.piles, 1)]
+            here = Source(p.id, p.name, p.recipe.shares)
+            beside = [Source(q.id, q.name, q.recipe.shares) for q in s.piles]
             return moves(here, goal, session_terms(document), beside)
 
         if self.moved.ask(work):
