@@ -36,7 +36,7 @@ from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, LINE, PAGE_MARGIN,
 from ochre_stone.export.surfaces import PngSurface, SvgSurface, png_bytes
 from ochre_stone.export.tables import ordinal, ribbon_words
 
-PAGE_ROW = 42.0
+PAGE_ROW = 51.0
 _COUNTED = (
     "What these cover is counted with the strings of their notes: a little of each is listed, mix more as you need."
 )
@@ -233,8 +233,8 @@ def _strings(page: Page, sheet: Sheet) -> None:
         if s.id in LADDERS or s.id in ADDED_ROWS:
             page.paragraph(_ladder_words(sheet, s.id), 8.5, QUIET_INK)
             page.y -= 4
-        for number, p in reversed(list(enumerate(s.piles, 1))):
-            _pile(page, sheet, s, p, number)
+        for p in reversed(s.piles):
+            _pile(page, sheet, s, p)
 
 
 def _ladder_words(sheet: Sheet, string_id: str) -> str:
@@ -252,7 +252,7 @@ def _ladder_words(sheet: Sheet, string_id: str) -> str:
     return f"From the horizon to overhead{band}. {_COUNTED}"
 
 
-def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> None:
+def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile) -> None:
     wide = page.inner - 232
     r = p.recipe
     recipe = ",  ".join(i.said for i in r.ingredients)
@@ -273,12 +273,12 @@ def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile, number: int) -> 
             PAGE_MARGIN + 6 + 62 * k / len(parts), page.y + 6, 62 / len(parts), PAGE_ROW - 13, fill=1, stroke=0
         )
     x = PAGE_MARGIN + 84
-    page.text(x, top - 10, f"{number}", 12, BOLD)
+    page.text(x, top - 10, f"{p.order}", 12, BOLD)
     room = page.width - PAGE_MARGIN - 96 - (x + 18)
-    size = next((z for z in (10.0, 9.0, 8.0) if pdfmetrics.stringWidth(recipe, BOLD, z) <= room), 7.0)
-    page.text(x + 18, top - 10, recipe, size, BOLD)
+    page.text(x + 18, top - 9, page.cut(p.name, room, 9, BOLD), 9, BOLD)
+    page.text(x + 18, top - 19, page.cut(recipe, room, 9, BODY), 9)
     for k, line in enumerate(why):
-        page.text(x + 18, top - 20 - 8.2 * k, line, 8, ink=QUIET_INK)
+        page.text(x + 18, top - 28 - 8.6 * k, line, 8, ink=QUIET_INK)
     right = page.width - PAGE_MARGIN
     page.right(right, top - 10, f"value {p.target.value:.1f}  ·  {sheet.amounts.piles[p.id]:.1f} ml", 8.5, BOLD)
     error = (
