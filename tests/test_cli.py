@@ -331,6 +331,17 @@ class Contract(CommandCase):
         self.assertIn("not measured", run("predict", "yellow-ochre:1").stdout)
 
 
+class Mixing(CommandCase):
+    def test_the_best_recipe_stands_first_whatever_its_kind(self) -> None:
+        for target in ("lab 82 0 10", "lab 25 -7 12", "lab 62 14 22"):
+            found = self.json("mix", target, "--palette", "four-tube-earth")["recipes"]
+            off = [r["by_eye"] + 4 * max(abs(r["value_error"]) - 0.25, 0) for r in found]
+            self.assertEqual(off, sorted(off), target)
+        (first, *_) = self.json("mix", "lab 82 0 10", "--palette", "four-tube-earth")["recipes"]
+        self.assertLess(first["de00"], 2.5)
+        self.assertIn("A tint is a pile of its own", run("mix", "lab 82 0 10", "--palette", "four-tube-earth").stdout)
+
+
 class TheLog(CommandCase):
     def test_listed_found_and_mixed_again(self) -> None:
         listed = self.json("log", "list", "--demo", "--count", "5")["piles"]

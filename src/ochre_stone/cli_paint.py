@@ -14,10 +14,13 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.usual import MEDIUMS, PALETTE
 
 if TYPE_CHECKING:
+    from ochre_stone.core.mixing.recipe.recipe import Recipe
     from ochre_stone.core.paint.box import Laid, PaintBox
     from ochre_stone.core.paint.palettes import Palette
     from ochre_stone.core.paint.tubes import Tube
 
+_VALUE_SEEN, _WRONG_VALUE = 0.25, 4.0
+"""Steps of value from which a wrong one is seen, and what a step beyond that weighs, in CIEDE2000 (judgement)."""
 OWN_PREFIX = "own-"
 """What the ids of the painter's own tubes begin with."""
 
@@ -264,6 +267,7 @@ def mix(
     _, all_ways = recipes(lab, terms, Wishes(count=count))
     nearer = [r for r in all_ways if r.bases and r.by_eye < found[0].by_eye - 0.25]
     kinds = [r for r in straight if r.kind]
+    found = sorted([*found, *nearer], key=_rank)[:count]  # the best first, of whatever kind
     data: dict[str, Any] = {
         "target": colour_json(as_lab(lab)),
         "palette": palette_id,
@@ -280,12 +284,16 @@ def mix(
         for r in found:
             wet = dried(chosen, chosen.tube, r).words
             out += [f"  {_recipe_line(r)}", f"      {r.why}{' ' + wet if wet else ''}"]
-        if nearer:
-            out.append("Closer through a tint pile, one part of paint to ten of white:")
-        out += [f"  {_recipe_line(r)}" for r in nearer]
+        if any(r.bases for r in found):
+            out.append("A tint is a pile of its own, made first: one part of paint to ten of white.")
         return out + [f"  {WAY_KINDS[r.kind]}: {_recipe_line(r)}" for r in kinds]
 
     tell_shell(data, as_json, lines)
+
+
+def _rank(recipe: "Recipe") -> float:
+    """How far off a hand gets, a value that is seen to be wrong counted more."""
+    return float(recipe.by_eye + _WRONG_VALUE * max(abs(recipe.value_error) - _VALUE_SEEN, 0.0))
 
 
 def _recipe_line(recipe: Any) -> str:

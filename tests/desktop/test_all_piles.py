@@ -102,8 +102,8 @@ class AllPiles(WindowCase):
     def test_split_join_and_a_click_in_the_photo(self):
         check = self.example()
         count = len(check.seen)
-        other = next(q for q in check.seen if q.id == "other-1")
-        self.choose(check, "Fruit 1")
+        other = next(q for q in check.seen if q.id == "other-yellows-1")
+        self.choose(check, "quince in the sun")
         self.click(check.join)
         x, y = check.board.squared.to_photo(np.array([(other.x, other.y)]))[0]
         self.click(check.easel, check.easel.to_widget(float(x), float(y)))

@@ -109,7 +109,7 @@ class MixStation(PictureCase):
     def test_keys_walk_the_strings(self):
         w = self.window
         view = w.at("Mix").strings
-        strings = [[p for _, _, p in column.piles] for column in view._columns]
+        strings = [[p for _, p in column.piles] for column in view._columns]
         view.setFocus()
         w.session.piles.choose(strings[0][0].id)
         self.key(Qt.Key.Key_Up, widget=view)

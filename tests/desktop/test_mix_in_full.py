@@ -419,9 +419,9 @@ class Palette(MixCase):
             self.assertTrue(out.exists(), suffix)
         (page,) = pdf_pages(self.folder / "palette.pdf")
         drawn = "".join(ET.parse(self.folder / "palette.svg").getroot().itertext())
-        for string in self.studio.document.mixed.strings:
-            self.assertIn(string.name, page)
-            self.assertIn(string.name, drawn)
+        for p in (p for s in self.studio.document.mixed.strings for p in s.piles):
+            self.assertIn(p.name, " ".join(page.split()))
+            self.assertIn(p.name, drawn)
         with Image.open(self.folder / "palette.png") as image:
             seen = np.asarray(image.convert("RGB")).reshape(-1, 3).astype(int)
         for p in (p for s in self.studio.document.mixed.strings for p in s.piles):

@@ -10,10 +10,12 @@ if TYPE_CHECKING:
 
 
 def recipe_json(recipe: "Recipe") -> dict[str, Any]:
-    """A recipe as the command line gives it. ``parts`` are whole tubes' parts; ``ingredients`` in the order of
-    adding."""
+    """A recipe as the command line gives it. ``parts``: of tubes, base piles counted out in theirs; of a pile that is
+    mixed on from others, of all that goes in, by its id. ``ingredients`` in the order of adding."""
+    on = any(i.is_pile and not i.is_base for i in recipe.ingredients)
+    parts = {i.id: i.parts for i in recipe.ingredients} if on else recipe.tube_parts
     return {
-        "parts": {i: number(n) for i, n in recipe.tube_parts.items()},
+        "parts": {i: number(n) for i, n in parts.items()},
         "ingredients": [
             {"id": i.id, "name": i.name, "parts": number(i.parts), "pile": i.is_pile} for i in recipe.ingredients
         ],
