@@ -7,7 +7,7 @@ from PyQt6.QtCore import QObject, QTimer
 
 from ochre_stone.desktop.session.jobs import Jobs
 
-_AFTER_MS = 2000
+_AFTER_MS, _KIND = 2000, "let-go"
 
 
 def give_back() -> None:
@@ -18,15 +18,22 @@ def give_back() -> None:
 
 
 class LetGo(QObject):
-    """Does it a moment after it was asked for last, off the main thread."""
+    """Does it off the main thread, a moment after the last piece of work ended."""
 
     def __init__(self, jobs: Jobs) -> None:
         super().__init__(jobs)
+        self._jobs, self._worked = jobs, False
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(_AFTER_MS)
-        self._timer.timeout.connect(lambda: jobs.start("let-go", lambda _: give_back(), lambda _: None, outlives=True))
+        self._timer.timeout.connect(lambda: jobs.start(_KIND, lambda _: give_back(), lambda _: None, outlives=True))
+        jobs.busy_changed.connect(self._changed)
 
-    def soon(self) -> None:
-        """Another picture is shown."""
-        self._timer.start()
+    def _changed(self) -> None:
+        others = [k for k in self._jobs.kinds() if k != _KIND]
+        if others:
+            self._worked = True
+            self._timer.stop()
+        elif self._worked:
+            self._worked = False
+            self._timer.start()

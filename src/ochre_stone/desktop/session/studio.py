@@ -33,7 +33,7 @@ class Studio(OpenProject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._fits: tuple[object, list[SchemeFit]] | None = None
-        self._let_go = LetGo(self.jobs)
+        LetGo(self.jobs)  # its child
         self.measuring, self.strings = Measuring(self), StringWork(self)
         self.files = ProjectFiles(self, self.replace, lambda mixed: self.strings.prepare(mixed))
         self.files.stays.connect(self.measuring.light_changed)
@@ -98,7 +98,6 @@ class Studio(OpenProject):
         self.mass_work.forget()
         if self.picture is not None and self.picture is not project.picture:
             self.picture.remembered.forget()  # what is not shown is let go, now
-            self._let_go.soon()
         self.document, self.picture, self.path = named(project.document), project.picture, path
         self.replaced.emit()
         self.strings.remember(project.document.mixed)
