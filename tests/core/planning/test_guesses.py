@@ -45,6 +45,12 @@ class Roles(unittest.TestCase):
 
 
 class Taken(unittest.TestCase):
+    def test_a_colour_that_was_typed_has_no_role_and_one_pile(self):
+        brown = noting.note_of_colour(Document(), (30.0, 12.0, 18.0), "typed")
+        self.assertEqual((brown.role, brown.lit, brown.group), ("", True, "other"))
+        document = Document(notes=(brown,))
+        self.assertEqual([len(r.goals) for r in wanted_rows(document)], [1])
+
     def test_a_new_note_is_of_the_thing_that_a_near_colour_is_of(self):
         first = noting.read_note(THREE, Document(), 50, 100, 15)
         self.assertEqual(first.subject, "other")

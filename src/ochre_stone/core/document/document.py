@@ -44,7 +44,7 @@ from ochre_stone.core.picture.frame import Frame, Point, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
 
-FORMAT_VERSION = 11
+FORMAT_VERSION = 12
 TITLE = 200
 """Characters of a title."""
 
@@ -73,7 +73,8 @@ class Note(Frozen):
     spread: float = Field(default=0.0, ge=0)
     clipped: float = Field(default=0.0, ge=0, le=1)
     subject: Annotated[str, AfterValidator(one_of(SUBJECTS))] = "other"
-    role: Annotated[str, AfterValidator(one_of(ROLES))] = "light"
+    role: Annotated[str, AfterValidator(one_of((*ROLES, "")))] = "light"
+    """Its place in light and shadow; "" for none, as of a colour that was typed."""
     distance: Literal["", "near", "middle", "far"] = ""
     """How far away it lies, in a landscape."""
     share: float = Field(default=0.0, ge=0, le=1)
@@ -305,7 +306,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[11] = 11
+    version: Literal[12] = 12
     uid: str = Field(default="", max_length=64, pattern=r"^[a-z0-9-]*$")
     """By which the log knows the project; given when it is first shown."""
     title: str = Field(default="", max_length=TITLE)

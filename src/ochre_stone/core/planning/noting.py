@@ -77,7 +77,7 @@ def _note(document: Document, fields: dict[str, Any], like: Note | None) -> Note
         near = min(document.notes, key=lambda n: float(np.linalg.norm(np.array(n.lab) - np.array(fields["lab"]))))
         if float(np.linalg.norm(np.array(near.lab) - np.array(fields["lab"]))) < 15:
             subject = near.subject
-    role = guess_role(r.value, 5.0, subject)
+    role = "" if fields["source"] == "given" else guess_role(r.value, 5.0, subject)
     return Note(id=document.fresh_note_id(), name=r.name, subject=subject, role=role, **fields)
 
 

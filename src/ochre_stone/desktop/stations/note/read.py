@@ -48,11 +48,12 @@ class ReadPage:
         self.name.editingFinished.connect(lambda: notes.edit("Rename note", name=self.name.text().strip()))
         tray.rows.addWidget(self.name)
         self.subject, self.role = QComboBox(), QComboBox()
-        for combo, words, field in ((self.subject, SUBJECTS, "subject"), (self.role, ROLES, "role")):
-            combo.addItems(words)
+        for combo, words, field in ((self.subject, SUBJECTS, "subject"), (self.role, (*ROLES, ""), "role")):
+            for word in words:
+                combo.addItem(word or "no role", word)
             combo.setAccessibleName(field.capitalize())
             set_tip(combo, {"subject": "What it is", "role": "Its place in light and shadow"}[field])
-            combo.activated.connect(lambda _, c=combo, f=field: notes.edit(f"Set {f}", **{f: c.currentText()}))
+            combo.activated.connect(lambda _, c=combo, f=field: notes.edit(f"Set {f}", **{f: c.currentData()}))
         self.whole_thing = button(
             "whole thing", "What it is goes for the whole thing that it lies on, and its other notes (Ctrl+I)", "small"
         )
@@ -116,7 +117,7 @@ class ReadPage:
             if not self.name.hasFocus() or self.name.text() == "":
                 self.name.setText(note.name)
             self.subject.setCurrentText(note.subject)
-            self.role.setCurrentText(note.role)
+            self.role.setCurrentText(note.role or "no role")
             self.lock.setChecked(note.locked)
             self.distance.setCurrentIndex(self.distance.findData(note.distance))
         self.value.setText(numbers.value(r.value))
