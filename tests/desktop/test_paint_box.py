@@ -192,6 +192,7 @@ class Palettes(BoxCase):
         chosen = self.window.session.palettes.chosen()
         self.assertEqual(chosen.paints, ("titanium-white", "yellow-ochre", "venetian-red", "ultramarine-blue"))
         self.assertIn("moonstone", self.complaint())
+        self.assertEqual(chosen.name, "My ochre, venetian / light red, ultramarine")
         page.more.setCurrentText("terre verte")
         self.click(page.lay)
         last = self.window.session.palettes.chosen().paints[-1]

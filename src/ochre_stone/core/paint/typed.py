@@ -3,7 +3,7 @@
 import difflib
 import functools
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from ochre_stone.core.paint.tubes import Tube, aliases, all_tubes, find
@@ -55,6 +55,23 @@ def tubes_typed(text: str, own: Sequence[Tube] = ()) -> Typed:
         else:
             unclear.append((name, near))
     return Typed(tuple(dict.fromkeys(paints)), tuple(unclear))
+
+
+def palette_name(tubes: Sequence[str], taken: Collection[str]) -> str:
+    """A name for a palette that was typed, by its tubes, other than those ``taken``.
+
+    >>> palette_name(["ochre", "red oxide", "black", "ultramarine"], [])
+    'My ochre, red oxide, black …'
+    >>> palette_name(["ochre", "red oxide"], ["My ochre, red oxide"])
+    'My ochre, red oxide (2)'
+    """
+    tries = []
+    for n in range(3, len(tubes) + 1):
+        rest = " …" if n < len(tubes) else ""
+        tries.append(f"My {', '.join(tubes[:n])}{rest}"[:70])
+    plain = tries[0] if tries else f"My {', '.join(tubes) or 'white'}"
+    numbered = (f"{plain} ({k})" for k in range(2, len(taken) + 3))
+    return next(t for t in (*(tries or [plain]), *numbered) if t not in taken)
 
 
 def unclear_words(typed: Typed, own: Mapping[str, str] | None = None) -> str:

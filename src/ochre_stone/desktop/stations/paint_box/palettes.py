@@ -10,7 +10,7 @@ from ochre_stone.core.paint.box import OwnPalette
 from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.roles import FOUR, answers, middle, roles
 from ochre_stone.core.paint.tubes import Tube, all_tubes
-from ochre_stone.core.paint.typed import Typed, tubes_typed, unclear_words
+from ochre_stone.core.paint.typed import Typed, palette_name, tubes_typed, unclear_words
 from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.piles import Piles
@@ -158,7 +158,8 @@ class PalettesPage:
         if not typed.paints:
             self.studio.failed.emit(unclear or "No tube is named: type names with commas.")
             return
-        name = f"My {len(typed.paints[:MOST_TUBES])} tubes"
+        chosen = [box.tube(i) for i in typed.paints[:MOST_TUBES]]
+        name = palette_name([t.short for t in chosen if not t.is_white], [p.name for p in box.palettes])
         made = box.fresh_id(name)
         own = OwnPalette(id=made, name=name, paints=typed.paints[:MOST_TUBES])
         if self.keeper.attempt(f"New palette {name}", lambda: box.with_palette(own)):
