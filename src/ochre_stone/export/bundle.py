@@ -18,6 +18,7 @@ from ochre_stone.core.planning.drying import with_paint
 from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.core.planning.noting import with_shares
 from ochre_stone.core.planning.planning import make_sheet, mix_strings
+from ochre_stone.core.planning.ranging import with_proposed_range
 from ochre_stone.core.planning.suggesting import suggest_notes
 from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.core.store.files import save
@@ -79,6 +80,7 @@ def plan_photo(
     tell("taking notes", 0.05)
     found = suggest_notes(picture, count, document).notes
     document, rest = with_shares(picture, document.model_copy(update={"notes": found}))
+    document, ranged = with_proposed_range(document)
     mixed = mix_strings(document, lambda share: tell("mixing", 0.35 + 0.3 * share))
     document = document.model_copy(update={"mixed": mixed})
     tell("making masses", 0.65)
@@ -89,6 +91,7 @@ def plan_photo(
         raise OchreError(f"The folder '{folder}' cannot be made ({error.strerror}): choose another one.") from None
     tell("writing", 0.85)
     data = sheet_json(sheet) | {"left_over": {"mean": round(rest.mean, 3), "p95": round(rest.p95, 3)}}
+    data |= {"range": document.masses.range.model_dump() | {"words": ranged}}
     save(folder / "plan.ochre", document, picture)
     write_bytes(folder / "sheet.pdf", sheet_pdf(sheet))
     write_bytes(folder / "recipes.csv", recipes_csv(sheet).encode())

@@ -9,6 +9,7 @@ from ochre_stone.core.keys.area import AREA_SHAPES
 from ochre_stone.core.keys.area import MOST_COLOURS as MOST_HERE
 from ochre_stone.core.keys.whole import FEWEST, MOST
 from ochre_stone.core.picture.frame import Point
+from ochre_stone.core.planning.ranging import with_proposed_range
 from ochre_stone.core.planning.suggesting import Suggested, added, suggest_here, suggest_notes
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.parts import button, enable, set_tip
@@ -112,6 +113,9 @@ class Proposals:
         def arrived(found: Suggested) -> None:
             before = _without(self.studio.document, again)
             new, notes = added(before, found)
+            ranged = ""
+            if not before.notes:  # a new photo
+                new, ranged = with_proposed_range(new)
             self.studio.change(words, new)
             if notes:
                 self.studio.select(new.notes[-1].id)
@@ -119,8 +123,8 @@ class Proposals:
                 done(found, before)
             self.refresh()
             said = found.words(notes) if notes else "The notes on the scale already hold these colours."
-            if said:
-                self.studio.told.emit(said)
+            if said or ranged:
+                self.studio.told.emit(" ".join(w for w in (said, ranged) if w))
 
         def failed(message: str) -> None:
             self.refresh()
