@@ -1,5 +1,7 @@
 """What is loaded before it is needed: nothing large, neither by the first window nor by a small answer in a shell."""
 
+import contextlib
+import io
 import os
 import pty
 import signal
@@ -9,9 +11,12 @@ import tempfile
 import time
 import unittest
 from pathlib import Path
+from unittest import mock
 
+import click
 from PIL import Image
 
+from ochre_stone.cli import program
 from tests.support.made import FolderCase, orchard
 
 LARGE = (
@@ -99,6 +104,15 @@ class Interrupted(FolderCase):
             self.assertNotIn("Traceback", told, moment)
             self.assertEqual((at_work.returncode, told.strip()), (130, "ochre-stone: stopped."), moment)
             self.assertFalse(list(Path(self.folder).glob("plan/*")), "nothing is half written")
+
+    def test_while_the_words_of_the_command_are_read(self):
+        with (
+            mock.patch.object(click.Group, "make_context", side_effect=KeyboardInterrupt),
+            contextlib.redirect_stderr(io.StringIO()) as told,
+            self.assertRaises(SystemExit) as ended,
+        ):
+            program(["plan", "photo.png"])
+        self.assertEqual((ended.exception.code, told.getvalue().strip()), (130, "ochre-stone: stopped."))
 
     def test_a_terminal_is_told_how_far_it_is(self):
         ours, theirs = pty.openpty()

@@ -4,7 +4,7 @@ import gc
 import math
 import sys
 from pathlib import Path
-from typing import Any
+from typing import Any, NoReturn
 
 import click
 
@@ -26,12 +26,22 @@ class _Program(click.Group):
             args = ["window", *args]
         return super().parse_args(ctx, args)
 
+    def make_context(self, *given: Any, **more: Any) -> click.Context:
+        try:
+            return super().make_context(*given, **more)
+        except KeyboardInterrupt:  # while the words of the command are read
+            _stopped()
+
     def invoke(self, ctx: click.Context) -> Any:
         try:
             return super().invoke(ctx)
         except KeyboardInterrupt:
-            click.echo("\nochre-stone: stopped.", err=True)
-            ctx.exit(130)
+            _stopped()
+
+
+def _stopped() -> NoReturn:
+    click.echo("\nochre-stone: stopped.", err=True)
+    sys.exit(130)
 
 
 _say, _json = cli_paint.tell_shell, cli_paint.json_option

@@ -26,8 +26,11 @@ class LetGo(QObject):
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(_AFTER_MS)
-        self._timer.timeout.connect(lambda: jobs.start(_KIND, lambda _: give_back(), lambda _: None, outlives=True))
+        self._timer.timeout.connect(self._begin)  # a method: it goes with this object, also when a window is dropped
         jobs.busy_changed.connect(self._changed)
+
+    def _begin(self) -> None:
+        self._jobs.start(_KIND, lambda _: give_back(), lambda _: None, outlives=True)
 
     def _changed(self) -> None:
         others = [k for k in self._jobs.kinds() if k != _KIND]

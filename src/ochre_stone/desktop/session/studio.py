@@ -33,7 +33,7 @@ class Studio(OpenProject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._fits: tuple[object, list[SchemeFit]] | None = None
-        LetGo(self.jobs)  # its child
+        self._let_go = LetGo(self.jobs)
         self.measuring, self.strings = Measuring(self), StringWork(self)
         self.files = ProjectFiles(self, self.replace, lambda mixed: self.strings.prepare(mixed))
         self.files.stays.connect(self.measuring.light_changed)
