@@ -97,7 +97,7 @@ def list_piles(day: str | None, count: int, path: str | None, demo: bool, as_jso
         for p in found
     ]
     lines = [
-        f"{p.uid[:16]:16}  {_when(p.begun)}  {p.name:14} value {read(p.lab).value:.1f}, {read(p.lab).name}"
+        f"{p.uid[:16]:16}  {_when(p.begun)}  {p.name:22} value {read(p.lab).value:.1f}, {read(p.lab).name}"
         + (f", {p.left_ml:.1f} ml left" if p.left_ml else "")
         for p in found
     ]
