@@ -32,9 +32,12 @@ class ReaderLink(QObject):
         self._warming = QTimer(self)
         self._warming.setSingleShot(True)
         self._warming.setInterval(1000)
-        self._warming.timeout.connect(lambda: self._do(lambda reader: None, lambda _: None))
+        self._warming.timeout.connect(self._keep_warm)
         self.changed.connect(self._watch_warming)
         studio.jobs.busy_changed.connect(self.changed.emit)
+
+    def _keep_warm(self) -> None:
+        self._do(lambda reader: None, lambda _: None)
 
     @property
     def busy(self) -> bool:
