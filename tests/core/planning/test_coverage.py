@@ -2,6 +2,7 @@
 
 import json
 import unittest
+from dataclasses import replace
 
 from ochre_stone.core.colour.munsell import munsell_to_lab, value_of_lightness
 from ochre_stone.core.document.document import FORMAT_VERSION, Document, MixChoice
@@ -53,6 +54,28 @@ class EveryNote(unittest.TestCase):
         ids = {r.id for r in wanted_rows(with_mix(left_out=("sky",)))}
         self.assertNotIn("sky", ids)
         self.assertIn("other-yellows", {r.id for r in wanted_rows(DEMO)}, "a lone note is an accent pile")
+
+
+class Shared(unittest.TestCase):
+    def test_a_pile_that_others_share_is_no_match_for_what_is_far_from_it(self):
+        planned = DEMO
+        first, other = next(
+            (p, q) for s in planned.mixed.strings for p in s.piles for q in s.piles if p.reachable and p.id != q.id
+        )
+        target = replace(first.target, notes=(*first.target.notes, *other.target.notes))
+        strings = tuple(
+            replace(
+                s,
+                piles=tuple(replace(p, target=target) if p.id == first.id else p for p in s.piles if p.id != other.id),
+            )
+            for s in planned.mixed.strings
+        )
+        document = planned.model_copy(update={"mixed": planned.mixed.model_copy(update={"strings": strings})})
+        found = coverage(document)
+        self.assertTrue(found[first.target.notes[0]].has_pile)
+        lost = found[other.target.notes[0]]
+        self.assertEqual((lost.pile, lost.has_pile), (first.id, False))
+        self.assertTrue(lost.why)
 
 
 class SoManyPiles(unittest.TestCase):

@@ -77,9 +77,7 @@ def xyz_to_lab(xyz: npt.ArrayLike, white: Array = WHITE_D65) -> Array:
     np.float64(50.0)
     """
     xyz = np.asarray(xyz, dtype=float)
-    t = np.empty(
-        (3, *xyz.shape[:-1])
-    )  # plane by plane, and the dark ones apart: a fifth of the time of a choice for all
+    t = np.empty((3, *xyz.shape[:-1]))  # by planes, the dark ones apart: a fifth of the time of a choice for all
     for i in range(3):
         t[i] = xyz[..., i] / white[i]
     f = np.cbrt(t)

@@ -22,7 +22,7 @@ def _solve(f: Floats, lam: float | Floats, rounds: int, u: Floats) -> Floats:
     """Minimise TV(u) + |u - f|^2 / (2 lam) on one level, starting at ``u``; ``lam`` may differ from pixel to pixel.
 
     Tile by tile, so that all of it stays in the processor's cache: what a pixel becomes in ``rounds`` rounds is told
-    by those within as many pixels, and so each tile brings a rim of them. The same to the last bit.
+    by those within as many pixels, and so each tile brings a rim of them. The same but for rounding.
     """
     out = np.empty_like(u)
     gamma = 0.7 / float(np.max(lam))

@@ -9,7 +9,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.document.document import Document
-from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.finding import REACH, Wishes, recipes
 from ochre_stone.core.planning.planning import session_terms
 from ochre_stone.core.planning.rows import note_targets, string_of
 
@@ -54,7 +54,7 @@ def coverage(document: Document, search: bool = False) -> dict[str, Covered]:
         gap = np.asarray(ciede2000(mixtures, goal))
         k = own.get(n.id, int(gap.argmin()))
         near = n.id in own or float(gap[k]) <= document.mix.touch
-        reach = piles[k].reachable if near else None
+        reach = piles[k].reachable and float(gap[k]) <= document.mix.touch + REACH if near else None
         if reach is None and search:
             reach = recipes(goal, session_terms(document), Wishes(count=1))[0]
         why = lacks(as_lab(goal), as_lab(mixtures[k])) if near and not reach else ""

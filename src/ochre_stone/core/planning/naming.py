@@ -1,5 +1,6 @@
 """What piles are called: by the painter's own words for their notes, never by a number."""
 
+import re
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -35,19 +36,21 @@ def head_of(name: str) -> str:
 
 
 def pile_names(document: Document) -> dict[str, PileName]:
-    """Names of all piles by their ids, each another: its note's; of a step those of its neighbours; else its string's
-    with the value that it stands at."""
+    """Names of all piles by their ids, each another, and none a tube's: its note's; of a step those of its neighbours;
+    else its string's with the value that it stands at."""
     noted = {n.id: n.name.strip() or read(n.lab).name for n in document.notes}
-    out: dict[str, PileName] = {}
-    for s in document.mixed.strings:
-        for p in s.piles:
-            out[p.id] = _name(s, p, noted)
+    piles = [(s, p) for s in document.mixed.strings for p in s.piles]
+    out = {p.id: _name(s, p, noted) for s, p in piles}
     count = Counter(n.name for n in out.values())
-    for s in document.mixed.strings:
-        for p in s.piles:
-            found = out[p.id]
-            if count[found.name] > 1:  # two notes of one name
-                out[p.id] = PileName(f"{found.name}, value {p.target.value:.1f}", found.short)
+    taken = {name for t in document.mix.chosen().tubes for name in (t.short, t.name)}
+    for _, p in piles:
+        found = out[p.id]
+        if count[found.name] > 1 or found.name in taken:  # two notes of one name, or one that is called as a tube
+            told = f"{found.name}, value {p.target.value:.1f}"
+            more = (told, f"{told}, {read(p.target.lab).name}", f"{told}, mixed {p.order}")
+            name = next((m for m in more if m not in taken), more[-1])
+            out[p.id] = PileName(name, name)
+        taken.add(out[p.id].name)
     return out
 
 
@@ -65,7 +68,7 @@ def _name(string: MixString, pile: Pile, noted: Mapping[str, str]) -> PileName:
         a, b = (head_of(one), head_of(other)) if head_of(one) != head_of(other) else (one, other)
         steps = sum(below.target.value < p.target.value < above.target.value for p in string.piles)
         near = "" if steps == 1 else f", value {value:.1f}"
-        return PileName(f"between {a} and {b}{near}", f"{a}–{b}")
+        return PileName(f"between {a} and {b}{near}", f"{a}–{b}{near.removeprefix(', value')}")
     title = string.name.lower()
     return PileName(f"{title} at value {value:.1f}", f"{title} {value:.1f}")
 
@@ -101,14 +104,20 @@ def with_names(mixed: Mixed, names: Mapping[str, PileName]) -> Mixed:
 
 def _renamed(recipe: Recipe, names: Mapping[str, PileName]) -> Recipe:
     """What goes on from piles, by their short names; its reasons too."""
-    if not any(x.id in names for x in recipe.ingredients):
-        return recipe
     why = recipe.why
     for x in recipe.ingredients:
         if x.id in names and x.name != names[x.id].short:
-            why = why.replace(x.name, names[x.id].short)
+            alike = any(y.name == x.name and y.id != x.id for y in recipe.ingredients)  # "ochre", a tube as well
+            why = _told(why, x.name, names[x.id].short, alike)
     inside = tuple(replace(x, name=names[x.id].short) if x.id in names else x for x in recipe.ingredients)
-    return replace(recipe, ingredients=inside, why=why)
+    return recipe if inside == recipe.ingredients else replace(recipe, ingredients=inside, why=why)
+
+
+def _told(why: str, old: str, new: str, alike: bool) -> str:
+    """Reasons in which a pile has another name; a tube whose name holds the old one keeps its own."""
+    before = r"mixed on from " if alike else r"(?:^|; |: |a touch of )(?:mixed on from )?"
+    pattern = re.compile(rf"({before}){re.escape(old)}(?=[;:.,]| [a-z]+s\b)", re.IGNORECASE)
+    return pattern.sub(lambda found: found[1] + new, why)
 
 
 _PARTS = {
@@ -141,9 +150,7 @@ def _called(subject: str, role: str, colour: str) -> str:
     part = _PARTS.get(role, "")
     if subject == "skin":
         return f"{colour} {part.removeprefix('in ')}".strip()
-    if subject == "other":
-        return colour if role == "light" else f"{colour} {part}".strip()
-    return f"{subject}, {colour} {part}".strip()
+    return f"{colour} {part}".strip() if subject == "other" else f"{subject}, {colour} {part}".strip()
 
 
 def _unlike(lab: Lab, same: Lab) -> list[str]:

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
-from ochre_stone.core.mixing.recipe.recipe import Recipe
+from ochre_stone.core.mixing.recipe.recipe import Ingredient, Recipe
 from ochre_stone.core.mixing.session.branching import Branching, MixWay, total
 from ochre_stone.core.mixing.strings.targets import Pile
 
@@ -36,16 +36,19 @@ def with_shared(piles: Mapping[str, Pile], shared: Mapping[str, str]) -> dict[st
         notes = tuple(dict.fromkeys((*stays.target.notes, *goes.target.notes)))
         target = replace(stays.target, notes=notes, origin="note" if notes else stays.target.origin)
         out[kept] = replace(stays, target=target)
-    return {i: replace(p, recipe=_from_what_stays(p.recipe, shared, piles)) for i, p in out.items()}
+    return {i: replace(p, recipe=_from_what_stays(p.recipe, shared)) for i, p in out.items()}
 
 
-def _from_what_stays(recipe: Recipe, shared: Mapping[str, str], piles: Mapping[str, Pile]) -> Recipe:
-    names = {x.id: x.name for p in piles.values() for x in p.recipe.ingredients}
-    ingredients = tuple(
-        replace(x, id=shared[x.id], name=names.get(shared[x.id], x.name)) if x.id in shared else x
-        for x in recipe.ingredients
-    )
-    return replace(recipe, ingredients=ingredients) if ingredients != recipe.ingredients else recipe
+def _from_what_stays(recipe: Recipe, shared: Mapping[str, str]) -> Recipe:
+    """The recipe with the piles that stay; what was drawn from two that are one now is drawn from that."""
+    if not any(x.id in shared for x in recipe.ingredients):
+        return recipe
+    inside: dict[str, Ingredient] = {}
+    for x in recipe.ingredients:
+        kept = shared.get(x.id, x.id)
+        there = inside.get(kept)
+        inside[kept] = replace(x, id=kept) if there is None else replace(there, parts=there.parts + x.parts)
+    return replace(recipe, ingredients=tuple(inside.values()))
 
 
 def without(
@@ -58,7 +61,9 @@ def without(
     order = tuple(i for i in plan.order if i not in shared)
     chosen = {}
     for i in order:
-        draws = tuple((shared.get(q, q), share) for q, share in ways[i].draws)
-        chosen[i] = replace(ways[i], draws=draws)
+        drawn: dict[str, float] = {}
+        for q, share in ways[i].draws:
+            drawn[shared.get(q, q)] = drawn.get(shared.get(q, q), 0.0) + share
+        chosen[i] = replace(ways[i], draws=tuple(drawn.items()))
     cost, ml = total(chosen, wanted)
     return replace(plan, chosen=chosen, order=order, cost=cost, ml=ml, bound=min(plan.bound, cost))
