@@ -1,20 +1,27 @@
 """The whole plan, strings to amounts, on the demo and on photographs that scikit-image and scikit-learn carry: what is
 in reach and matched, what mixing on saves, how sure its optimum is; time as a ratio to SciPy's differential evolution
-over one four-tube mixture in the same run.
+over one four-tube mixture in the same run. Then, with the range that is proposed and two palettes, what a painter would
+shake their head at: notes in two piles, piles of nothing but another, names that are numbers, darks out of order, notes
+out of reach for their value alone.
 
 python -m benchmarks.plans
 """
 
+import re
 import time
+from itertools import pairwise
 
 import numpy as np
 
 from benchmarks.recipes import globally, targets
 from benchmarks.timing import seconds
+from ochre_stone.core.document.document import Document, MixChoice
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.paint.palettes import palette
+from ochre_stone.core.planning.coverage import coverage
 from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.core.planning.planning import make_sheet, mix_strings
+from ochre_stone.core.planning.ranging import with_proposed_range
 from tests.support.cases import cases
 
 
@@ -44,6 +51,35 @@ def main() -> None:
             flush=True,
         )
     print(f"one differential evolution: {np.round(unit, 3)} s")
+    _shaken_heads()
+
+
+def _shaken_heads() -> None:
+    print("\npicture     palette              notes piles twice one-pile numbers order value")
+    total = np.zeros(7, dtype=int)
+    for name, _, document in cases():
+        for palette_id in ("portrait-ten", "underpainting-three"):
+            chosen = document.model_copy(update={"mix": MixChoice(palette=palette_id)})
+            ranged, _ = with_proposed_range(chosen)
+            planned = ranged.model_copy(update={"mixed": mix_strings(ranged)})
+            found = _counted(planned)
+            total += found
+            print(f"{name:11s} {palette_id:19s}", *(f"{n:6d}" for n in found), flush=True)
+    print(f"{'all':31s}", *(f"{n:6d}" for n in total))
+
+
+def _counted(planned: Document) -> list[int]:
+    """Notes, piles, notes in two piles, recipes of one pile, names that are numbers, neighbours in the dark whose order
+    is lost by half a unit of L*, notes out of reach for value."""
+    piles = sorted((p for s in planned.mixed.strings for p in s.piles), key=lambda p: p.target.lab[0])
+    noted = [i for p in piles for i in p.target.notes]
+    alone = [p for p in piles if len(p.recipe.ingredients) == 1 and p.recipe.ingredients[0].is_pile]
+    turned = [a for a, b in pairwise(piles) if a.target.value < 4 and a.recipe.lab[0] > b.recipe.lab[0] + 0.5]
+    value = [c for c in coverage(planned).values() if not c.reach and ("too dark" in c.why or "too light" in c.why)]
+    numbers = [p for p in piles if re.fullmatch(r"\w+ \d+", p.name)]
+    return [
+        len(planned.notes), len(piles), len(noted) - len(set(noted)), len(alone), len(numbers), len(turned), len(value),
+    ]  # fmt: skip
 
 
 if __name__ == "__main__":

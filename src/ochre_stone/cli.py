@@ -330,7 +330,8 @@ def plan(
     stand = {"stand": "even", "steps": steps} if steps is not None else {"piles": piles}
     mix = MixChoice.model_validate({"palette": palette_id, "laid": laid, **stand})
     data = plan_photo(photo, mix, canvas, values, count, Path(out), (medium or "", finish or ""), cli_paint.telling())
-    _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]] + [data["coverage"]])
+    said = [w for w in (data["coverage"], data["range"]["words"]) if w]
+    _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]] + said)
 
 
 cli_paint.register(program)

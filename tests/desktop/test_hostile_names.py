@@ -13,9 +13,9 @@ from ochre_stone.core.document.document import Document
 from ochre_stone.core.planning.rows import fingerprint
 from ochre_stone.core.store.boxfile import OwnPalette, OwnTube, PigmentPart
 from ochre_stone.core.store.files import Project, open_project
-from ochre_stone.resources import resource
 from tests.desktop.helpers import PictureCase
 from tests.logbook.made import THEN, entry
+from tests.support.made import small_project
 
 EVIL = "<img src='/dev/zero'>"
 _RICH = ("<img", "&lt;img src='/dev/zero'")
@@ -36,7 +36,8 @@ class Hostile(PictureCase):
         self.seen: set[str] = set()
         """Kinds of places in which a hostile name stood."""
         session = self.window.session
-        project = open_project(resource("demo", "orchard-keeper.ochre"))
+        (self.folder / "small.ochre").write_bytes(small_project())
+        project = open_project(self.folder / "small.ochre")
         document = Document.model_validate(named(json.loads(project.document.model_dump_json())))
         document = document.model_copy(update={"uid": "my-orchard"})
         document = document.model_copy(
@@ -99,7 +100,7 @@ class Hostile(PictureCase):
             for page in names:
                 self.window.go_to(station.title, page)
                 self.settle()
-                self.look(f"{station.title} {page}")
+            self.look(station.title)  # at all its pages: they stay as they were left
         self.assertIn(EVIL, self.window.windowTitle())  # titles are plain by themselves
         self.window.go_to("Log", "Pile")
         self.settle()
@@ -115,10 +116,12 @@ class Hostile(PictureCase):
         shutil.copy(self.photo, photo)
         self.window.files.open(photo, asked=True)
         self.settle()
-        self.look("a photo of that name")
+        self.assertIn(photo.stem, self.window.windowTitle())
         self.window.complain(f"'{photo.name}' cannot be read.")
         self.app.processEvents()
-        self.look("a complaint")
+        (box,) = (b for b in self.window.findChildren(QMessageBox) if b.isVisible())
+        self.assertIn(photo.name, box.text())
+        self.look("a complaint about a photo of that name")
 
 
 if __name__ == "__main__":

@@ -9,7 +9,8 @@ from ochre_stone.desktop.stations.log import keep
 from ochre_stone.desktop.widgets import asking
 from ochre_stone.logbook import entry as entries
 from ochre_stone.logbook import waiting
-from ochre_stone.logbook.book import Book, LogShutError, log_file
+from ochre_stone.logbook.book import Book, log_file
+from ochre_stone.logbook.logfile import LogShutError
 from tests.desktop.test_log import LogCase
 from tests.logbook.test_waiting import locked
 
@@ -33,7 +34,9 @@ class CannotBeWritten(LogCase):
             self.begin("skin-2", "skin-3", "sky-1")
             self.settle()
             self.assertEqual(len(said), 1, said)
-            self.assertRegex(said[0], "cannot be written now .database is locked.. What you mix waits in .*soon as")
+            self.assertRegex(
+                said[0], "cannot be written now .another program holds it.. What you mix waits in .*soon as"
+            )
             self.assertEqual(self.log.file.waiting, 3)
             self.assertEqual(self.names(), ["face in hat shade"])
         self.wait(lambda: not self.log.file.waiting)

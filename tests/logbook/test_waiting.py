@@ -14,7 +14,8 @@ from unittest import mock
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.logbook import exchange, waiting
-from ochre_stone.logbook.book import Book, LogShutError
+from ochre_stone.logbook.book import Book
+from ochre_stone.logbook.logfile import LogShutError
 from ochre_stone.logbook.waiting import Act, LogDraft, Waiting
 from tests.logbook.made import START, THEN, entry
 from tests.logbook.test_book import BookCase

@@ -18,8 +18,9 @@ from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.picture.reading import read_bytes
 from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.core.store.checking import first_fault, read_model
-from ochre_stone.logbook.book import Book, LogShutError
+from ochre_stone.logbook.book import Book
 from ochre_stone.logbook.entry import IN_BASE_64, Answer, Entry, TubeThen
+from ochre_stone.logbook.logfile import LogShutError
 
 _MOST_BYTES = 64_000_000
 _MOST_ACTS = 10_000

@@ -52,12 +52,13 @@ class Bombs(unittest.TestCase):
             archive.writestr("project.json", data)
         return path
 
-    def refused(self, path: Path, words: str) -> None:
+    def opened(self, path: Path) -> str:
+        """What is said of a file, once it is seen that it took little memory."""
         ran = subprocess.run([sys.executable, "-c", _OPENER, str(path)], capture_output=True, text=True, check=True)
         said, peak = json.loads(ran.stdout)
-        self.assertRegex(said, words)
         self.assertLess(len(said), 400)
         self.assertLess(peak, MOST_MB)
+        return str(said)
 
     def test_a_project_of_millions_of_zeros(self) -> None:
         whole = json.loads(open_project(resource("demo", "orchard-keeper.ochre")).document.model_dump_json())
@@ -65,18 +66,19 @@ class Bombs(unittest.TestCase):
         zeros = json.dumps(whole).replace('"tweaks": 0', '"tweaks": [' + "0," * MANY + "0]")
         path = self.project(zeros)
         self.assertLess(path.stat().st_size, 400_000)
-        self.refused(path, "bomb.ochre.*mixed.tweaks")
+        self.assertRegex(self.opened(path), "bomb.ochre.*mixed.tweaks")
 
     def test_a_box_and_a_log_of_them(self) -> None:
         box, log = self.folder / "box.json", self.folder / "log.json"
         box.write_text('{"tubes": [' + "0," * 1_000_000 + "0]}")
-        self.refused(box, "tubes")
+        self.assertIn("tubes", self.opened(box))
         log.write_text('{"format": "ochre-stone-log", "piles": [' + "0," * 1_000_000 + "0]}")
-        self.refused(log, "piles")
+        self.assertIn("piles", self.opened(log))
 
     def test_names_without_end(self) -> None:
         strange = ",".join(f'"n{i}":0' for i in range(1_000_000))
-        self.refused(self.project('{"title": "x",' + strange + "}"), "n0 and thousands more are no fields")
+        said = self.opened(self.project('{"title": "x",' + strange + "}"))
+        self.assertIn("n0 and thousands more are no fields", said)
 
     def test_every_list_and_table_of_files_has_a_limit(self) -> None:
         def endless(part: object, where: str) -> list[str]:

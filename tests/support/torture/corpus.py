@@ -76,7 +76,7 @@ def small() -> tuple[Sample, ...]:
     found.append(Sample("picture", "camera.dng", dng()))
     found += [Sample("project", "small.ochre", small_project())] * 4
     found.append(Sample("project", "demo.ochre", resource("demo", "orchard-keeper.ochre").read_bytes()))
-    found += [Sample("faces", "faces.png", resource("demo", "orchard_keeper.png").read_bytes())] * 2
+    found += [Sample("faces", "faces.png", _small(resource("demo", "orchard_keeper.png").read_bytes()))] * 2
     found += [Sample("palette", "palette.png", _small(resource("demo", "palette.jpg").read_bytes()))] * 2
     found += [Sample(kind, name, make()) for kind, name, make in _TEXTS]
     return tuple(found)
