@@ -1,5 +1,6 @@
 """Damage: to bytes, to text, and to what JSON and ZIP hold inside."""
 
+import copy
 import io
 import json
 import zipfile
@@ -82,7 +83,7 @@ def _spoil(held: Any, rng: np.random.Generator) -> None:
         if isinstance(inner, dict | list) and inner and rng.random() < 0.75:
             held = inner
             continue
-        odd = _ODD[int(rng.integers(0, len(_ODD)))]
+        odd = copy.deepcopy(_ODD[int(rng.integers(0, len(_ODD)))])  # one that is spoilt on must not come again as that
         match int(rng.integers(0, 4)):
             case 0:
                 del held[key]
