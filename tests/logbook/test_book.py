@@ -186,9 +186,13 @@ class Safety(BookCase):
         db.execute("CREATE TABLE recipes (id)")
         db.commit()
         db.close()
+        below = self.path.with_name("below.sqlite")
+        db = sqlite3.connect(below)
+        db.execute("PRAGMA user_version = -3")
+        db.close()
         damaged = self.path.with_name("damaged.sqlite")
         damaged.write_bytes(b"no database at all " * 400)
-        for path, words in ((newer, "newer"), (foreign, "no log"), (damaged, "is damaged")):
+        for path, words in ((newer, "newer"), (foreign, "no log"), (below, "no log"), (damaged, "is damaged")):
             before = path.read_bytes()
             with self.assertRaisesRegex(OchreError, words):
                 Book(path)

@@ -67,7 +67,7 @@ def check_schema(db: sqlite3.Connection, name: str) -> int:
     version = int(db.execute("PRAGMA user_version").fetchone()[0])
     if version > SCHEMA_VERSION:
         raise OchreError(f"The log '{name}' was written by a newer Ochre Stone: update the program to use it.")
-    if version == 0 and db.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]:
+    if version < 0 or (version == 0 and db.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]):
         raise OchreError(f"'{name}' is no log of Ochre Stone's: move it away, and a new one is begun.")
     return version
 

@@ -127,6 +127,11 @@ class Boards(unittest.TestCase):
         with self.assertRaisesRegex(OchreError, "too far from the palette"):
             read(given, card=(-4000.0, -4000.0))
 
+    def test_a_palette_that_is_burnt_out_altogether_is_told(self):
+        white = Picture(np.full_like(photo().code, 255), "board.png", b"", (), srgb_encoding(1))
+        with self.assertRaisesRegex(OchreError, "burnt out: take it again with less light"):
+            read(white)
+
     def test_burnt_piles_are_refused(self):
         piles = [p for p in read(photo(gain=1.9))[1] if not p.is_tube]
         burnt = [p for p in piles if p.unreadable]

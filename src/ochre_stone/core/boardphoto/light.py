@@ -6,6 +6,7 @@ import numpy as np
 
 from ochre_stone.core.boardphoto.square import PER_CM
 from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.errors import OchreError
 from ochre_stone.core.later import later
 from ochre_stone.core.picture.picture import Floats, Mask
 
@@ -36,9 +37,13 @@ def fit_light(log: Floats, usable: Mask, free: Mask) -> Light:
     ``log`` (h, w, 3): log of linear RGB; ``usable``: what is neither burnt nor card nor edge; ``free``: where nothing
     is expected to lie. The densest colour begins a quadratic over the palette that is fitted by re-weighting (Tukey's
     biweight), tilt first; what it leaves of an even surface is taken as a smooth field, of wood it is grain.
+
+    Raises OchreError where nothing is usable.
     """
     h, w = usable.shape
     at = usable[::_STEP, ::_STEP]
+    if not at.any():
+        raise OchreError("The palette in this photo is burnt out: take it again with less light.")
     yy, xx = np.mgrid[0:h:_STEP, 0:w:_STEP]
     u, v = (xx[at] / w - 0.5).astype(np.float32), (yy[at] / w - 0.5 * h / w).astype(np.float32)
     pixels = log[::_STEP, ::_STEP][at]
