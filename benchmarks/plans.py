@@ -69,12 +69,13 @@ def _shaken_heads() -> None:
 
 
 def _counted(planned: Document) -> list[int]:
-    """Notes, piles, notes in two piles, recipes of one pile, names that are numbers, neighbours in the dark whose order
-    is lost by half a unit of L*, notes out of reach for value."""
+    """Notes, piles, notes in two piles, recipes of one pile, names that are numbers, neighbours in the dark, a tenth
+    of a step of value apart, whose order is lost by half a unit of L*, notes out of reach for value."""
     piles = sorted((p for s in planned.mixed.strings for p in s.piles), key=lambda p: p.target.lab[0])
     noted = [i for p in piles for i in p.target.notes]
     alone = [p for p in piles if len(p.recipe.ingredients) == 1 and p.recipe.ingredients[0].is_pile]
-    turned = [a for a, b in pairwise(piles) if a.target.value < 4 and a.recipe.lab[0] > b.recipe.lab[0] + 0.5]
+    dark = [(a, b) for a, b in pairwise(piles) if a.target.value < 4 and b.target.value > a.target.value + 0.1]
+    turned = [a for a, b in dark if a.recipe.lab[0] > b.recipe.lab[0] + 0.5]
     value = [c for c in coverage(planned).values() if not c.reach and ("too dark" in c.why or "too light" in c.why)]
     numbers = [p for p in piles if re.fullmatch(r"\w+ \d+", p.name)]
     return [

@@ -7,12 +7,16 @@ import os
 import tempfile
 
 import pytest
+from hypothesis import HealthCheck, settings
 
 _home = tempfile.TemporaryDirectory(prefix="ochre-stone-tests-")
 atexit.register(_home.cleanup)
 for _name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):
     os.environ[_name] = _home.name
 logging.disable(logging.CRITICAL)
+# A machine that others share may take a second over what takes a moment: no reason to fail.
+settings.register_profile("shared", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("shared")
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

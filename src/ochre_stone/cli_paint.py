@@ -253,6 +253,7 @@ def mix(
     from ochre_stone.core.colour.parse import parse_colour
     from ochre_stone.core.mixing.recipe.drying import dried
     from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+    from ochre_stone.core.mixing.recipe.nearness import nearness
     from ochre_stone.core.mixing.recipe.ranking import WAY_KINDS
     from ochre_stone.core.mixing.recipe.sources import Terms
     from ochre_stone.core.planning.planning import means_of
@@ -268,9 +269,11 @@ def mix(
     nearer = [r for r in all_ways if r.bases and r.by_eye < found[0].by_eye - 0.25]
     kinds = [r for r in straight if r.kind]
     found = sorted([*found, *nearer], key=_rank)[:count]  # the best first, of whatever kind
+    near = "in reach" if reachable else nearness(as_lab(lab), found[0].lab).words
     data: dict[str, Any] = {
         "target": colour_json(as_lab(lab)),
         "palette": palette_id,
+        "near": near,
         "reachable": reachable,
         "medium": chosen.medium,
         "recipes": [recipe_json(r) | {"wet": colour_json(dried(chosen, chosen.tube, r).wet)} for r in found],
@@ -280,7 +283,7 @@ def mix(
 
     def lines() -> list[str]:
         seen = data["target"]
-        out = [f"Target value {seen['value']}, {seen['munsell']}: {'in reach' if reachable else 'out of reach'}"]
+        out = [f"Target value {seen['value']}, {seen['munsell']}: {near}"]
         for r in found:
             wet = dried(chosen, chosen.tube, r).words
             out += [f"  {_recipe_line(r)}", f"      {r.why}{' ' + wet if wet else ''}"]

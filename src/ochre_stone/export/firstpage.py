@@ -10,6 +10,7 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import simpleSplit
 
 from ochre_stone.core.colour.spaces import Lab, lab_to_hex
+from ochre_stone.core.mixing.recipe.nearness import MATCHES
 from ochre_stone.core.mixing.recipe.recipe import dose_words
 from ochre_stone.core.paint.optics import layer_lab
 from ochre_stone.core.paint.predict import spectra
@@ -125,7 +126,7 @@ def _rows(sheet: Sheet) -> list[_Row]:
         dried = drying(d, p.recipe)
         colours = (p.target.lab, p.recipe.lab, *((dried.wet,) if dried.differs else ()))
         recipe = ", ".join(i.said for i in p.recipe.ingredients)
-        reach = "" if p.reachable else ", out of reach"
+        reach = "" if p.nearness.grade == MATCHES else f", {p.nearness.words}"
         about = f"{p.target.value:.1f}, {sheet.amounts.piles[p.id]:.1f} ml, {ORIGINS[p.target.origin]}{reach}"
         out.append(_Row(str(p.order), p.name, recipe, colours, about, p.short))
     return out

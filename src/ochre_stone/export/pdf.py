@@ -15,6 +15,7 @@ from ochre_stone.core.harmony.schemes import TITLES
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.masses.tone import KEEPS
 from ochre_stone.core.mixing.recipe.finding import by_eye_words
+from ochre_stone.core.mixing.recipe.nearness import MATCHES
 from ochre_stone.core.mixing.recipe.recipe import base_words
 from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
@@ -287,7 +288,7 @@ def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile) -> None:
         else f"value {abs(r.value_error):.1f} too {'light' if r.value_error > 0 else 'dark'}"
     )
     page.right(right, top - 20.5, f"mix {ordinal(p.order)}, {error}", 8, ink=QUIET_INK)
-    reach = Prediction(r.lab, r.uncertainty).trust if p.reachable else "out of reach"
+    reach = Prediction(r.lab, r.uncertainty).trust if p.nearness.grade == MATCHES else p.nearness.words
     page.right(right, top - 29, reach, 8, ink=QUIET_INK)
 
 

@@ -45,6 +45,7 @@ def string_json(string: MixString, document: "Document") -> dict[str, Any]:
                 "rules": list(p.target.rules),
                 "pinned": p.pinned,
                 "reachable": p.reachable,
+                "near": p.nearness.words,
                 "target": colour_json(p.target.lab),
                 "recipe": recipe_json(p.recipe),
                 "wet": colour_json(drying(document, p.recipe).wet),
@@ -124,8 +125,9 @@ def branching_json(sheet: "Sheet") -> dict[str, Any]:
 def covered_json(found: "Covered | None") -> dict[str, Any]:
     """What is said of a note's pile."""
     if found is None:
-        return {"pile": "", "de00": None, "reach": None}
-    return {"pile": found.pile if found.own else "", "de00": round(found.de00, 2), "reach": found.reach}
+        return {"pile": "", "de00": None, "reach": None, "near": ""}
+    near = found.near.words if found.near is not None else ""
+    return {"pile": found.pile if found.own else "", "de00": round(found.de00, 2), "reach": found.reach, "near": near}
 
 
 def sheet_json(sheet: "Sheet") -> dict[str, Any]:
@@ -187,7 +189,7 @@ def recipes_csv(sheet: "Sheet") -> str:
     tubes = list(sheet.amounts.tubes)
     head = "string pile name mix_order target_value target_munsell recipe mixture_munsell de00 value_error uncertainty"
     more = ("why", "wet_munsell", "by_eye", "steps", "step_down", "loosely")
-    table.append([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), *more])
+    table.append([*head.split(), "near", "amount_ml", *(f"{t}_ml" for t in tubes), *more])
     loose = {
         one.pile: ", ".join(
             f"{parts:g} of ({brought_words(sheet.document, p)})"
@@ -215,7 +217,7 @@ def recipes_csv(sheet: "Sheet") -> str:
                     f"{r.de00:.2f}",
                     f"{r.value_error:+.2f}",
                     f"{r.uncertainty:.1f}",
-                    "yes" if p.reachable else "no",
+                    p.nearness.words,
                     f"{ml:.1f}",
                     *(f"{ml * share[t]:.2f}" if t in share else "" for t in tubes),
                     r.why,

@@ -9,7 +9,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import hue_value_chroma, lightness_of_value
 from ochre_stone.core.colour.spaces import lch
 from ochre_stone.core.mixing.reach.slices import Nets, Slice, additions, reach_of
-from ochre_stone.core.mixing.recipe.finding import REACH
+from ochre_stone.core.mixing.recipe.nearness import REACH
 from ochre_stone.core.mixing.recipe.recipe import Source
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.technique.glazes import (

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from ochre_stone.core.colour.munsell import munsell_to_lab, value_of_lightness
 from ochre_stone.core.document.document import FORMAT_VERSION, Document, MixChoice
+from ochre_stone.core.mixing.recipe.nearness import MATCHES, NEAR, OUT, Nearness
 from ochre_stone.core.planning.coverage import Covered, coverage, coverage_words, lacks
 from ochre_stone.core.planning.planning import mix_strings
 from ochre_stone.core.planning.rows import note_targets, wanted_rows
@@ -36,7 +37,7 @@ class EveryNote(unittest.TestCase):
         self.assertEqual(set(found), {n.id for n in DEMO.notes})
         for c in found.values():
             self.assertTrue(c.own)
-            self.assertEqual(c.has_pile, c.reach)
+            self.assertEqual(c.has_pile, not c.is_out)
             if c.reach:
                 self.assertLess(c.de00, 2.0, c)
         self.assertGreaterEqual(sum(c.has_pile for c in found.values()), 14)
@@ -118,18 +119,20 @@ class SoManyPiles(unittest.TestCase):
         ):
             self.assertEqual(lacks(lab(*goal), lab(*mixture)), want)
         self.assertRegex(lacks(lab(25, 5, 8), lab(29, 5, 8)), r"^its hue, .*yellow.*, is not there$")
-        out = [c for c in coverage(DEMO).values() if c.own and not c.reach]
+        out = [c for c in coverage(DEMO).values() if c.own and c.is_out]
         self.assertTrue(out and all(c.why for c in out))
 
     def test_words(self):
-        def of(own: bool, reach: bool) -> Covered:
-            return Covered("n", "skin-1", 1.234, own, reach)
+        def of(own: bool, grade: str) -> Covered:
+            return Covered("n", "skin-1", 1.234, own, Nearness(grade, "" if grade == MATCHES else "grey"))
 
+        found = {"a": of(True, MATCHES), "b": of(True, OUT), "c": of(False, MATCHES), "d": of(True, NEAR)}
         self.assertEqual(
-            coverage_words({"a": of(True, True), "b": of(True, False), "c": of(False, True)}),
-            "1 of 3 notes have their pile; 1 is out of reach of this palette; 1 has none.",
+            coverage_words(found),
+            "2 of 4 notes have their pile, 1 of them near; 1 is out of reach of this palette; 1 has none.",
         )
-        self.assertEqual(coverage_words({"a": of(True, True)}), "1 of 1 notes have their pile.")
-        self.assertEqual(covered_json(of(True, False)), {"pile": "skin-1", "de00": 1.23, "reach": False})
-        self.assertEqual(json.dumps(covered_json(None)), '{"pile": "", "de00": null, "reach": null}')
+        self.assertEqual(coverage_words({"a": of(True, MATCHES)}), "1 of 1 notes have their pile.")
+        told = {"pile": "skin-1", "de00": 1.23, "reach": False, "near": "out of reach (too grey)"}
+        self.assertEqual(covered_json(of(True, OUT)), told)
+        self.assertEqual(json.dumps(covered_json(None)), '{"pile": "", "de00": null, "reach": null, "near": ""}')
         self.assertEqual(coverage(Document()), {})

@@ -9,7 +9,8 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.document.document import Document
-from ochre_stone.core.mixing.recipe.finding import REACH, Wishes, recipes
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
+from ochre_stone.core.mixing.recipe.nearness import MATCHES, NEAR, OUT, Nearness, nearness
 from ochre_stone.core.planning.planning import session_terms
 from ochre_stone.core.planning.rows import note_targets, string_of
 
@@ -28,15 +29,30 @@ class Covered:
     """CIEDE2000 from the note as it is to be painted to the mixture."""
     own: bool
     """Whether the pile was made for it, or is within the painter's touch of it."""
-    reach: bool | None
-    """Whether it is in reach of the palette: its own pile tells; without one None, where it was not searched for."""
+    near: Nearness | None
+    """How near the palette comes to it: its own pile tells; without one None, where it was not searched for."""
     why: str = ""
     """Where it is out of reach, what its pile lacks, in words."""
 
     @property
+    def reach(self) -> bool | None:
+        """Whether the palette matches it; None where that is not known."""
+        return None if self.near is None else self.near.grade == MATCHES
+
+    @property
+    def is_out(self) -> bool:
+        """Whether it is known to be out of the palette's reach."""
+        return self.near is not None and self.near.grade == OUT
+
+    @property
+    def is_near(self) -> bool:
+        """Whether its pile is near it, and no match."""
+        return self.own and self.near is not None and self.near.grade == NEAR
+
+    @property
     def has_pile(self) -> bool:
         """Whether it can be painted with that pile."""
-        return self.own and bool(self.reach)
+        return self.own and self.near is not None and not self.is_out
 
 
 def coverage(document: Document, search: bool = False) -> dict[str, Covered]:
@@ -53,12 +69,14 @@ def coverage(document: Document, search: bool = False) -> dict[str, Covered]:
             continue
         gap = np.asarray(ciede2000(mixtures, goal))
         k = own.get(n.id, int(gap.argmin()))
-        near = n.id in own or float(gap[k]) <= document.mix.touch
-        reach = piles[k].reachable and float(gap[k]) <= document.mix.touch + REACH if near else None
-        if reach is None and search:
-            reach = recipes(goal, session_terms(document), Wishes(count=1))[0]
-        why = lacks(as_lab(goal), as_lab(mixtures[k])) if near and not reach else ""
-        out[n.id] = Covered(n.id, piles[k].id, float(gap[k]), near, reach, why)
+        has = n.id in own or float(gap[k]) <= document.mix.touch
+        # Its pile may stand a touch beside it, for a weightier note.
+        beside = 0.0 if n.id == next(iter(piles[k].target.notes), "") else document.mix.touch
+        near = nearness(as_lab(goal), piles[k].recipe.lab, beside) if has else None
+        if near is None and search:
+            near = nearness(as_lab(goal), recipes(goal, session_terms(document), Wishes(count=1))[1][0].lab)
+        why = lacks(as_lab(goal), piles[k].recipe.lab) if has and near is not None and near.grade == OUT else ""
+        out[n.id] = Covered(n.id, piles[k].id, float(gap[k]), has, near, why)
     return out
 
 
@@ -78,10 +96,12 @@ def lacks(goal: Lab, mixture: Lab) -> str:
 
 
 def coverage_words(found: Mapping[str, Covered]) -> str:
-    """In one sentence: "22 of 24 notes have their pile; 2 are out of reach of this palette."."""
-    out = sum(c.own and not c.reach for c in found.values())
+    """In one sentence: "22 of 24 notes have their pile, 3 of them near it; 2 are out of reach of this palette."."""
+    out = sum(c.own and c.is_out for c in found.values())
+    near = sum(c.is_near for c in found.values())
     without = sum(not c.own for c in found.values())
-    said = [f"{sum(c.has_pile for c in found.values())} of {len(found)} notes have their pile"]
+    beside = f", {near} of them near" if near else ""
+    said = [f"{sum(c.has_pile for c in found.values())} of {len(found)} notes have their pile{beside}"]
     if out:
         said.append(f"{out} {'is' if out == 1 else 'are'} out of reach of this palette")
     if without:

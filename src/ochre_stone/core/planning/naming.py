@@ -10,7 +10,9 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import Document, Mixed, Note
 from ochre_stone.core.mixing.recipe.recipe import Recipe
+from ochre_stone.core.mixing.session.darkest import is_darkest
 from ochre_stone.core.mixing.strings.kindred import kindred
+from ochre_stone.core.mixing.strings.leans import dark_lean
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 
 _AFTER = (",", " in ", " on ", " at ", " of ", " with ", " beside ", " under ")
@@ -40,7 +42,7 @@ def pile_names(document: Document) -> dict[str, PileName]:
     else its string's with the value that it stands at."""
     noted = {n.id: n.name.strip() or read(n.lab).name for n in document.notes}
     piles = [(s, p) for s in document.mixed.strings for p in s.piles]
-    out = {p.id: _name(s, p, noted) for s, p in piles}
+    out = {p.id: _name(s, p, noted) for s, p in piles} | _darkest([p for _, p in piles if is_darkest(p)])
     count = Counter(n.name for n in out.values())
     taken = {name for t in document.mix.chosen().tubes for name in (t.short, t.name)}
     for _, p in piles:
@@ -52,6 +54,13 @@ def pile_names(document: Document) -> dict[str, PileName]:
             out[p.id] = PileName(name, name)
         taken.add(out[p.id].name)
     return out
+
+
+def _darkest(piles: Sequence[Pile]) -> dict[str, PileName]:
+    """Names of piles that stand for all notes of their lean that are darker than the paint."""
+    leans = {p.id: dark_lean(p.target.lab) for p in piles}
+    words = {i: f"darkest, {way}" if way and len(piles) > 1 else "darkest" for i, way in leans.items()}
+    return {i: PileName(w, w) for i, w in words.items()}
 
 
 def _name(string: MixString, pile: Pile, noted: Mapping[str, str]) -> PileName:

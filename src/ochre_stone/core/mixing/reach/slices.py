@@ -17,7 +17,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.later import later
-from ochre_stone.core.mixing.recipe.finding import REACH
+from ochre_stone.core.mixing.recipe.nearness import REACH
 from ochre_stone.core.mixing.recipe.search import Searcher, searcher
 from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube

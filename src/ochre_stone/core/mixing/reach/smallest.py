@@ -15,7 +15,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.mixing.recipe.finding import REACH
+from ochre_stone.core.mixing.recipe.nearness import REACH
 from ochre_stone.core.mixing.recipe.search import ORDERS, Ints, Paints
 from ochre_stone.core.paint.cautions import hazards, lasts
 from ochre_stone.core.paint.optics import SATIN, Surface

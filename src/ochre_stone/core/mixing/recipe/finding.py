@@ -10,6 +10,7 @@ from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe.compete import Field, Rounding, compete
 from ochre_stone.core.mixing.recipe.hand import by_eye, propagated
+from ochre_stone.core.mixing.recipe.nearness import REACH, VALUE_OFF
 from ochre_stone.core.mixing.recipe.parts import expected, round_found
 from ochre_stone.core.mixing.recipe.ranking import Means, masks, pick
 from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, tint_of
@@ -18,11 +19,6 @@ from ochre_stone.core.mixing.recipe.sources import Sources, Terms
 from ochre_stone.core.mixing.recipe.tints import MOTHER, through_mother, through_tints
 from ochre_stone.core.paint.tubes import Tube
 
-REACH = 2.0
-"""A target is in reach when the best continuous mixture is nearer than this CIEDE2000: seen only side by side (common
-practice)."""
-VALUE_OFF = 0.25
-"""Steps of ten by which a pile in reach may miss its value."""
 _QUICK = 16
 """Effort up to which fewer starts and fewer runners-up are looked at: many piles at once."""
 _LITTLE = 0.02

@@ -6,6 +6,7 @@ import numpy as np
 
 from ochre_stone.core.colour.relations import shift, warmth
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
+from ochre_stone.core.mixing.recipe.nearness import NEAR, OUT, nearness
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import PEAK
 
@@ -85,7 +86,10 @@ def explain(
             clauses.append(f"{'a touch of ' if parts == 0.25 else ''}{name} {does}")
     text = "; ".join([carries, *clauses]) if clauses else f"{base[0]} as it comes"
     off = miss(lab, target)
-    if not reachable:
+    found = nearness(as_lab(target), as_lab(lab))
+    if not reachable and found.grade == NEAR:
+        text = f"{found.words}: {text}"
+    elif not reachable and found.grade == OUT:
         text = f"out of reach of {palette_name}" + (f", the nearest is {off}: " if off else ": ") + text
     elif any(i[0].endswith(" tint") for i in items):
         text += "; the tint can be counted"

@@ -7,10 +7,11 @@ c = v^2 / strength, which keeps them at or above zero and evens out a phthalo ag
 CIEDE2000 vector (Levenberg 1944; Marquardt 1963).
 """
 
+import copy
 import functools
 import itertools
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -30,6 +31,9 @@ ORDERS: dict[str, tuple[float, float, float]] = {
 }
 """What an error of lightness, chroma and hue weighs. A painter judges value first, then hue, then chroma (common
 practice, no source; the figures are judgements); "even" is plain CIEDE2000."""
+VALUE_ALONE = "value alone"
+"""The order for a goal that is out of reach and would end at another value."""
+_WEIGHTS = ORDERS | {VALUE_ALONE: (4.0, 0.9, 1.1)}
 _VALUE_FIRST = np.array(ORDERS["value"])
 _GRID = 6
 _KEEP = 60
@@ -186,7 +190,7 @@ class Searcher:
             np.stack([t.S for t in tubes]),
             np.array([t.strength for t in tubes]),
             finish if finish is not None else surface(),
-            np.array(ORDERS[order]),
+            np.array(_WEIGHTS[order]),
         )
         k = min(most, len(tubes), 4)
         subsets = list(itertools.combinations(range(len(tubes)), k))
@@ -299,12 +303,16 @@ class Searcher:
 @functools.lru_cache(maxsize=8)
 def searcher(tubes: tuple[Tube, ...], most: int = 4, finish: Surface | None = None, order: str = "value") -> Searcher:
     """The searcher of a palette, remembered: preparing one takes a few tenths of a second at twelve tubes."""
-    return Searcher(tubes, most, finish, order)
+    if order == "value":
+        return Searcher(tubes, most, finish)
+    same = copy.copy(searcher(tubes, most, finish))  # what is dear in it does not know the order
+    same.paints = replace(same.paints, weights=np.array(_WEIGHTS[order]))
+    return same
 
 
 def paints_of(K: Array, S: Array, surface: Surface = SATIN, order: str = "value") -> Paints:
     """Paints of which K and S (n, 36) alone are known: their colouring power is taken from these."""
-    return Paints(K, S, strength_of(K, S), surface, np.array(ORDERS[order]))
+    return Paints(K, S, strength_of(K, S), surface, np.array(_WEIGHTS[order]))
 
 
 def nearest_mixture(

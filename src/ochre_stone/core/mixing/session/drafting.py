@@ -6,9 +6,12 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.mixing.recipe.finding import REACH, Wishes, recipe_of, recipes
+from ochre_stone.core.mixing.recipe.finding import Wishes, recipe_of, recipes
+from ochre_stone.core.mixing.recipe.nearness import NEAR, REACH, nearness
 from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, Source
+from ochre_stone.core.mixing.recipe.search import VALUE_ALONE
 from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.strings.leans import leans_as
 from ochre_stone.core.mixing.strings.methods import Kit, kit
 from ochre_stone.core.mixing.strings.neutral import from_neutral, neutral_pile
 from ochre_stone.core.mixing.strings.targets import Pile, PileTarget
@@ -17,6 +20,9 @@ from ochre_stone.core.paint.tubes import Tube
 
 _TINTS_PER_STRING = 2
 _EFFORT, _MORE = 10, 60
+_BETTER_VALUE, _PER_VALUE = 0.1, 12.0
+"""Steps of value for which another recipe leads, and the CIEDE2000 that a step of value is worth: more than its own
+length, since value is judged first (a judgement)."""
 SAME_TARGET = 2.0
 """CIEDE2000 by which a pinned pile's target may move."""
 _FIRST: dict[str, Callable[[int, int], float]] = {
@@ -134,7 +140,24 @@ class Drafter:
         answer = recipes(target, within, wishes)
         if answer[0] and answer[1][0].de00 > REACH:
             answer = recipes(target, within, replace(wishes, effort=_MORE, by_parts=True))
+        if not answer[0]:
+            return False, self._value_first(goal, answer[1], replace(within, order=VALUE_ALONE), wishes)
         return answer
+
+    def _value_first(self, goal: PileTarget, found: list[Recipe], within: Terms, wishes: Wishes) -> list[Recipe]:
+        """Recipes out of reach: one of the right value leads, where there is one that leans as its goal does."""
+        best = found[0]
+        off = abs(best.value_error)
+        if off <= _BETTER_VALUE or nearness(goal.lab, best.lab).grade == NEAR or self.terms.order == "even":
+            return found
+
+        def leads(r: Recipe) -> bool:
+            gain = off - abs(r.value_error)
+            worth = gain > _BETTER_VALUE and r.de00 - best.de00 < _PER_VALUE * gain
+            return worth and leans_as(r.lab, goal.lab)
+
+        led = [r for r in recipes(np.array(goal.lab), within, wishes)[1] if leads(r)][:1]
+        return [*led, *found][: wishes.count]
 
     def _brought(self, row_id: str, goal: PileTarget) -> Pin | None:
         """The pin that a pile brought into this row from elsewhere left, where it is wanted here."""

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.branching import Branching, branch
+from ochre_stone.core.mixing.session.darkest import with_darkest
 from ochre_stone.core.mixing.session.drafting import Draft, Drafter, Pin, StringRow
 from ochre_stone.core.mixing.session.sharing import same_mixture, with_shared, without
 from ochre_stone.core.mixing.session.ways import Onward
@@ -51,7 +52,7 @@ def plan_session(
     tick = _Ticks(max(1, 3 * sum(len(r.goals) for r in rows)), progress)
     want = need or {}
     drafter = Drafter(terms, want, {p.pile: p for p in pins})
-    drafts = [drafter.draft(r, tick) for r in rows]
+    drafts, want = with_darkest([drafter.draft(r, tick) for r in rows], terms, want)
     turn = [i for d in drafts for i in d.in_turn()]
     onward = Onward(terms, want, mix_on.on, mix_on.across)
     plan = branch(onward.ways(drafts, turn, tick), want)

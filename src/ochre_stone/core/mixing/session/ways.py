@@ -5,8 +5,9 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ochre_stone.core.mixing.recipe.finding import REACH, VALUE_OFF, from_piles, onward_rows, start_onward
+from ochre_stone.core.mixing.recipe.finding import from_piles, onward_rows, start_onward
 from ochre_stone.core.mixing.recipe.hand import Deviations, by_eye, propagated
+from ochre_stone.core.mixing.recipe.nearness import REACH, VALUE_OFF
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source, tint_of
 from ochre_stone.core.mixing.recipe.sources import Sources, Terms
 from ochre_stone.core.mixing.session.branching import PER_MISS, PER_STRONG, Branching, MixWay

@@ -11,7 +11,8 @@ import numpy as np
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe.compete import Rounding, compete
-from ochre_stone.core.mixing.recipe.finding import REACH, Wishes, onward_rows, recipes, start_onward
+from ochre_stone.core.mixing.recipe.finding import Wishes, onward_rows, recipes, start_onward
+from ochre_stone.core.mixing.recipe.nearness import REACH
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.recipe import NEUTRAL, Recipe, Source
 from ochre_stone.core.mixing.recipe.search import Found

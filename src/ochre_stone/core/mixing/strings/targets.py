@@ -7,6 +7,7 @@ follow them by shape-preserving interpolation (Fritsch and Carlson 1980). How pi
 one another, is planned for the whole session at once (:mod:`branching`).
 """
 
+import functools
 from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
 
@@ -17,6 +18,7 @@ from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.curves import MonotoneCurve
+from ochre_stone.core.mixing.recipe.nearness import Nearness, nearness
 from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
 from ochre_stone.core.mixing.strings.kindred import kindred
 from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID, Rule, shape, span
@@ -63,6 +65,11 @@ class Pile:
     """What it is called: by its note."""
     short: str = ""
     """The same where there is little room."""
+
+    @functools.cached_property
+    def nearness(self) -> Nearness:
+        """How near its mixture comes to what is wanted."""
+        return nearness(self.target.lab, self.recipe.lab)
 
 
 @dataclass(frozen=True)

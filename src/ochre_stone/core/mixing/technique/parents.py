@@ -8,7 +8,7 @@ import numpy as np
 
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.recipe.compete import Rounding, compete
-from ochre_stone.core.mixing.recipe.finding import REACH
+from ochre_stone.core.mixing.recipe.nearness import REACH
 from ochre_stone.core.mixing.recipe.parts import neighbours
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.recipe import PARENT, Recipe, Source

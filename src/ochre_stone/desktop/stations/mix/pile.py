@@ -151,4 +151,4 @@ def result_words(p: Pile) -> str:
     strength = "chroma right" if abs(chroma) < 1.5 else "a little too strong" if chroma > 0 else "a little too grey"
     if abs(chroma) > 5:
         strength = strength.replace("a little too", "too")
-    return f"<b>{words}</b>, {hue}, {strength}; {'in reach' if p.reachable else 'out of reach'}."
+    return f"<b>{words}</b>, {hue}, {strength}; {p.nearness.words}."

@@ -50,18 +50,22 @@ class Reached:
             self._waiting.start()
         names = {n.id: n.name for n in document.notes}
         lacking = [
-            f"{names[c.note]}: {self._off(c)}" for c in sorted(found.values(), key=lambda c: -c.de00) if not c.has_pile
+            f"{names[c.note]}: {self._off(c)}"
+            for c in sorted(found.values(), key=lambda c: (c.has_pile, -c.de00))
+            if not c.has_pile or c.is_near
         ]
         set_tip(self.button, "\n".join([f"{said} More in the Paint box.", *lacking[:_SHOWN]]))
         self.button.setAccessibleName(said)
 
     @staticmethod
     def _off(c: Covered) -> str:
+        if c.near is not None and c.is_near:
+            return c.near.words
         return f"{c.de00:.1f} off, {c.why or 'no pile of its own'}"
 
     @staticmethod
     def _outside(found: dict[str, Covered]) -> list[str]:
-        return [c.note for c in found.values() if c.own and not c.reach]
+        return [c.note for c in found.values() if c.own and c.is_out]
 
     def look_for_tubes(self) -> None:
         """Which single tube would bring most of the notes in that are out of reach, off the main thread."""

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QScrollArea
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.document.document import Mixed
 from ochre_stone.core.mixing.recipe.hand import TOUCH
+from ochre_stone.core.mixing.recipe.nearness import MATCHES, OUT
 from ochre_stone.core.mixing.recipe.recipe import Ingredient, Source, parts_words
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.optics import layer_lab
@@ -261,7 +262,7 @@ class StringsView(Items):
         else:
             halves(painter, path, p.target.lab, p.recipe.lab)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        if not p.reachable:  # the mixture is no more than the nearest: an open ring around what was asked for
+        if p.nearness.grade == OUT:  # the mixture is no more than the nearest: an open ring around what was asked for
             painter.setPen(QPen(theme.colour("on_surround"), 1.4, Qt.PenStyle.DashLine))
             painter.drawPath(pile(p.id, box.adjusted(-3, -3, 3, 3)))
         if p.id == self.held:
@@ -269,7 +270,7 @@ class StringsView(Items):
             painter.drawPath(pile(p.id, box.adjusted(-5, -4, 5, 4)))
         painter.setFont(theme.face(9 * k, bold=True))
         painter.setPen(ink_on(p.recipe.lab))
-        words = f"{p.order}{' •' * p.pinned}{' !' * (not p.reachable)}"
+        words = f"{p.order}{' •' * p.pinned}{' !' * (p.nearness.grade == OUT)}"
         painter.drawText(box.adjusted(0, box.height() * 0.42, 0, 0), Qt.AlignmentFlag.AlignCenter, words)
         if p.id in self._down and slot.room > box.height() + 10:
             painter.setFont(theme.face(8.5 * k))
@@ -366,8 +367,8 @@ def _cut(word: str, letters: int) -> str:
 def _item(p: Pile) -> Item:
     recipe = ", ".join(i.said for i in p.recipe.ingredients)
     said = [f"value {numbers.value(p.target.value)}", recipe]
-    if not p.reachable:
-        said.append("out of reach of this palette")
+    if p.nearness.grade != MATCHES:
+        said.append(p.nearness.words)
     if p.pinned:
         said.append("kept")
     return Item(p.id, p.name, ", ".join(said), f"{recipe}\n{p.recipe.why}")
