@@ -213,7 +213,15 @@ class Contract(CommandCase):
             self.assertTrue({"pile", "de00", "reach"} <= set(n))
             if n["pile"]:
                 self.assertTrue(n["de00"] <= 2.0 or n["id"] in piles[n["pile"]]["notes"])
+            self.assertEqual(n["reach"] is True, n["near"] == "matches", n["near"])
+        alone = sum(n["share"] for n in data["notes"] if not any(n["id"] in p["notes"] for p in piles.values()))
+        self.assertGreaterEqual(data["amounts"]["uncovered"], 0.9 * alone, "it is not shared out")
+        self.assertEqual(data["mixing"]["piles"], 8)
         self.assertEqual(json.loads((out / "plan.json").read_text())["coverage"], data["coverage"])
+        made = [t for p in piles.values() for t in p["steps"] if t["act"] == "make"]
+        for step in made:  # one figure for one tint, wherever it stands
+            self.assertIn(f"{data['amounts']['bases_ml'][step['makes']]:.1f} ml", step["why"])
+        self.assertEqual({s["makes"] for s in made}, set(data["amounts"]["bases_ml"]))
 
     def test_charts(self):
         for suffix in ("pdf", "svg", "csv", "cgats"):

@@ -285,6 +285,12 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
     help="How many piles in all; 0 for one on every note.",
 )
 @click.option("--steps", default=None, type=int, help="Even steps of value instead: so many piles per string, 3 to 9.")
+@click.option(
+    "--tints",
+    default=None,
+    type=click.IntRange(0, 24),
+    help="How many tints at most; by itself three for up to twenty piles.",
+)
 @click.option("--count", default=12, show_default=True, type=click.IntRange(2, 40), help="How many notes.")
 @click.option(
     "--paper", default="A4", show_default=True, type=click.Choice(["A4", "A3", "Letter"]), help="Paper of the sheet."
@@ -311,6 +317,7 @@ def plan(
     values: int,
     piles: int,
     steps: int | None,
+    tints: int | None,
     count: int,
     paper: str,
     medium: str | None,
@@ -328,9 +335,10 @@ def plan(
         raise OchreError(f"{steps} piles per string are not possible: choose 3 to 9.")
     palette_id, laid = cli_paint.laid_of(palette_id, cli_paint.box_of(box_path))
     stand = {"stand": "even", "steps": steps} if steps is not None else {"piles": piles}
-    mix = MixChoice.model_validate({"palette": palette_id, "laid": laid, **stand})
+    mix = MixChoice.model_validate({"palette": palette_id, "laid": laid, "tints": tints, **stand})
     data = plan_photo(photo, mix, canvas, values, count, Path(out), (medium or "", finish or ""), cli_paint.telling())
-    said = [w for w in (data["coverage"], data["range"]["words"]) if w]
+    told = (data["coverage"], data["range"]["words"], data["mixing"]["words"], data["amounts"]["words"])
+    said = [w for w in told if w]
     _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]] + said)
 
 

@@ -9,10 +9,11 @@ from pydantic import ValidationError
 
 from ochre_stone.core.colour.difference import apart
 from ochre_stone.core.mixing.recipe.dose import Dose, shrunk
+from ochre_stone.core.mixing.session.minutes import pile_minutes
 from ochre_stone.logbook import habits as room
 from ochre_stone.logbook.again import age_words
 from ochre_stone.logbook.entry import Cut, Put, Seen
-from ochre_stone.logbook.following import course_steps, expected_minutes
+from ochre_stone.logbook.following import course_steps
 from ochre_stone.logbook.habits import by_week, courses, firsts, habits
 from tests.logbook.made import START, cut_and_added, entry
 
@@ -33,8 +34,8 @@ class Steps(unittest.TestCase):
             course_steps([more, first])
 
     def test_minutes_before_anyone_has_measured_them(self) -> None:
-        self.assertAlmostEqual(expected_minutes(0), 0.8)
-        self.assertAlmostEqual(expected_minutes(4), 2.8)
+        self.assertAlmostEqual(pile_minutes(0), 0.8)
+        self.assertAlmostEqual(pile_minutes(4), 2.8)
 
     def test_what_is_in_a_pile_after_a_cut(self) -> None:
         e = cut_and_added()

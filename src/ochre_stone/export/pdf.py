@@ -17,6 +17,7 @@ from ochre_stone.core.masses.tone import KEEPS
 from ochre_stone.core.mixing.recipe.finding import by_eye_words
 from ochre_stone.core.mixing.recipe.nearness import MATCHES
 from ochre_stone.core.mixing.recipe.recipe import base_words
+from ochre_stone.core.mixing.session.minutes import mixing_time
 from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.cautions import cautions
@@ -106,6 +107,9 @@ def _front(page: Page, sheet: Sheet, title: str, masses: PrintedMap) -> None:
         f"about {sheet.amounts.total:.0f} ml of paint, {sheet.amounts.white_share:.0%} white"
     )
     page.text(PAGE_MARGIN, page.y, facts, 9.5, ink=QUIET_INK)
+    page.y -= 12
+    said = f"{mixing_time(sheet.strings).words} {sheet.amounts.uncovered_words}".rstrip()
+    page.text(PAGE_MARGIN, page.y, said, 9.5, ink=QUIET_INK)
     page.y -= 12
     map_width = page.inner * 0.74
     map_height = map_width * masses.ratio
@@ -334,7 +338,7 @@ def _steps(page: Page, sheet: Sheet) -> None:
     )
     page.y -= 2
     for p in piles:
-        said = [s.told for s in steps_of(sheet.document, p)]
+        said = [s.told for s in steps_of(sheet.document, p, sheet.amounts)]
         page.paragraph(f"{p.order}  {names[p.id]}: {'; '.join(said)}.", 8.5)
         page.y -= 1.5
 

@@ -7,18 +7,20 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_srgb
 from ochre_stone.core.mixing.session.adding import Step
 from ochre_stone.core.mixing.session.amounts import grams, ribbon_cm
+from ochre_stone.core.mixing.session.minutes import mixing_time
 from ochre_stone.core.mixing.strings.targets import MixString
 from ochre_stone.core.paint import tabled
 from ochre_stone.export.figures import colour_json, number, recipe_json
 
 if TYPE_CHECKING:
     from ochre_stone.core.document.document import Document
+    from ochre_stone.core.mixing.session.amounts import Amounts
     from ochre_stone.core.planning.coverage import Covered
     from ochre_stone.core.planning.planning import Sheet
 
 
-def string_json(string: MixString, document: "Document") -> dict[str, Any]:
-    """A string with its piles; how each looks wet, in the picture's medium."""
+def string_json(string: MixString, document: "Document", needed: "Amounts") -> dict[str, Any]:
+    """A string with its piles; how each looks wet, in the picture's medium. ``needed``: paint for the whole plan."""
     from ochre_stone.core.planning.drying import drying  # a colour alone needs no project
     from ochre_stone.core.planning.steps import steps_of
 
@@ -49,7 +51,7 @@ def string_json(string: MixString, document: "Document") -> dict[str, Any]:
                 "target": colour_json(p.target.lab),
                 "recipe": recipe_json(p.recipe),
                 "wet": colour_json(drying(document, p.recipe).wet),
-                "steps": [step_json(s) for s in steps_of(document, p)],
+                "steps": [step_json(s) for s in steps_of(document, p, needed)],
                 "step_down": stepped_json(document, p.id),
             }
             for p in string.piles
@@ -134,7 +136,7 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
     """The whole plan."""
     from ochre_stone.core.planning.coverage import coverage, coverage_words
 
-    d, cover = sheet.document, coverage(sheet.document, search=True)
+    d, cover, time = sheet.document, coverage(sheet.document, search=True), mixing_time(sheet.strings)
     return {
         "title": d.title,
         "canvas": d.canvas.model_dump(),
@@ -163,10 +165,17 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
                 for b in sheet.masses.borders
             ],
         },
-        "strings": [string_json(s, d) for s in sheet.strings],
+        "strings": [string_json(s, d, sheet.amounts) for s in sheet.strings],
         "loose": loose_json(d),
         "hand": d.mix.hand.model_dump(),
         "branching": branching_json(sheet),
+        "mixing": {
+            "minutes": round(time.minutes, 1),
+            "piles": time.piles,
+            "bases": time.bases,
+            "doses": time.doses,
+            "words": time.words,
+        },
         "amounts": {
             "piles_ml": {i: round(v, 2) for i, v in sheet.amounts.piles.items()},
             "bases_ml": {i: round(v, 2) for i, v in sheet.amounts.bases.items()},
@@ -174,6 +183,8 @@ def sheet_json(sheet: "Sheet") -> dict[str, Any]:
             "tubes_g": {i: round(grams(v, d.mixed.tube(i)), 2) for i, v in sheet.amounts.tubes.items()},
             "drawn_ml": [{"from": a, "to": b, "ml": round(v, 2)} for (a, b), v in (sheet.amounts.drawn or {}).items()],
             "white_share": round(sheet.amounts.white_share, 3),
+            "uncovered": round(sheet.amounts.uncovered, 4),
+            "words": sheet.amounts.uncovered_words,
         },
     }
 
@@ -223,7 +234,7 @@ def recipes_csv(sheet: "Sheet") -> str:
                     r.why,
                     read(drying(sheet.document, r).wet).munsell,
                     f"{r.by_eye:.2f}",
-                    "; ".join(x.told for x in steps_of(sheet.document, p)),
+                    "; ".join(x.told for x in steps_of(sheet.document, p, sheet.amounts)),
                     down.words if down is not None else "",
                     loose.get(p.id, ""),
                 ]

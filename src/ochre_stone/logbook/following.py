@@ -11,6 +11,7 @@ from ochre_stone.core.document.choices import PileReading
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.bench.bench import BenchPile
 from ochre_stone.core.mixing.recipe.dose import Dose
+from ochre_stone.core.mixing.session.minutes import pile_minutes
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.paint.predict import predict
@@ -19,10 +20,6 @@ from ochre_stone.core.planning.dosenames import dose_name
 from ochre_stone.core.planning.mending import SAME, begun, part_ml
 from ochre_stone.core.planning.pinning import pile_of
 from ochre_stone.logbook.entry import Cut, Entry, Put, Seen, TubeThen, tube_key
-
-_SETTING_UP, _PER_PAINT = 0.8, 0.5
-"""Minutes that a pile takes to begin, and for each thing that goes into it, before anyone has measured it (common
-practice, no source)."""
 
 
 def fresh_uid() -> str:
@@ -33,11 +30,6 @@ def fresh_uid() -> str:
 def tube_then(t: Tube) -> TubeThen:
     """A tube as it is now, for the log."""
     return TubeThen(tube=t.id, stamp=t.stamp, name=t.short, k=tuple(t.K.tolist()), s=tuple(t.S.tolist()))
-
-
-def expected_minutes(things: int) -> float:
-    """Minutes that a pile of so many things is expected to take, before anyone has measured it."""
-    return _SETTING_UP + _PER_PAINT * things
 
 
 @dataclass(frozen=True)
@@ -136,7 +128,7 @@ def planned_entry(
         "uid": fresh_uid(), "project": document.uid, "pile": pile_id, "number": number, "origin": "plan",
         "name": pile.name[:200], "begun": now,
         "planned": tuple((_key(document, i), c) for i, c in pile.recipe.shares), "planned_ml": planned_ml,
-        "planned_minutes": expected_minutes(len(pile.recipe.ingredients)),
+        "planned_minutes": pile_minutes(len(pile.recipe.ingredients)),
     }  # fmt: skip
     if old is not None:
         fields = old.model_dump() | {"name": fields["name"]}

@@ -170,9 +170,19 @@ def _dose_habits(entries: Sequence[Entry], belief: Belief | None, names: dict[st
     return out
 
 
+def pace(entries: Sequence[Entry]) -> float | None:
+    """How many times the expected minutes a pile takes, at the median; None before a few were timed."""
+    timed = _timed(entries)
+    return float(np.median([real / planned for real, planned in timed])) if len(timed) >= _FEWEST else None
+
+
+def _timed(entries: Sequence[Entry]) -> list[tuple[float, float]]:
+    return [(e.minutes, e.planned_minutes) for e in entries if e.minutes and e.planned_minutes > 0]
+
+
 def _time_habits(entries: Sequence[Entry]) -> list[DosingHabit]:
     out = []
-    timed = [(e.minutes, e.planned_minutes) for e in entries if e.minutes and e.planned_minutes > 0]
+    timed = _timed(entries)
     if len(timed) >= _FEWEST:
         ratio = np.log([real / planned for real, planned in timed])
         told = _told(ratio, 0.15)

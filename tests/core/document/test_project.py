@@ -253,7 +253,8 @@ class Planning(unittest.TestCase):
     def test_shares_add_up(self):
         self.assertAlmostEqual(sum(n.share for n in DOCUMENT.notes), 1.0, places=6)
         shares, _ = planning.pile_cover(PICTURE, DOCUMENT)
-        self.assertAlmostEqual(sum(shares.values()), 1.0, delta=1e-6)
+        self.assertLess(0.5, sum(shares.values()))
+        self.assertLess(sum(shares.values()), 1.0, "what lies far from all piles is not shared out")
 
     def test_fingerprint_follows_what_strings_are_made_from(self):
         before = rows.fingerprint(DOCUMENT)

@@ -45,7 +45,7 @@ class Parents(unittest.TestCase):
             source_of("nobody", TERMS)
 
     def test_two_parents_make_a_pile(self):
-        found = by_parents(np.array([55.0, 18, 26]), TERMS, "skin-2")
+        found = by_parents(np.array([55.0, 18, 26]), TERMS, 5.4)
         self.assertTrue(found)
         self.assertLess(found[0].de00, 4.0)
         for r in found:

@@ -3,6 +3,7 @@
 import functools
 import itertools
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
@@ -203,6 +204,16 @@ class Methods(unittest.TestCase):
             elif method == "chain":
                 self.assertEqual(chain(session), {1: 2, 2: 3, 4: 3, 5: 4}, "from the middle both ways")
             self.assertEqual(session.strings[0].method, method)
+
+    def test_each_string_has_a_neutral_of_its_own_name_and_none_is_a_tube_as_it_comes(self):
+        pale = tuple(targets([(92.0, 2.0, 6.0)], [1], 2))
+        wanted = [replace(r, method="neutral") for r in rows()] + [StringRow("wall", "Wall", pale, "neutral")]
+        found = plan_session(wanted, BOUNDS, mix_on=MixOn(False)).strings
+        bases = [b for s in found for b in s.bases if not b.is_tint]
+        self.assertEqual(len({b.name for b in bases}), len(bases))
+        self.assertTrue(all(len(b.parts) > 1 for b in bases))
+        for p in (p for s in found for p in s.piles):
+            self.assertTrue(not p.reachable or p.recipe.de00 <= 2.0, p.id)
 
     def test_a_chain_goes_the_way_that_was_asked_for(self):
         for first, links in (("lightest", {1: 2, 2: 3, 3: 4, 4: 5}), ("darkest", {2: 1, 3: 2, 4: 3, 5: 4})):

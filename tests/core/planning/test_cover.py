@@ -24,6 +24,8 @@ from ochre_stone.core.planning.planning import (
     make_sheet,
     means_of,
     note_shares,
+    notes_without_pile,
+    paint_needed,
     palette_reach,
     pile_cover,
     pile_for,
@@ -104,6 +106,27 @@ class Cover(unittest.TestCase):
         shares, _ = pile_cover(MADE, d)
         for name, want in {"skin-1": 0.5, "skin-2": 0.3, "skin-3": 0.0, "sky-1": 0.2}.items():
             self.assertAlmostEqual(shares[name], want, delta=0.002, msg=name)
+
+    def test_what_has_no_pile_is_told_and_not_shared_out(self):
+        """The light block's pile falls away: its fifth of the picture is nobody's, and no paint is bought for it."""
+        d = document()
+        (string,) = d.mixed.strings
+        owned = [replace(p, target=replace(p.target, notes=(f"n{k}",))) for k, p in enumerate(string.piles)][:2]
+        d = d.model_copy(update={"mixed": Mixed(strings=(replace(string, piles=tuple(owned)),))})
+        self.assertEqual(notes_without_pile(d), {"n2"})
+        shares, thick = pile_cover(MADE, d)
+        for got, want in zip(shares.values(), SHARES, strict=False):
+            self.assertAlmostEqual(got, want, delta=0.002)
+        need = paint_needed(d, shares, thick)
+        self.assertAlmostEqual(need.uncovered, 0.2, delta=0.002)
+        self.assertEqual(need.uncovered_words, "20% of the picture has no pile, and no paint here.")
+        self.assertAlmostEqual(sum(note_shares(d).values()), 0.8, places=6)
+
+    def test_what_is_far_from_all_piles_of_its_string_is_nobodys(self):
+        """A blue coat under notes of a face alone."""
+        coat = picture(np.concatenate([STRIPES[2], np.full((100, 60, 3), (10, 20, 90), np.uint8)], axis=1))
+        shares, _ = pile_cover(coat, document())
+        self.assertAlmostEqual(sum(shares.values()), 0.4, delta=0.005)
 
     def test_masses_with_a_thickness_of_their_own(self):
         d = document()

@@ -44,7 +44,7 @@ from ochre_stone.core.picture.frame import Frame, Point, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
 
-FORMAT_VERSION = 12
+FORMAT_VERSION = 13
 TITLE = 200
 """Characters of a title."""
 
@@ -185,6 +185,8 @@ class MixChoice(Frozen):
     steps: int = Field(default=5, ge=3, le=9)
     """Piles of a string at even steps."""
     most_tubes: int = Field(default=4, ge=2, le=5)
+    tints: int | None = Field(default=None, ge=0, le=24)
+    """Tint piles at most; None for as many as the session is worth."""
     order: Annotated[str, AfterValidator(one_of(ORDERS))] = "value"
     """What an error of a mixture weighs."""
     left_out: tuple[str, ...] = ()
@@ -306,7 +308,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[12] = 12
+    version: Literal[13] = 13
     uid: str = Field(default="", max_length=64, pattern=r"^[a-z0-9-]*$")
     """By which the log knows the project; given when it is first shown."""
     title: str = Field(default="", max_length=TITLE)

@@ -40,6 +40,9 @@ from ochre_stone.core.planning.rows import (
     wanted_rows,
 )
 
+_NO_PILE, _VALUE_TWICE = 30.0, np.array([2.0, 1.0, 1.0])
+"""CIELAB distance, value counted twice, from which a place belongs to no pile of its string: a step and a half of
+value (a judgement; on well noted photographs 1 to 2 % of the picture lie beyond)."""
 MOST_READINGS = 120
 """The last so many readings teach: more tell nothing new of the same tubes."""
 
@@ -102,13 +105,21 @@ def _pins(document: Document) -> list[Pin]:
 
 
 def note_shares(document: Document) -> dict[str, float]:
-    """Share of the picture per pile of the strings, by the notes alone: for a scene without a photo."""
+    """Share of the picture per pile of the strings, by the notes alone: for a scene without a photo. What has no pile
+    is not shared out."""
     out = {p.id: 0.0 for s in document.mixed.strings for p in s.piles}
-    found = pile_by_note(document)
+    found, without = pile_by_note(document), notes_without_pile(document)
     for n in document.notes:
-        if n.id in found:
+        if n.id in found and n.id not in without:
             out[found[n.id].id] += n.share
     return out
+
+
+def notes_without_pile(document: Document) -> set[str]:
+    """Ids of the notes that no pile was made for, where piles stand on notes: those of strings that are left out, and
+    those that fell away because fewer piles were asked for."""
+    own = {i for s in document.mixed.strings for p in s.piles for i in p.target.notes}
+    return {n.id for n in document.notes} - own if own else set()
 
 
 def rough_need(document: Document, rows: Sequence[StringRow]) -> dict[str, float]:
@@ -119,7 +130,10 @@ def rough_need(document: Document, rows: Sequence[StringRow]) -> dict[str, float
     out: dict[str, float] = {}
     for r in rows:
         out |= {f"{r.id}-{n}": 0.0 for n in range(1, len(r.goals) + 1)}
+        own = {i for g in r.goals for i in g.notes}
         for i in of.get(r.id, ()):
+            if own and document.notes[i].id not in own:
+                continue
             at = int(nearest_of(np.array([g.lab for g in r.goals]), goal[i][None])[0])
             out[f"{r.id}-{at + 1}"] += document.notes[i].share * per_share
     return out
@@ -130,7 +144,7 @@ def mix_strings(document: Document, progress: Callable[[float], None] = lambda s
     rows = wanted_rows(document)
     mix, need = document.mix, rough_need(document, rows)
     session = plan_session(
-        rows, session_terms(document), need, _pins(document), MixOn(mix.mix_on, mix.across), progress
+        rows, session_terms(document), need, _pins(document), MixOn(mix.mix_on, mix.across), mix.tints, progress
     )
     tweaks = tuple(s.id for s in session.strings if s.id in ADDED_ROWS)
     mixed = Mixed(
@@ -195,6 +209,8 @@ def pile_cover(
     """Share of the picture for each pile, and its thickness where masses have their own (millimetres, a mean).
 
     A pixel goes to the string of its nearest note, there to the pile nearest to it; its thickness is that of its mass.
+    One whose note has no pile, or that is far from all piles of its string, belongs to none: the shares add up to less
+    than 1 by that.
     """
     seen = document.seen(picture, WORKING_PIXELS)
     lab = linear_to_lab(seen).reshape(-1, 1, 3)
@@ -217,7 +233,9 @@ def pile_cover(
     out = {p.id: 0.0 for s in mine.values() for p in s.piles}
     thick: dict[str, float] = {}
     taken = np.zeros(len(eased), dtype=bool)
-    for string_id, members in groups(document).items():
+    without = notes_without_pile(document)
+    for string_id, all_members in groups(document).items():
+        members = [i for i in all_members if document.notes[i].id not in without]
         ids = {document.notes[i].id for i in members}
         piles = [p for s in mine.values() for p in s.piles if s.id == string_id or not ids.isdisjoint(p.target.notes)]
         if not piles:
@@ -226,6 +244,9 @@ def pile_cover(
         taken |= pixels
         levels = np.array([p.target.lab for p in piles])
         which = nearest_of(levels, eased[pixels])
+        far = np.linalg.norm((levels[which] - eased[pixels]) * _VALUE_TWICE, axis=1) > _NO_PILE
+        pixels[pixels] = ~far
+        which = which[~far]
         counts = np.bincount(which, minlength=len(levels))
         layers = np.bincount(which, weights=mm[pixels], minlength=len(levels))
         for p, n, layer in zip(piles, counts, layers, strict=True):
@@ -240,7 +261,9 @@ def paint_needed(document: Document, shares: Mapping[str, float], thick: Mapping
     """Paint for the document's strings, by what its piles cover (:func:`pile_cover`)."""
     c, mixed = document.canvas, document.mixed
     hand = document.mix.hand.made()
-    return amounts(mixed.strings, shares, c.area_cm2, c.thickness, c.spare, mixed.tube, thick, hand)
+    found = amounts(mixed.strings, shares, c.area_cm2, c.thickness, c.spare, mixed.tube, thick, hand)
+    covered = sum(shares.values())
+    return replace(found, uncovered=max(1.0 - covered, 0.0) if covered > 0 else 0.0)
 
 
 @dataclass(frozen=True, eq=False)

@@ -62,6 +62,7 @@ class EaselPage(QDialog):
         self.studio.changed.connect(self._changed)
         self.work.seen.connect(self._seen)
         self.work.advised.connect(self._advised)
+        self.piles.measured.connect(self._measured)
         self._shown()
 
     # What is shown
@@ -75,14 +76,20 @@ class EaselPage(QDialog):
         p = self.pile()
         if p is None:
             return []
-        key = (p, self.studio.document.mixed.fingerprint)
+        needed = self.piles.needed()
+        key = (p, self.studio.document.mixed.fingerprint, needed)
         if self._steps[0] != key:
-            self._steps = key, steps_of(self.studio.document, p)
+            self._steps = key, steps_of(self.studio.document, p, needed)
         return self._steps[1]
 
     def _changed(self, old: Any, new: Any) -> None:
         if self.isVisible():
             self.step = min(self.step, len(self.steps()))
+            self._shown()
+
+    def _measured(self) -> None:
+        """How much paint the plan takes is known now."""
+        if self.isVisible():
             self._shown()
 
     def _describe(self) -> None:

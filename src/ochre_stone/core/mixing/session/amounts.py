@@ -31,6 +31,13 @@ class Amounts:
     """Ids of the tubes of white."""
     drawn: dict[tuple[str, str], float] | None = None
     """Millilitres that go from a pile into another, by their ids."""
+    uncovered: float = 0.0
+    """Share of the picture that no pile is for, 0..1: no paint is counted for it."""
+
+    @property
+    def uncovered_words(self) -> str:
+        """ "11 % of the picture has no pile, and no paint here."; "" where that is next to nothing."""
+        return f"{self.uncovered:.0%} of the picture has no pile, and no paint here." if self.uncovered >= 0.03 else ""
 
     @property
     def total(self) -> float:

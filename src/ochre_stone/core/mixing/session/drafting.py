@@ -11,14 +11,14 @@ from ochre_stone.core.mixing.recipe.nearness import NEAR, REACH, nearness
 from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, Source
 from ochre_stone.core.mixing.recipe.search import VALUE_ALONE
 from ochre_stone.core.mixing.recipe.sources import Terms
+from ochre_stone.core.mixing.session.tinting import brings, most_tints, tints_in, worth_making
 from ochre_stone.core.mixing.strings.leans import leans_as
 from ochre_stone.core.mixing.strings.methods import Kit, kit
 from ochre_stone.core.mixing.strings.neutral import from_neutral, neutral_pile
 from ochre_stone.core.mixing.strings.targets import Pile, PileTarget
-from ochre_stone.core.mixing.technique.parents import by_parents
+from ochre_stone.core.mixing.technique.parents import by_parents, levels_of
 from ochre_stone.core.paint.tubes import Tube
 
-_TINTS_PER_STRING = 2
 _EFFORT, _MORE = 10, 60
 _BETTER_VALUE, _PER_VALUE = 0.1, 12.0
 """Steps of value for which another recipe leads, and the CIEDE2000 that a step of value is worth: more than its own
@@ -73,6 +73,16 @@ class Draft:
 
 
 @dataclass(frozen=True)
+class _Begun:
+    """A row with its recipes as if any tint pile could be made."""
+
+    row: StringRow
+    kit: Kit
+    grey: Source | None
+    found: list[tuple[bool, list[Recipe]]]
+
+
+@dataclass(frozen=True)
 class Drafter:
     """Works rows out from tubes."""
 
@@ -80,33 +90,55 @@ class Drafter:
     need: Mapping[str, float]
     """Millilitres of each pile on the canvas, by its id."""
     pins: Mapping[str, Pin]
-    made: set[str] = field(default_factory=set)
-    """Tint piles that the rows drafted so far use: they are there for the next."""
+    tints: int | None = None
+    """Tint piles at most; None for as many as a session of this size is worth."""
+    _levels: dict[tuple[str, int], float] = field(default_factory=dict)
+    """Value to which the parents of a pile are brought, by its string and number."""
+    _parents: set[str] = field(default_factory=set)
+    """Ids of the parents that are made so far."""
 
-    def draft(self, row: StringRow, tick: Callable[[], None]) -> Draft:
-        """Recipes from tubes for a row: first as if any tint pile could be made, then with those that most want."""
+    def drafts(self, rows: Sequence[StringRow], tick: Callable[[], None]) -> list[Draft]:
+        """Recipes from tubes for all rows: first as if any tint pile could be made, then with those that the session is
+        worth."""
+        piles = [((r.id, n), g.value) for r in rows if r.method == "parents" for n, g in enumerate(r.goals, 1)]
+        self._levels.update(zip((i for i, _ in piles), levels_of([v for _, v in piles]), strict=True))
+        begun = [self._begin(r, tick) for r in rows]
+        pinned = dict.fromkeys(i for p in self.pins.values() for i, _ in p.parts if i.startswith(TINT))
+        most = most_tints(self.tints, sum(len(r.goals) for r in rows))
+        claims = []
+        for b in begun:
+            for n, first in enumerate(b.found, 1):
+                if tints := tints_in(first[1][0]):
+                    claims.append((tints, brings((first[0], first[1][0]), self._straight(b, n))))
+        kept = worth_making(claims, tuple(pinned), most)
+        return [self._finish(b, kept) for b in begun]
+
+    def _straight(self, begun: _Begun, number: int) -> tuple[bool, Recipe]:
+        """A pile's best recipe without tints: of those found, where one is among them."""
+        reachable, found = begun.found[number - 1]
+        plain = next((r for r in found if not tints_in(r)), None)
+        if plain is not None:
+            return reachable and plain.de00 <= REACH, plain
+        answer = self._find(begun.row, number, begun.row.goals[number - 1], begun.kit, (), begun.grey)
+        return answer[0], answer[1][0]
+
+    def _begin(self, row: StringRow, tick: Callable[[], None]) -> _Begun:
         terms, goals = self.terms, [g.lab for g in row.goals]
         allowed = kit(row.method, goals, terms.tubes, row.mother, terms.finish, terms.order)
-        grey = neutral_pile(row.id, goals, allowed.grey, terms) if allowed.grey else None
-        firsts = []
-        wanted: dict[str, int] = {}
+        grey = neutral_pile(row.id, row.name, goals, allowed.grey, terms) if allowed.grey else None
+        found = []
         for n, goal in enumerate(row.goals, 1):
-            firsts.append(self._find(row, n, goal, allowed, None, grey))
-            for s in _tints(firsts[-1][1][0]):
-                wanted[s] = wanted.get(s, 0) + 1
+            found.append(self._find(row, n, goal, allowed, None, grey))
             tick()
-        new = sorted((i for i in wanted if i not in self.made), key=lambda i: -wanted[i])[:_TINTS_PER_STRING]
-        kept = [*(i for i in wanted if i in self.made), *new]
+        return _Begun(row, allowed, grey, found)
+
+    def _finish(self, begun: _Begun, kept: Sequence[str]) -> Draft:
+        row, there = begun.row, _paints(begun.kit, kept)
         piles = []
-        for n, (goal, (reachable, found)) in enumerate(zip(row.goals, firsts, strict=True), 1):
-            more = [s for s in _tints(found[0]) if s not in kept]
-            if more:
-                again = self._find(row, n, goal, allowed, _paints(allowed, kept), grey)
-                if reachable and not again[0]:  # bringing a pile into reach is worth one more tint pile
-                    kept += more
-                else:
-                    reachable, found = again
-            found = [found[0], *(r for r in found[1:] if all(s in kept for s in _tints(r)))]
+        for n, (goal, (reachable, found)) in enumerate(zip(row.goals, begun.found, strict=True), 1):
+            if not set(tints_in(found[0])) <= set(kept):
+                reachable, found = self._find(row, n, goal, begun.kit, there, begun.grey)
+            found = [found[0], *(r for r in found[1:] if set(tints_in(r)) <= set(kept))]
             pile_id = f"{row.id}-{n}"
             pin = self.pins.get(pile_id) or self._brought(row.id, goal)
             chosen = self._pinned(pin, goal, reachable) if pin is not None else None
@@ -115,8 +147,7 @@ class Drafter:
                 piles.append(Pile(pile_id, goal, chosen, tuple(rest), reachable, n, True))
             else:
                 piles.append(Pile(pile_id, goal, found[0], tuple(found[1:]), reachable, n))
-        self.made.update(s for p in piles for s in _tints(p.recipe))
-        return Draft(row, allowed, tuple(piles), _paints(allowed, kept))
+        return Draft(row, begun.kit, tuple(piles), there)
 
     def _find(
         self,
@@ -131,12 +162,13 @@ class Drafter:
         ml = self.need.get(f"{row.id}-{number}", 0.0)
         target, within = np.array(goal.lab), replace(self.terms, tubes=allowed.tubes)
         if row.method == "parents":
-            found = by_parents(target, within, f"{row.id}-{number}", ml)
+            found = by_parents(target, within, self._levels[row.id, number], ml, made=self._parents)
+            self._parents.update(b.id for r in found[:1] for b in r.bases)
             if found:
                 return found[0].de00 <= REACH, found
         if grey is not None:
             return from_neutral(target, within, grey, ml)
-        wishes = Wishes(count=3, effort=_EFFORT, tints=tints, mother=allowed.mother, ml=ml, ready=frozenset(self.made))
+        wishes = Wishes(count=3, effort=_EFFORT, tints=tints, mother=allowed.mother, ml=ml)
         answer = recipes(target, within, wishes)
         if answer[0] and answer[1][0].de00 > REACH:
             answer = recipes(target, within, replace(wishes, effort=_MORE, by_parts=True))
@@ -185,10 +217,6 @@ def brought_into(pin_id: str, row_id: str) -> bool:
 
 def _wanted(pin: Pin, goal: PileTarget) -> bool:
     return float(ciede2000(np.array(pin.target), np.array(goal.lab))) <= SAME_TARGET
-
-
-def _tints(recipe: Recipe) -> list[str]:
-    return [s.id for s in recipe.bases if s.is_tint]
 
 
 def _paints(allowed: Kit, tints: Sequence[str]) -> tuple[Tube, ...]:

@@ -42,17 +42,19 @@ def plan_session(
     need: Mapping[str, float] | None = None,
     pins: Sequence[Pin] = (),
     mix_on: MixOn = MixOn(),
+    tints: int | None = None,
     progress: Callable[[float], None] = lambda share: None,
 ) -> PlannedSession:
     """Strings for ``rows``, each pile with the recipe that the whole plan gives it.
 
     ``need``: millilitres of each pile on the canvas, by its id (row id, hyphen, number from the dark); ``pins``: piles
-    that stay as they are. ``progress`` gets 0..1 and may raise to cancel.
+    that stay as they are; ``tints``: tint piles at most, None for as many as a session of its size is worth.
+    ``progress`` gets 0..1 and may raise to cancel.
     """
     tick = _Ticks(max(1, 3 * sum(len(r.goals) for r in rows)), progress)
     want = need or {}
-    drafter = Drafter(terms, want, {p.pile: p for p in pins})
-    drafts, want = with_darkest([drafter.draft(r, tick) for r in rows], terms, want)
+    drafter = Drafter(terms, want, {p.pile: p for p in pins}, tints)
+    drafts, want = with_darkest(drafter.drafts(rows, tick), terms, want)
     turn = [i for d in drafts for i in d.in_turn()]
     onward = Onward(terms, want, mix_on.on, mix_on.across)
     plan = branch(onward.ways(drafts, turn, tick), want)

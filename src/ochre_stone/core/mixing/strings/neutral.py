@@ -24,13 +24,16 @@ _LEAST = 0.08
 """Least share of the neutral in a pile: less is not mixed from it."""
 
 
-def neutral_pile(string_id: str, goals: Sequence[Sequence[float]], grey: Sequence[Tube], terms: Terms) -> Source:
-    """The neutral of a string whose piles should be ``goals`` Lab (g, 3), mixed from the tubes ``grey``."""
+def neutral_pile(
+    string_id: str, name: str, goals: Sequence[Sequence[float]], grey: Sequence[Tube], terms: Terms
+) -> Source | None:
+    """The neutral of a string (its id and name) whose piles should be ``goals`` Lab (g, 3), mixed from the tubes
+    ``grey``; None where it would be one tube as it comes."""
     middle = (float(np.min([g[0] for g in goals])) + float(np.max([g[0] for g in goals]))) / 2
     within = Terms(tuple(grey), terms.palette_name, terms.most, terms.finish, terms.order, terms.hand)
     found = recipes(np.array([middle, 0.0, 0.0]), within, Wishes(count=1, effort=12, tints=()))[1][0]
     parts = tuple((i.id, i.parts) for i in found.ingredients)
-    return Source(f"{NEUTRAL}{string_id}", "neutral", found.shares, parts)
+    return Source(f"{NEUTRAL}{string_id}", f"{name.lower()} neutral", found.shares, parts) if len(parts) > 1 else None
 
 
 def from_neutral(target: Array, terms: Terms, neutral: Source, ml: float, count: int = 4) -> tuple[bool, list[Recipe]]:
@@ -55,7 +58,10 @@ def from_neutral(target: Array, terms: Terms, neutral: Source, ml: float, count:
     out: list[Recipe] = []
     for row in np.argsort(field.cost, kind="stable"):
         if field.parts[row][field.index[row] == at].sum() > 0:
-            out.append(sources.describe(target, field.parts[row], field.index[row], field.lab[row], nearest <= REACH))
+            near = nearest <= REACH and float(ciede2000(field.lab[row], target)) <= REACH
+            out.append(sources.describe(target, field.parts[row], field.index[row], field.lab[row], near))
         if len(out) == count:
             break
-    return (nearest <= REACH, out) if out else recipes(target, terms, Wishes(count=count, tints=(), ml=ml))
+    if not out:
+        return recipes(target, terms, Wishes(count=count, tints=(), ml=ml))
+    return nearest <= REACH and out[0].de00 <= REACH, out

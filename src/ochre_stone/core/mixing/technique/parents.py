@@ -4,8 +4,11 @@ Value first: each parent is lightened or darkened on its own until all stand at 
 compare; what is then mixed of them changes its hue and chroma and hardly its value (common practice, no source).
 """
 
+from collections.abc import Collection, Sequence
+
 import numpy as np
 
+from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.recipe.compete import Rounding, compete
 from ochre_stone.core.mixing.recipe.nearness import REACH
@@ -22,6 +25,8 @@ _PAIRS = 6
 _MOST_PARTS = 12.25
 _PER_PART, _PER_TURN = 0.15, 0.1
 """What a part to count, and one CIELAB step of hue and chroma, weigh against one L* of a parent."""
+_PER_NEW, _ONE_VALUE = 0.4, 0.2
+"""What a parent that is not made yet weighs against one CIEDE2000; steps of value within which piles share parents."""
 _THERE, _NEAR = 1.0, 2.0
 """L* within which a parent is at the value as it comes, and by which it may miss it in countable parts."""
 
@@ -94,19 +99,39 @@ def _with(
     return float(cost[best]), aid, (float(parts[best, 0]), float(parts[best, 1])), lab[best]
 
 
-def by_parents(target: Array, terms: Terms, pile_id: str, ml: float = 0.0, count: int = 4) -> list[Recipe]:
-    """Recipes of two parents, each a base pile at the value of ``target`` Lab (3,), best first.
+def levels_of(values: Sequence[float]) -> list[float]:
+    """Munsell value to which the parents of each pile are brought: the middle of those that are hardly apart, so that
+    they share their parents.
 
-    ``ml``: millilitres wanted of the pile ``pile_id``. Empty where the palette has no two tubes that can be brought to
-    that value.
+    >>> levels_of([5.0, 6.9, 5.16, 7.2])
+    [5.08, 6.9, 5.08, 7.2]
+    """
+    out = [0.0] * len(values)
+    row = sorted(range(len(values)), key=lambda i: values[i])
+    while row:
+        mine = [i for i in row if values[i] - values[row[0]] <= _ONE_VALUE]
+        for i in mine:
+            out[i] = round((values[mine[0]] + values[mine[-1]]) / 2, 2)
+        row = row[len(mine) :]
+    return out
+
+
+def by_parents(
+    target: Array, terms: Terms, level: float, ml: float = 0.0, count: int = 4, made: Collection[str] = ()
+) -> list[Recipe]:
+    """Recipes for ``target`` Lab (3,) of two parents, each a base pile at the Munsell value ``level``, best first.
+
+    ``ml``: millilitres wanted; ``made``: ids of parents that are made anyway. Empty where the palette has no two tubes
+    that can be brought to that value.
     """
     tubes = {t.id: t for t in terms.tubes}
+    lightness = float(lightness_of_value(level))
     out: list[tuple[float, Recipe]] = []
     for pair in loosely(as_lab(target), terms.tubes, terms.finish or SATIN, _PAIRS, stirred=True, order=terms.order):
-        made = [brought_to(as_source(tubes[p.tube]), float(target[0]), terms) for p in (pair.first, pair.second)]
+        brought = [brought_to(as_source(tubes[p.tube]), lightness, terms) for p in (pair.first, pair.second)]
         bases = [
-            Source(f"{PARENT}{p.tube}-{pile_id}", f"{tubes[p.tube].short} parent", p.shares, p.parts)
-            for p in made
+            Source(f"{PARENT}{p.tube}-{level:.2f}", f"{tubes[p.tube].short} at {level:.1f}", p.shares, p.parts)
+            for p in brought
             if p is not None
         ]
         if len(bases) < 2:
@@ -125,5 +150,5 @@ def by_parents(target: Array, terms: Terms, pile_id: str, ml: float = 0.0, count
             recipe = sources.describe(target, parts, at, lab, True)
             if recipe.de00 > REACH:
                 recipe = sources.describe(target, parts, at, lab, False)
-            out.append((float(field.cost[row]), recipe))
+            out.append((float(field.cost[row]) + _PER_NEW * sum(b.id not in made for b in bases), recipe))
     return [r for _, r in sorted(out, key=lambda pair: pair[0])[:count]]

@@ -83,8 +83,17 @@ class AllPage:
         set_tip(self.most, "At most so many tubes in a pile")
         self.most.setAccessibleName("Tubes per pile at most")
         self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
+        self.tints = QSpinBox()
+        self.tints.setRange(-1, 24)
+        self.tints.setSpecialValueText("few tints")
+        self.tints.setPrefix("at most ")
+        self.tints.setSuffix(" tints")
+        set_tip(self.tints, "Tints that are made for all strings together: by itself three for up to twenty piles")
+        self.tints.setAccessibleName("Tints at most")
+        self.tints.valueChanged.connect(lambda v: self._set("Tints", "tints", tints=None if v < 0 else v))
         tray.row(self.stand, self.step, self.steps).setStretch(0, 1)
         tray.row(self.count, self.touch)
+        tray.row(self.tints, None)
         self.order = narrow(QComboBox())
         self.order.setAccessibleName("What an error of a mixture weighs")
         set_tip(self.order, "What a mixture must meet first: value, hue, chroma; hue, value, chroma; or all alike")
@@ -135,7 +144,10 @@ class AllPage:
     def refresh(self) -> None:
         """Show what is chosen."""
         m = self.studio.document.mix
-        boxes = (self.order, self.steps, self.most, self.on, self.learn, self.stand, self.step, self.count, self.touch)
+        boxes = (
+            self.order, self.steps, self.most, self.on, self.learn, self.stand, self.step, self.count, self.touch,
+            self.tints,
+        )  # fmt: skip
         with ExitStack() as quiet:
             for box in boxes:
                 quiet.enter_context(signals_blocked(box))
@@ -148,6 +160,7 @@ class AllPage:
             self.order.setCurrentIndex(self.order.findData(m.order))
             self.steps.setValue(m.steps)
             self.most.setValue(m.most_tubes)
+            self.tints.setValue(-1 if m.tints is None else m.tints)
             how = "tubes" if not m.mix_on else "across" if m.across else "family"
             self.on.setCurrentIndex(self.on.findData(how))
             self.learn.setChecked(m.learn)

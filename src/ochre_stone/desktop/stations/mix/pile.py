@@ -53,7 +53,7 @@ class PilePage:
         return (self.studio.document.mixed.fingerprint, found[1].id, found[1].recipe.ingredients) if found else None
 
     def _step_key(self) -> object:
-        return self._pile_key(), self.studio.document.readings
+        return self._pile_key(), self.studio.document.readings, self.piles.needed()
 
     def begin_or_finish(self) -> None:
         """For the log: the pile in hand is being mixed from here, or is done."""
@@ -86,11 +86,12 @@ class PilePage:
 
     def _show_steps(self, document: Document, p: Pile) -> None:
         """The order of adding; what the readings teach of the tubes is learnt off the main thread."""
+        needed = self.piles.needed()
         if not (document.readings and document.mix.learn):
-            self.adding.show_steps(steps_of(document, p), p.target.lab)
+            self.adding.show_steps(steps_of(document, p, needed), p.target.lab)
             return
 
-        if self.steps.ask(lambda _: steps_of(document, p)):
+        if self.steps.ask(lambda _: steps_of(document, p, needed)):
             self._draw_steps(self.steps.answer or [])
 
     def _draw_steps(self, steps: list[Step]) -> None:

@@ -5,21 +5,28 @@ from PyQt6.QtWidgets import QLabel, QListWidgetItem, QScrollArea
 
 from ochre_stone.core.mixing.recipe.recipe import base_words
 from ochre_stone.core.mixing.session.amounts import Amounts
+from ochre_stone.core.mixing.session.minutes import mixing_time
 from ochre_stone.core.planning.planning import blend_words, means_of
 from ochre_stone.core.planning.steps import bases_before
 from ochre_stone.desktop.session.box import BoxKeeper
+from ochre_stone.desktop.session.logkeeper import LogKeeper
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.widgets.branchview import BranchView
 from ochre_stone.desktop.widgets.parts import ListBox
 from ochre_stone.desktop.widgets.tray import Tray
 from ochre_stone.export.tables import ribbon_words
+from ochre_stone.logbook.habits import pace
+
+_PILES_TIMED = 40
+"""Of so many of the last piles the pace is taken."""
 
 
 class PlanPage:
     """The session from its first pile to its last."""
 
-    def __init__(self, tray: Tray, piles: Piles, keeper: BoxKeeper) -> None:
-        self.piles, self.studio, self.keeper = piles, piles.studio, keeper
+    def __init__(self, tray: Tray, piles: Piles, keeper: BoxKeeper, log: LogKeeper) -> None:
+        self.piles, self.studio, self.keeper, self.log = piles, piles.studio, keeper, log
+        self._pace: float | None = None
         self.view = BranchView()
         self.view.chosen.connect(piles.choose)
         self.panel = QScrollArea()
@@ -27,6 +34,7 @@ class PlanPage:
         self.panel.setWidgetResizable(True)
         self.panel.setWidget(self.view)
         self.words = tray.label("")
+        self.time = tray.label("")
         tray.label("In this order", "head")
         self.list = ListBox("Order of mixing", 120)
         self.list.itemClicked.connect(lambda item: self.piles.choose(item.data(Qt.ItemDataRole.UserRole)))
@@ -38,9 +46,26 @@ class PlanPage:
         self.blend_head = tray.label("Blends, not flats", "head")
         self.blends = tray.label("")
 
+    def _ask_pace(self) -> None:
+        """What the log tells of how long the painter's piles take."""
+
+        def arrived(found: float | None) -> None:
+            if found != self._pace:
+                self._pace = found
+                self._tell_time()
+
+        if self.log.on:
+            self.log.ask(lambda book: pace(book.entries([p.uid for p in book.listed(count=_PILES_TIMED)])), arrived)
+
+    def _tell_time(self) -> None:
+        strings = self.studio.document.mixed.strings
+        self.time.setText(mixing_time(strings, self._pace).words if strings else "")
+
     def refresh(self) -> None:
         """Show the plan of the strings."""
         mixed = self.studio.document.mixed
+        self._tell_time()
+        self._ask_pace()
         selected = self.piles.in_hand
         self.view.show_plan(mixed, selected)
         self.words.setText(mixed.branching.words if mixed.branching is not None else "No plan yet.")
@@ -77,6 +102,7 @@ class PlanPage:
         canvas = self.studio.document.canvas.words
         self.amounts.setText(
             f"For {canvas}: {'; '.join(tubes)}. {needed.total:.0f} ml in all, {needed.white_share:.0%} white."
+            f" {needed.uncovered_words}".rstrip()
         )
         short = self.piles.shortages(means_of(self.keeper.box).stock)
         self.stock.setText("Too little in the box: " + "; ".join(short) + "." if short else "")

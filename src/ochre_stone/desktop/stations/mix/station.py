@@ -80,7 +80,7 @@ class Mix(Station):
         yield
         from ochre_stone.desktop.stations.mix.plan import PlanPage
 
-        self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, piles, keeper))
+        self.plan_page = pages.fill("Plan", lambda tray: PlanPage(tray, piles, keeper, session.log))
         yield
         from ochre_stone.desktop.stations.mix.board import BoardPage
 
