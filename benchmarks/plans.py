@@ -1,14 +1,15 @@
 """The whole plan, strings to amounts, on the demo and on photographs that scikit-image and scikit-learn carry: what is
 in reach and matched, what mixing on saves, how sure its optimum is; time as a ratio to SciPy's differential evolution
 over one four-tube mixture in the same run. Then, with the range that is proposed and two palettes, what a painter would
-shake their head at: notes in two piles, piles of nothing but another, names that are numbers, darks out of order, notes
-out of reach for their value alone.
+shake their head at: notes in two piles, piles of nothing but another, steps between unlike things, names that are
+numbers, darks out of order, notes out of reach for their value alone; and what has to be made first, and the minutes.
 
 python -m benchmarks.plans
 """
 
 import re
 import time
+from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
@@ -17,6 +18,9 @@ from benchmarks.recipes import globally, targets
 from benchmarks.timing import seconds
 from ochre_stone.core.document.document import Document, MixChoice
 from ochre_stone.core.mixing.recipe.search import Searcher
+from ochre_stone.core.mixing.session.minutes import mixing_time
+from ochre_stone.core.mixing.strings.kindred import kindred
+from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.planning.coverage import coverage
 from ochre_stone.core.planning.massing import fine_masses
@@ -55,8 +59,8 @@ def main() -> None:
 
 
 def _shaken_heads() -> None:
-    print("\npicture     palette              notes piles twice one-pile numbers order value")
-    total = np.zeros(7, dtype=int)
+    print("\npicture     palette              notes piles twice one-pile unlike numbers order value tints minutes")
+    total = np.zeros(10, dtype=int)
     for name, _, document in cases():
         for palette_id in ("portrait-ten", "underpainting-three"):
             chosen = document.model_copy(update={"mix": MixChoice(palette=palette_id)})
@@ -69,18 +73,31 @@ def _shaken_heads() -> None:
 
 
 def _counted(planned: Document) -> list[int]:
-    """Notes, piles, notes in two piles, recipes of one pile, names that are numbers, neighbours in the dark, a tenth
-    of a step of value apart, whose order is lost by half a unit of L*, notes out of reach for value."""
+    """Notes, piles, notes in two piles, recipes of one pile, steps between unlike things, names that are numbers,
+    neighbours in the dark, a tenth of a step of value apart, whose order is lost by half a unit of L*, notes out of
+    reach for value, piles that are made first, and minutes of mixing."""
+    takes = mixing_time(planned.mixed.strings)
     piles = sorted((p for s in planned.mixed.strings for p in s.piles), key=lambda p: p.target.lab[0])
     noted = [i for p in piles for i in p.target.notes]
     alone = [p for p in piles if len(p.recipe.ingredients) == 1 and p.recipe.ingredients[0].is_pile]
     dark = [(a, b) for a, b in pairwise(piles) if a.target.value < 4 and b.target.value > a.target.value + 0.1]
     turned = [a for a, b in dark if a.recipe.lab[0] > b.recipe.lab[0] + 0.5]
     value = [c for c in coverage(planned).values() if not c.reach and ("too dark" in c.why or "too light" in c.why)]
+    rows = [s.piles for s in planned.mixed.strings]
+    unlike = [p for row in rows for p in row if p.target.origin == "between" and not _between_kin(p, row)]
     numbers = [p for p in piles if re.fullmatch(r"\w+ \d+", p.name)]
     return [
-        len(planned.notes), len(piles), len(noted) - len(set(noted)), len(alone), len(numbers), len(turned), len(value),
+        len(planned.notes), len(piles), len(noted) - len(set(noted)), len(alone), len(unlike), len(numbers),
+        len(turned), len(value), takes.bases, round(takes.minutes),
     ]  # fmt: skip
+
+
+def _between_kin(pile: Pile, row: Sequence[Pile]) -> bool:
+    """Whether a step stands between two notes that a painter would blend."""
+    noted = [p.target for p in row if p.target.notes and kindred(p.target.lab, pile.target.lab, True)]
+    below = [t for t in noted if t.value < pile.target.value]
+    above = [t for t in noted if t.value > pile.target.value]
+    return any(kindred(a.lab, b.lab, True) for a in below for b in above)
 
 
 if __name__ == "__main__":

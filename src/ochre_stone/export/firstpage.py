@@ -126,8 +126,8 @@ def _rows(sheet: Sheet) -> list[_Row]:
         dried = drying(d, p.recipe)
         colours = (p.target.lab, p.recipe.lab, *((dried.wet,) if dried.differs else ()))
         recipe = ", ".join(i.said for i in p.recipe.ingredients)
-        reach = "" if p.nearness.grade == MATCHES else f", {p.nearness.words}"
-        about = f"{p.target.value:.1f}, {sheet.amounts.piles[p.id]:.1f} ml, {ORIGINS[p.target.origin]}{reach}"
+        about = f"{p.target.value:.1f}, {sheet.amounts.piles[p.id]:.1f} ml, "
+        about += ORIGINS[p.target.origin] if p.nearness.grade == MATCHES else p.nearness.words
         out.append(_Row(str(p.order), p.name, recipe, colours, about, p.short))
     return out
 

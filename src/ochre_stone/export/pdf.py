@@ -26,6 +26,7 @@ from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.planning.coverage import coverage, coverage_words
 from ochre_stone.core.planning.drying import drying, medium_words
 from ochre_stone.core.planning.loosening import brought_words, chosen_loose
+from ochre_stone.core.planning.naming import also_for
 from ochre_stone.core.planning.planning import Sheet, blend_words
 from ochre_stone.core.planning.rows import ADDED_ROWS, LADDERS
 from ochre_stone.core.planning.stepping import stepped
@@ -262,7 +263,8 @@ def _pile(page: Page, sheet: Sheet, string: MixString, p: Pile) -> None:
     r = p.recipe
     recipe = ",  ".join(i.said for i in r.ingredients)
     down = stepped(sheet.document, p.id)
-    said = f"{r.why} Step down: {down.words}." if down is not None else r.why
+    said = f"{also_for(sheet.document, p)} {r.why}".lstrip()
+    said = f"{said} Step down: {down.words}." if down is not None else said
     why = simpleSplit(f"{said} {by_eye_words(r).capitalize()}.", BODY, 8, wide)[:3]
     page.need(PAGE_ROW)
     top = page.y - 3

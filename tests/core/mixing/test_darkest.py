@@ -9,10 +9,10 @@ from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.recipe.finding import recipe_of
 from ochre_stone.core.mixing.recipe.sources import Terms
-from ochre_stone.core.mixing.session.darkest import darkest, is_darkest
+from ochre_stone.core.mixing.session.darkest import darkest
 from ochre_stone.core.mixing.session.drafting import StringRow
 from ochre_stone.core.mixing.session.plan import plan_session
-from ochre_stone.core.mixing.strings.leans import dark_lean
+from ochre_stone.core.mixing.strings.leans import dark_lean, is_darkest
 from ochre_stone.core.mixing.strings.targets import Pile, PileTarget
 from ochre_stone.core.paint.palettes import palette
 

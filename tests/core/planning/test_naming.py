@@ -2,9 +2,9 @@
 
 import unittest
 
-from ochre_stone.core.document.document import Document, Note
+from ochre_stone.core.document.document import Document, MixChoice, Note
 from ochre_stone.core.mixing.strings.targets import PileTarget
-from ochre_stone.core.planning.naming import head_of, named, note_name, pile_names
+from ochre_stone.core.planning.naming import also_for, head_of, named, note_name, pile_names
 from ochre_stone.core.planning.planning import mix_strings
 from tests.support.cases import cases, with_strings
 
@@ -66,6 +66,16 @@ class Piles(unittest.TestCase):
         for p in steps:
             self.assertTrue(p.name.startswith("between neck and cheek"), p.name)
             self.assertTrue(p.short.startswith("neck–cheek"), p.short)
+
+    def test_notes_that_share_a_pile_are_told_and_those_darker_than_paint_are_the_darkest(self) -> None:
+        near = (note(1, PEACH, "cheek in the sun"), note(2, (PEACH[0] + 0.5, PEACH[1], PEACH[2]), "chest in the sun"))
+        dark = (note(3, (3.0, 4.0, 4.0), "coat in shade"), note(4, (6.0, 5.0, 6.0), "hat in shade"))
+        document = Document(notes=(*near, *dark), mix=MixChoice(palette="underpainting-three"))
+        planned = named(document.model_copy(update={"mixed": mix_strings(document)}))
+        piles = {p.name: p for s in planned.mixed.strings for p in s.piles if p.target.notes}
+        self.assertEqual(set(piles), {"cheek in the sun", "darkest"})
+        self.assertEqual(also_for(planned, piles["cheek in the sun"]), "Also for chest in the sun.")
+        self.assertEqual(also_for(planned, piles["darkest"]), "For coat in shade and hat in shade.")
 
     def test_another_name_of_a_note_is_its_piles_at_once(self) -> None:
         planned = with_strings("demo")

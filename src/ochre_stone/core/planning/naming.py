@@ -10,9 +10,8 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import Document, Mixed, Note
 from ochre_stone.core.mixing.recipe.recipe import Recipe
-from ochre_stone.core.mixing.session.darkest import is_darkest
 from ochre_stone.core.mixing.strings.kindred import kindred
-from ochre_stone.core.mixing.strings.leans import dark_lean
+from ochre_stone.core.mixing.strings.leans import dark_lean, is_darkest
 from ochre_stone.core.mixing.strings.targets import MixString, Pile
 
 _AFTER = (",", " in ", " on ", " at ", " of ", " with ", " beside ", " under ")
@@ -80,6 +79,17 @@ def _name(string: MixString, pile: Pile, noted: Mapping[str, str]) -> PileName:
         return PileName(f"between {a} and {b}{near}", f"{a}–{b}{near.removeprefix(', value')}")
     title = string.name.lower()
     return PileName(f"{title} at value {value:.1f}", f"{title} {value:.1f}")
+
+
+def also_for(document: Document, pile: Pile) -> str:
+    """ "Also for chest in the sun and neck." where a pile serves other notes than the one that it is called by; ""
+    elsewhere."""
+    noted = {n.id: n.name.strip() or read(n.lab).name for n in document.notes}
+    others = [noted[i] for i in pile.target.notes if i in noted and noted[i] != pile.name]
+    if not others:
+        return ""
+    many = f"{', '.join(others[:-1])} and {others[-1]}" if len(others) > 1 else others[0]
+    return f"{'For' if is_darkest(pile) else 'Also for'} {many}."
 
 
 def named(document: Document) -> Document:

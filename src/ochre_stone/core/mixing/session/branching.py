@@ -81,7 +81,8 @@ class Branching:
         if not onward:
             return f"Every pile starts from tubes: nothing is saved by mixing on ({best})."
         gain = f"{saved / max(self.from_tubes, 1e-9):.0%} less work than all from tubes ({best})"
-        return f"{onward} of {len(self.chosen)} piles go on from another: {gain}."
+        goes = "goes" if onward == 1 else "go"
+        return f"{onward} of {len(self.chosen)} piles {goes} on from another: {gain}."
 
 
 def total(ways: Mapping[str, MixWay], need: Mapping[str, float]) -> tuple[float, dict[str, float]]:

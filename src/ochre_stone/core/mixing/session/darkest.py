@@ -14,17 +14,13 @@ from ochre_stone.core.mixing.recipe.nearness import OUT
 from ochre_stone.core.mixing.recipe.search import searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.drafting import Draft
-from ochre_stone.core.mixing.strings.leans import dark_lean, leans_as
+from ochre_stone.core.mixing.strings.leans import DARKER, dark_lean, is_below, leans_as
 from ochre_stone.core.mixing.strings.targets import TOUCH, Pile
 
 _PER_COLOUR, _PER_TUBE = 0.8, 0.3
 """Lightness that is given away for a unit of a* and b* nearer, and for a tube fewer."""
 _LEAN = 6.0
 """CIELAB chroma of a dark that leans."""
-_A_DARK = 30.0
-"""Lightness below which a colour is a dark: value 3."""
-_DARKER = 1.0
-"""Lightness that is seen in the dark."""
 _TUBES = 8
 """Of so many of the darkest tubes darks are mixed."""
 _SINGLE, _PAIRS = [(1,)], [(1, 1), (2, 1), (1, 2), (3, 1), (1, 3), (3, 2), (2, 3)]
@@ -67,7 +63,7 @@ def with_darkest(
 ) -> tuple[list[Draft], dict[str, float]]:
     """The drafts in which the piles that are darker than the paint share the darkest of their lean, and the millilitres
     of each pile with that; ``need``: those before."""
-    low = [p for d in drafts if d.row.method == "nearest" for p in d.piles if _is_below(p)]
+    low = [p for d in drafts if d.row.method == "nearest" for p in d.piles if is_below(p)]
     kept: dict[str, Pile] = {}
     gone: dict[str, str] = {}
     for way in ("", "warm", "cool"):
@@ -92,11 +88,11 @@ def _share(
     for p in piles if parts else ():
         recipe = recipe_of(dict(parts), np.array(p.target.lab), terms, False)
         darker = p.recipe.lab[0] - recipe.lab[0]
-        below = p.target.lab[0] < recipe.lab[0] - _DARKER
+        below = p.target.lab[0] < recipe.lab[0] - DARKER
         if p.nearness.grade != OUT:
             if float(ciede2000(np.array(recipe.lab), np.array(p.recipe.lab))) <= TOUCH:
                 alike.append((p, recipe))
-        elif below and (darker > _DARKER or recipe.de00 < p.recipe.de00 + _DARKER):
+        elif below and (darker > DARKER or recipe.de00 < p.recipe.de00 + DARKER):
             mine.append((p, recipe))
     if not mine:
         return
@@ -109,16 +105,5 @@ def _share(
     gone |= {p.id: first.id for p, _ in mine[1:]}
 
 
-def _is_below(pile: Pile) -> bool:
-    """Whether a dark is lighter than it should be because nothing darker was found."""
-    own = pile.pinned or pile.target.origin == "rule"
-    return not own and not pile.reachable and pile.target.lab[0] < min(_A_DARK, pile.recipe.lab[0] - _DARKER)
-
-
 def _middle(piles: Sequence[Pile]) -> Lab:
     return as_lab(np.mean([p.target.lab for p in piles], axis=0))
-
-
-def is_darkest(pile: Pile) -> bool:
-    """Whether a pile stands for notes that are darker than the paint."""
-    return len(pile.target.notes) > 1 and _is_below(pile) and pile.nearness.grade == OUT

@@ -1,9 +1,16 @@
-"""Which way a dark leans: warm, cool or nowhere."""
+"""Darks: which way they lean, and which are darker than the paint."""
 
 from collections.abc import Sequence
 
 import numpy as np
 
+from ochre_stone.core.mixing.recipe.nearness import OUT
+from ochre_stone.core.mixing.strings.targets import Pile
+
+DARKER = 1.0
+"""Lightness that is seen in the dark."""
+_A_DARK = 30.0
+"""Lightness below which a colour is a dark: value 3."""
 _NEUTRAL = 3.0
 """CIELAB chroma below which a dark leans nowhere (a judgement)."""
 _TURN = 60.0
@@ -33,3 +40,14 @@ def leans_as(lab: Sequence[float], goal: Sequence[float]) -> bool:
         return True
     turn = np.degrees(np.arctan2(lab[2], lab[1]) - np.arctan2(goal[2], goal[1]))
     return bool(abs((turn + 180.0) % 360.0 - 180.0) <= _TURN)
+
+
+def is_below(pile: Pile) -> bool:
+    """Whether a dark is lighter than it should be because nothing darker was found."""
+    own = pile.pinned or pile.target.origin == "rule"
+    return not own and not pile.reachable and pile.target.lab[0] < min(_A_DARK, pile.recipe.lab[0] - DARKER)
+
+
+def is_darkest(pile: Pile) -> bool:
+    """Whether a pile stands for notes that are darker than the paint."""
+    return len(pile.target.notes) > 1 and is_below(pile) and pile.nearness.grade == OUT

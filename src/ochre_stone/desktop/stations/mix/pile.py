@@ -9,6 +9,7 @@ from ochre_stone.core.paint.cautions import instead, tube_cautions
 from ochre_stone.core.paint.predict import Prediction
 from ochre_stone.core.planning.drying import drying
 from ochre_stone.core.planning.mending import last_reading
+from ochre_stone.core.planning.naming import also_for
 from ochre_stone.core.planning.planning import session_terms
 from ochre_stone.core.planning.steps import steps_of
 from ochre_stone.desktop.session import numbers
@@ -133,7 +134,7 @@ class PilePage:
         if document.readings and document.mix.learn:
             figures = f"{figures}, corrected by {len(document.readings)} reading{'s' * (len(document.readings) > 1)}"
         rules = "; ".join(RULE_BY_ID[i].title.lower() for i in p.target.rules if i in RULE_BY_ID)
-        origin = f"{ORIGIN_WORDS[p.target.origin]}{f' ({rules})' if rules else ''}."
+        origin = f"{ORIGIN_WORDS[p.target.origin]}{f' ({rules})' if rules else ''}. {also_for(document, p)}".rstrip()
         self.trust.setText(f"{origin} {Prediction(r.lab, r.uncertainty).trust.capitalize()}: {figures}.")
         warn = [f"{t.name}: {text}" for t in tubes for text in tube_cautions(t)]
         other = instead(tubes)
