@@ -298,6 +298,16 @@ class Contract(CommandCase):
             self.assertIn(b["kind"], ("lost", "soft", "firm", "hard"))
             self.assertLess(b["a"], b["b"])
 
+    def test_a_photo_laid_in_with_another_palette_and_fewer_piles(self):
+        out = self.folder / "laid.png"
+        data = self.json("blockin", self.photo, "--palette", "four-tube-earth", "--piles", "4", "--out", str(out))
+        self.assertEqual((data["palette"], len(data["shares"])), ("four-tube-earth", 4))
+        with Image.open(out) as image:
+            self.assertEqual((image.size, image.mode), ((1600, 1200), "RGB"))
+            self.assertLessEqual(len(image.getcolors(100) or []), 4)
+            self.assertIn(data["words"], image.text["Description"])
+        self.assertIn("ends in .png", run("blockin", self.photo, "--out", "x.svg").stderr)
+
     def test_notes_and_harmony(self):
         data = self.json("notes", self.photo, "--count", "8")
         self.assertLessEqual(len(data["notes"]), 8)
@@ -324,8 +334,15 @@ class Contract(CommandCase):
         data = self.json(
             "plan", self.photo, "--palette", "four-tube-earth", "--canvas", "12x16in", "--out", str(out), "--steps", "3"
         )
-        names = {"plan.ochre", "sheet.pdf", "recipes.csv", "palette.gpl", "plan.json"}
+        names = {"plan.ochre", "sheet.pdf", "recipes.csv", "palette.gpl", "plan.json", "block-in.png"}
         self.assertEqual({p.name for p in out.iterdir()}, names)
+        shares = [p["share"] for s in data["strings"] for p in s["piles"]]
+        self.assertAlmostEqual(sum(shares), 1.0, places=3)
+        self.assertEqual(data["block_in"]["words"].split(" ")[1], "piles,")
+        again = self.folder / "again.png"
+        laid = self.json("blockin", str(out / "plan.ochre"), "--out", str(again), "--width", "1600")
+        self.assertEqual(laid["shares"], data["block_in"]["shares"])
+        self.assertEqual(again.read_bytes(), (out / "block-in.png").read_bytes(), "the same picture again")
         project = open_project(out / "plan.ochre")
         self.assertEqual(len(project.document.mixed.strings), len(data["strings"]))
         self.assertEqual(project.document.canvas.width, 16)  # the canvas lies as the picture does
@@ -426,7 +443,7 @@ class OddNames(CommandCase):
             "--json",
         )
         self.assertEqual((done.returncode, done.stderr), (0, ""))
-        self.assertEqual(len(json.loads(done.stdout)["files"]), 5)
+        self.assertEqual(len(json.loads(done.stdout)["files"]), 6)
         self.assertEqual(open_project(out / "plan.ochre").picture.width, 320)
         done = run("plan", str(long), "--palette", "four-tube-earth", "--steps", "3", "--count", "2", "--out", str(out))
         self.assertEqual((done.returncode, done.stderr), (0, ""))

@@ -342,6 +342,41 @@ def plan(
     _say(data, as_json, lambda: [f"wrote {p}" for p in data["files"]] + said)
 
 
+@program.command()
+@click.argument("path", metavar="PHOTO|PROJECT")
+@click.option("--palette", "palette_id", default=None, help="Palette id, your own too, or paints with commas.")
+@click.option(
+    "--piles", default=None, type=click.IntRange(0, 60), help="How many piles in all; 0 for one on every note."
+)
+@click.option("--count", default=12, show_default=True, type=click.IntRange(2, 40), help="How many notes of a photo.")
+@click.option("--width", default=1600, show_default=True, type=click.IntRange(50, 8000), help="Pixels across.")
+@click.option("--box", "box_path", type=click.Path(dir_okay=False), help="Paint box file (default: your own).")
+@click.option("--out", required=True, type=click.Path(dir_okay=False), help="PNG file to write.")
+@_json
+def blockin(
+    path: str,
+    palette_id: str | None,
+    piles: int | None,
+    count: int,
+    width: int,
+    box_path: str | None,
+    out: str,
+    as_json: bool,
+) -> None:
+    """Lay PHOTO|PROJECT in with exactly the piles of its plan, before one is mixed."""
+    from ochre_stone.core.document.document import MixChoice
+    from ochre_stone.export.bundle import block_in_file
+
+    if Path(out).suffix.lower() != ".png":
+        raise OchreError(f"'{Path(out).name}': the block-in is written as PNG; give the file a name that ends in .png.")
+    mix = None
+    if palette_id is not None:
+        palette_id, laid = cli_paint.laid_of(palette_id, cli_paint.box_of(box_path))
+        mix = MixChoice.model_validate({"palette": palette_id, "laid": laid})
+    data = block_in_file(path, mix, piles, count, Path(out), width, cli_paint.telling())
+    _say(data, as_json, lambda: [f"wrote {data['file']}", f"{data['words']}.", data["coverage"]])
+
+
 cli_paint.register(program)
 program.add_command(cli_log.log)
 

@@ -31,6 +31,14 @@ class Demo(MixCase):
         self.take(ruled.id)
         self.assertIn("(", page.trust.text())
 
+    def test_a_pile_of_one_word_is_drawn_on_the_palette_like_any_other(self):
+        page = self.page("Palette")
+        note = next(n for n in self.studio.document.notes if n.name == "straw hat")
+        self.window.session.notes.rename(note.id, "hat")
+        self.settle()
+        self.assertIn("hat", [i.name for i in page.view.items])
+        self.assertFalse(page.view.grab().isNull())
+
     def test_how_many_piles_and_where_they_stand(self):
         page = self.page("All")
         self.assertEqual((page.stand.currentData(), page.count.value(), page.steps.isVisible()), ("notes", 0, False))

@@ -4,6 +4,7 @@ import json
 import re
 import uuid
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -13,15 +14,20 @@ from pydantic import ValidationError
 from ochre_stone.core.document.choices import HarmonyChoice, MassChoice
 from ochre_stone.core.document.document import TITLE, Canvas, Document, MixChoice
 from ochre_stone.core.errors import OchreError, one_line
+from ochre_stone.core.keys.cover import LeftOver
 from ochre_stone.core.picture.load import load
+from ochre_stone.core.picture.picture import Picture
+from ochre_stone.core.planning.blockin import block_in
 from ochre_stone.core.planning.drying import with_paint
 from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.core.planning.noting import with_shares
 from ochre_stone.core.planning.planning import make_sheet, mix_strings
 from ochre_stone.core.planning.ranging import with_proposed_range
+from ochre_stone.core.planning.rows import is_current
 from ochre_stone.core.planning.suggesting import suggest_notes
 from ochre_stone.core.store.atomic import write_bytes
-from ochre_stone.core.store.files import save
+from ochre_stone.core.store.files import open_project, save
+from ochre_stone.export.blockpicture import block_in_json, block_in_png
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import palette_gpl, recipes_csv, sheet_json
 
@@ -46,22 +52,26 @@ def laid_as(canvas: Canvas, width: int, height: int) -> Canvas:
     return canvas.model_copy(update={"width": canvas.height, "height": canvas.width})
 
 
-def plan_photo(
-    photo: str,
-    mix: MixChoice,
-    canvas: Canvas,
-    values: int,
-    count: int,
-    folder: Path,
-    paint: tuple[str, str] = ("", ""),
-    tell: Callable[[str, float], None] = lambda words, share: None,
-) -> dict[str, Any]:
-    """Notes, masses, strings and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv, palette.gpl and
-    plan.json. ``paint``: medium and finish, "" for the usual ones; ``tell`` is told what is done next and how far all
-    of it is, 0..1.
+Tell = Callable[[str, float], None]
 
-    Raises OchreError for bad input or a folder that cannot be written.
-    """
+
+@dataclass(frozen=True, eq=False)
+class PhotoPlan:
+    """A photo with its notes and strings."""
+
+    picture: Picture
+    document: Document
+    rest: LeftOver
+    """What the notes leave over."""
+    ranged: str
+    """What was done about the range, in words."""
+
+
+def planned(
+    photo: str, mix: MixChoice, canvas: Canvas, values: int, count: int, paint: tuple[str, str], tell: Tell
+) -> PhotoPlan:
+    """Notes and strings for a photo. ``paint``: medium and finish, "" for the usual ones; ``tell`` is told what is done
+    next and how far all of it is, 0..1. Raises OchreError for bad input."""
     if not 2 <= values <= 9:
         raise OchreError(f"{values} values are not possible: choose 2 to 9.")
     tell("opening the photo", 0.0)
@@ -82,21 +92,89 @@ def plan_photo(
     document, rest = with_shares(picture, document.model_copy(update={"notes": found}))
     document, ranged = with_proposed_range(document)
     mixed = mix_strings(document, lambda share: tell("mixing", 0.35 + 0.3 * share))
-    document = document.model_copy(update={"mixed": mixed})
+    return PhotoPlan(picture, document.model_copy(update={"mixed": mixed}), rest, ranged)
+
+
+def plan_photo(
+    photo: str,
+    mix: MixChoice,
+    canvas: Canvas,
+    values: int,
+    count: int,
+    folder: Path,
+    paint: tuple[str, str] = ("", ""),
+    tell: Tell = lambda words, share: None,
+) -> dict[str, Any]:
+    """Notes, masses, strings, the block-in and the sheet for a photo; writes plan.ochre, sheet.pdf, recipes.csv,
+    palette.gpl, block-in.png and plan.json. ``paint`` and ``tell`` as of :func:`planned`.
+
+    Raises OchreError for bad input or a folder that cannot be written.
+    """
+    made = planned(photo, mix, canvas, values, count, paint, tell)
+    picture, document, rest, ranged = made.picture, made.document, made.rest, made.ranged
     tell("making masses", 0.65)
     sheet = make_sheet(picture, document, fine_masses(picture, document), date.today().isoformat())
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise OchreError(f"The folder '{folder}' cannot be made ({error.strerror}): choose another one.") from None
-    tell("writing", 0.85)
     data = sheet_json(sheet) | {"left_over": {"mean": round(rest.mean, 3), "p95": round(rest.p95, 3)}}
     data |= {"range": document.masses.range.model_dump() | {"words": ranged}}
+    tell("laying in", 0.8)
+    laid = block_in(picture, document)
+    if laid is not None:
+        data |= {"block_in": block_in_json(laid, document)}
+        for pile in (p for s in data["strings"] for p in s["piles"]):
+            pile["share"] = data["block_in"]["shares"][pile["id"]]
+    tell("writing", 0.85)
     save(folder / "plan.ochre", document, picture)
+    if laid is not None:
+        write_bytes(folder / "block-in.png", block_in_png(laid))
     write_bytes(folder / "sheet.pdf", sheet_pdf(sheet))
     write_bytes(folder / "recipes.csv", recipes_csv(sheet).encode())
     write_bytes(folder / "palette.gpl", palette_gpl(sheet).encode())
     write_bytes(folder / "plan.json", (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode())
     tell("", 1.0)
-    names = ("plan.ochre", "sheet.pdf", "recipes.csv", "palette.gpl", "plan.json")
-    return data | {"files": [str(folder / n) for n in names]}
+    names = ("plan.ochre", "sheet.pdf", "recipes.csv", "palette.gpl", "block-in.png", "plan.json")
+    return data | {"files": [str(folder / n) for n in names if (folder / n).exists()]}
+
+
+def block_in_file(
+    path: str,
+    mix: MixChoice | None,
+    piles: int | None,
+    count: int,
+    out: Path,
+    width: int,
+    tell: Tell = lambda words, share: None,
+) -> dict[str, Any]:
+    """The block-in of a photo or a project, written to ``out`` as PNG, ``width`` pixels across. ``mix``: whose palette
+    is taken; None for the project's own, or the usual one; ``piles``: how many, None as the project has it.
+
+    Raises OchreError for bad input, or where there is no pile.
+    """
+    if Path(path).suffix.lower() == ".ochre":
+        project = open_project(path)
+        if project.picture is None:
+            raise OchreError(f"'{Path(path).name}' holds no picture: there is nothing to lay in.")
+        picture, document = project.picture, project.document
+        asked = document.mix
+        if mix is not None:
+            asked = asked.model_copy(update={"palette": mix.palette, "laid": mix.laid})
+        if piles is not None:
+            asked = asked.model_copy(update={"piles": piles})
+        if asked != document.mix or not is_current(document):
+            document = document.model_copy(update={"mix": asked})
+            mixed = mix_strings(document, lambda share: tell("mixing", 0.2 + 0.5 * share))
+            document = document.model_copy(update={"mixed": mixed})
+    else:
+        asked = (mix or MixChoice()).model_copy(update={"piles": piles or 0})
+        made = planned(path, asked, Canvas(), 4, count, ("", ""), tell)
+        picture, document = made.picture, made.document
+    tell("laying in", 0.8)
+    laid = block_in(picture, document)
+    if laid is None:
+        raise OchreError(f"'{Path(path).name}' has no pile to lay in: take notes first.")
+    write_bytes(out, block_in_png(laid, width))
+    tell("", 1.0)
+    return block_in_json(laid, document) | {"palette": document.mix.palette, "file": str(out)}

@@ -24,14 +24,13 @@ from ochre_stone.core.planning.planning import (
     make_sheet,
     means_of,
     note_shares,
-    notes_without_pile,
     paint_needed,
     palette_reach,
     pile_cover,
     pile_for,
     rough_need,
 )
-from ochre_stone.core.planning.rows import wanted_rows
+from ochre_stone.core.planning.rows import notes_without_pile, wanted_rows
 from tests.support.made import picture
 
 EARTHS = palette("portrait-ten")

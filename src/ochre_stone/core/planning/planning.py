@@ -9,8 +9,6 @@ import numpy as np
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.document.choices import PileContents
 from ochre_stone.core.document.document import Document, Mixed
-from ochre_stone.core.keys.cover import nearest
-from ochre_stone.core.keys.melt import WORKING_PIXELS
 from ochre_stone.core.masses.gradations import toward
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.statement import Statement
@@ -27,7 +25,7 @@ from ochre_stone.core.mixing.strings.targets import MixString, Pile
 from ochre_stone.core.paint.box import PaintBox
 from ochre_stone.core.paint.optics import Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
-from ochre_stone.core.picture.picture import Picture, linear_to_lab
+from ochre_stone.core.picture.picture import Picture
 from ochre_stone.core.planning.massing import stated
 from ochre_stone.core.planning.naming import named
 from ochre_stone.core.planning.rows import (
@@ -36,13 +34,11 @@ from ochre_stone.core.planning.rows import (
     groups,
     nearest_of,
     note_targets,
+    notes_without_pile,
     pile_by_note,
     wanted_rows,
 )
 
-_NO_PILE, _VALUE_TWICE = 30.0, np.array([2.0, 1.0, 1.0])
-"""CIELAB distance, value counted twice, from which a place belongs to no pile of its string: a step and a half of
-value (a judgement; on well noted photographs 1 to 2 % of the picture lie beyond)."""
 MOST_READINGS = 120
 """The last so many readings teach: more tell nothing new of the same tubes."""
 
@@ -113,13 +109,6 @@ def note_shares(document: Document) -> dict[str, float]:
         if n.id in found and n.id not in without:
             out[found[n.id].id] += n.share
     return out
-
-
-def notes_without_pile(document: Document) -> set[str]:
-    """Ids of the notes that no pile was made for, where piles stand on notes: those of strings that are left out, and
-    those that fell away because fewer piles were asked for."""
-    own = {i for s in document.mixed.strings for p in s.piles for i in p.target.notes}
-    return {n.id for n in document.notes} - own if own else set()
 
 
 def rough_need(document: Document, rows: Sequence[StringRow]) -> dict[str, float]:
@@ -206,55 +195,27 @@ def glimpse_strings(document: Document) -> Mixed | None:
 def pile_cover(
     picture: Picture, document: Document, masses: MassPlan | None = None
 ) -> tuple[dict[str, float], dict[str, float]]:
-    """Share of the picture for each pile, and its thickness where masses have their own (millimetres, a mean).
+    """Share of the picture for each pile, and its thickness where masses have their own (millimetres, a mean): what the
+    pile covers in the block-in (:func:`blockin.block_in`). What has no pile there is left out: the shares add up to
+    less than 1 by that."""
+    from ochre_stone.core.planning.blockin import block_in  # it is not there before a picture is
 
-    A pixel goes to the string of its nearest note, there to the pile nearest to it; its thickness is that of its mass.
-    One whose note has no pile, or that is far from all piles of its string, belongs to none: the shares add up to less
-    than 1 by that.
-    """
-    seen = document.seen(picture, WORKING_PIXELS)
-    lab = linear_to_lab(seen).reshape(-1, 1, 3)
-    owner = nearest(lab, np.array([n.lab for n in document.notes])).ravel() if document.notes else np.zeros(0)
-    tone = document.masses.range.tone()
-    eased = tone.lab(lab[:, 0, :])
-    if document.notes:  # harmony moves a colour as it moves its note
-        moved = note_targets(document) - tone.lab(np.array([n.lab for n in document.notes]))
-        eased = eased + moved[owner]
-    own_mm = dict(document.canvas.thick)
-    mm = np.full(len(eased), document.canvas.thickness)
-    if own_mm and masses is not None:
-        rows = np.linspace(0, masses.labels.shape[0] - 1, seen.shape[0]).round().astype(int)
-        columns = np.linspace(0, masses.labels.shape[1] - 1, seen.shape[1]).round().astype(int)
-        at = masses.labels[np.ix_(rows, columns)].ravel()
-        for mass, thickness in own_mm.items():
-            mm[at == mass] = thickness
-    mine = {s.id: s for s in document.mixed.strings}
-    # The steps of a ladder and of what rules add lie between notes: what they cover is counted with the notes' strings.
-    out = {p.id: 0.0 for s in mine.values() for p in s.piles}
-    thick: dict[str, float] = {}
-    taken = np.zeros(len(eased), dtype=bool)
-    without = notes_without_pile(document)
-    for string_id, all_members in groups(document).items():
-        members = [i for i in all_members if document.notes[i].id not in without]
-        ids = {document.notes[i].id for i in members}
-        piles = [p for s in mine.values() for p in s.piles if s.id == string_id or not ids.isdisjoint(p.target.notes)]
-        if not piles:
-            continue
-        pixels = np.isin(owner, members) & ~taken
-        taken |= pixels
-        levels = np.array([p.target.lab for p in piles])
-        which = nearest_of(levels, eased[pixels])
-        far = np.linalg.norm((levels[which] - eased[pixels]) * _VALUE_TWICE, axis=1) > _NO_PILE
-        pixels[pixels] = ~far
-        which = which[~far]
-        counts = np.bincount(which, minlength=len(levels))
-        layers = np.bincount(which, weights=mm[pixels], minlength=len(levels))
-        for p, n, layer in zip(piles, counts, layers, strict=True):
-            if own_mm and n:
-                before = out[p.id] * len(eased)
-                thick[p.id] = float((layer + before * thick.get(p.id, 0.0)) / (n + before))
-            out[p.id] += float(n / len(eased))
-    return out, thick
+    laid = block_in(picture, document)
+    if laid is None:
+        return {}, {}
+    own_mm, shares = dict(document.canvas.thick), laid.covered
+    if not own_mm or masses is None:
+        return shares, {}
+    h, w = laid.labels.shape
+    rows = np.linspace(0, masses.labels.shape[0] - 1, h).round().astype(int)
+    columns = np.linspace(0, masses.labels.shape[1] - 1, w).round().astype(int)
+    each = np.array([own_mm.get(m.index, document.canvas.thickness) for m in masses.masses])
+    mm = each[masses.labels[np.ix_(rows, columns)]]
+    there = ~laid.bare
+    counts = np.bincount(laid.labels[there], minlength=len(laid.piles))
+    layers = np.bincount(laid.labels[there], weights=mm[there], minlength=len(laid.piles))
+    thick = {p.id: float(layer / n) for g, n, layer in zip(laid.piles, counts, layers, strict=True) if n for p in g[:1]}
+    return shares, thick
 
 
 def paint_needed(document: Document, shares: Mapping[str, float], thick: Mapping[str, float]) -> Amounts:

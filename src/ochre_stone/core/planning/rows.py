@@ -49,6 +49,13 @@ def pile_by_note(document: Document) -> dict[str, Pile]:
     return out
 
 
+def notes_without_pile(document: Document) -> set[str]:
+    """Ids of the notes that no pile was made for, where piles stand on notes: those of strings that are left out, and
+    those that fell away because fewer piles were asked for."""
+    own = {i for s in document.mixed.strings for p in s.piles for i in p.target.notes}
+    return {n.id for n in document.notes} - own if own else set()
+
+
 def mixture_by_note(document: Document) -> dict[str, Lab]:
     """The mixtures of :func:`pile_by_note`."""
     return {i: p.recipe.lab for i, p in pile_by_note(document).items()}

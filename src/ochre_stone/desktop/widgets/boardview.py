@@ -14,6 +14,9 @@ from ochre_stone.desktop.widgets.items import Item, Items, toward_key
 from ochre_stone.desktop.widgets.shapes import dab, ink_on, paint_colour, pile, stacked
 from ochre_stone.desktop.widgets.swatch import SURFACES
 
+_NAME_ROOM, _NAME_LEAST, _NAME_HIGH = 96.0, 34.0, 17.0
+"""Pixels for a name under its pile, at most and at least, and its line."""
+
 
 class BoardView(Items):
     """A palette from above; one pile is in hand."""
@@ -74,6 +77,17 @@ class BoardView(Items):
         r = spot.radius * s
         return QRectF(left + spot.x * s - r, top + spot.y * s - r, 2 * r, 2 * r)
 
+    def _name_room(self, box: QRectF) -> float:
+        """How wide a name under a pile may be: no name runs into another, nor into a pile beside it."""
+        free = [_NAME_ROOM]
+        for other in self.boxes():
+            dx, dy = abs(other.center().x() - box.center().x()), other.center().y() - box.center().y()
+            if dx > 1 and abs(other.bottom() - box.bottom()) < _NAME_HIGH:
+                free.append(dx - 4)
+            elif dx > 1 and 0 < dy < box.height() / 2 + other.height() / 2 + _NAME_HIGH:
+                free.append(2 * (dx - other.width() / 2))
+        return max(min(free), _NAME_LEAST)
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self.viewport_())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -102,13 +116,14 @@ class BoardView(Items):
                 painter.setPen(QPen(theme.colour("accent"), 2.4))
                 painter.drawPath(pile(spot.id, box.adjusted(-5, -5, 5, 5)))
             painter.setFont(theme.face(8.5, bold=True))
-            painter.setPen(ink_on(lab))
-            name, number = self._names[spot.id].rsplit(" ", 1)
+            name = self._names[spot.id]
             if painter.fontMetrics().horizontalAdvance(name) < box.width() - 6:
-                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{name}\n{number}")
+                painter.setPen(ink_on(lab))
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
             else:
-                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, number)
                 painter.setPen(ink_on(ground))
-                painter.setFont(theme.face(7.5))
-                under = QRectF(box.center().x() - 40, box.bottom() - 1, 80, 17)
-                painter.drawText(under, Qt.AlignmentFlag.AlignHCenter, name)
+                painter.setFont(theme.face(8))
+                room = self._name_room(box)
+                words = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(room))
+                under = QRectF(box.center().x() - room / 2, box.bottom() - 1, room, 17)
+                painter.drawText(under, Qt.AlignmentFlag.AlignHCenter, words)

@@ -1,4 +1,4 @@
-"""Block in: the sheet as it will print, for a canvas of this size, and the masses laid in one after another."""
+"""Block in: the picture in its piles, the sheet as it will print, and the masses laid in one after another."""
 
 from collections.abc import Iterator
 
@@ -28,6 +28,7 @@ class BlockIn(Station):
     def build(self) -> Iterator[None]:
         from ochre_stone.desktop.stations.block_in.care import CarePage
         from ochre_stone.desktop.stations.block_in.lay import LayPage
+        from ochre_stone.desktop.stations.block_in.piles import PilesPage
         from ochre_stone.desktop.stations.block_in.sheet import SheetPage
         from ochre_stone.desktop.stations.saving import save_transfer
 
@@ -35,7 +36,9 @@ class BlockIn(Station):
         self.easel = button("At the easel", "One pile at a time, full screen (F11)", "small")
         self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
         self.tray.title("Block in", self.easel)
-        self.pages = pages = Pages(self.tray, "Sheet", "Cautions", "Lay in")
+        self.pages = pages = Pages(self.tray, "Piles", "Sheet", "Cautions", "Lay in")
+        self.piles_page = pages.fill("Piles", lambda tray: PilesPage(tray, self.studio, session.piles))
+        yield
         self.sheet_page = pages.fill(
             "Sheet", lambda tray: SheetPage(tray, session, self.save_sheet, lambda: save_transfer(self, session))
         )
@@ -45,14 +48,31 @@ class BlockIn(Station):
         yield
         self.lay_page = pages.fill("Lay in", lambda tray: LayPage(tray, self.studio))
         self.panels = self.side = QStackedWidget()
+        self.panels.addWidget(self.piles_page.view)
         self.panels.addWidget(self.sheet_page.view)
         self.panels.addWidget(self.lay_page.view)
         pages.changed = self.refresh
         self.studio.strings.changed.connect(self.refresh_if_here)
         self.studio.masses_changed.connect(self.refresh_if_here)
+        session.piles.chosen.connect(self.refresh_if_here)
+        session.piles.measured.connect(self.refresh_if_here)
 
     def commands(self) -> list[Command]:
-        return [Command("File", "Save the shee&t…", ("Ctrl+P",), self.save_sheet, needs="piles")]
+        return [
+            Command("File", "Save the shee&t…", ("Ctrl+P",), self.save_sheet, needs="piles"),
+            Command("View", "&Only the pile in hand", ("Shift+A",), self.show_alone, needs="piles"),
+            Command("View", "&Photo or block-in", ("Shift+B",), self.show_photo, needs="piles"),
+        ]
+
+    def show_alone(self) -> None:
+        """The places of the pile in hand alone, or all of them again; at the page Piles."""
+        self.session.go.emit(self.title, "Piles")
+        self.piles_page.show_alone()
+
+    def show_photo(self) -> None:
+        """The photo instead of the block-in, or back; at the page Piles."""
+        self.session.go.emit(self.title, "Piles")
+        self.piles_page.show_photo()
 
     def save_sheet(self) -> None:
         """Ask where to save the sheet, as PDF, SVG or PNG; come here first where it is not made yet."""
@@ -83,11 +103,14 @@ class BlockIn(Station):
 
     def refresh(self) -> None:
         assert self.pages is not None
-        laying = self.pages.here == "Lay in"
-        self.panels.setCurrentWidget(self.lay_page.view if laying else self.sheet_page.view)
+        here = self.pages.here
+        views = {"Piles": self.piles_page.view, "Lay in": self.lay_page.view}
+        self.panels.setCurrentWidget(views.get(here, self.sheet_page.view))
         self.sheet_page.show_canvas()
         self.fill_scale()
-        if laying:
+        if here == "Piles":
+            self.piles_page.refresh()
+        elif here == "Lay in":
             self.lay_page.refresh()
         else:
             self.sheet_page.refresh()

@@ -1,0 +1,130 @@
+"""The Piles page of Block in: the picture in exactly the plan's piles, before one is mixed."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QIcon, QImage, QPixmap
+from PyQt6.QtWidgets import QListWidgetItem
+
+from ochre_stone.core.mixing.strings.targets import Pile
+from ochre_stone.core.picture.picture import linear_to_code
+from ochre_stone.core.planning.blockin import BlockIn, block_in
+from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.session.question import Question
+from ochre_stone.desktop.session.studio import Studio
+from ochre_stone.desktop.stations.block_in.laidview import LaidView
+from ochre_stone.desktop.widgets.parts import ListBox, button
+from ochre_stone.desktop.widgets.shapes import paint_colour
+from ochre_stone.desktop.widgets.tray import Tray
+
+_PHOTO_PIXELS = 600_000
+
+
+class PilesPage:
+    """One look tells whether the face reads, and which pile does nothing."""
+
+    def __init__(self, tray: Tray, studio: Studio, piles: Piles) -> None:
+        self.studio, self.piles = studio, piles
+        self.view = LaidView()
+        self.view.chosen.connect(piles.choose)
+        self.photo = button("Photo", "The photo instead, to compare (Shift+B)", "small")
+        self.photo.setCheckable(True)
+        self.photo.clicked.connect(lambda _: self._show_photo())
+        self.alone = button("Only this pile", "Its places in colour, all else pale (Shift+A)", "small")
+        self.alone.setCheckable(True)
+        self.alone.clicked.connect(lambda _: self._show())
+        tray.row(self.photo, self.alone, None)
+        self.words = tray.label("")
+        self.held = tray.label("", "head")
+        self.recipe = tray.label("")
+        tray.label("What each pile covers", "head")
+        self.list = ListBox("Piles by what they cover", 160)
+        self.list.itemClicked.connect(lambda item: piles.choose(item.data(Qt.ItemDataRole.UserRole)))
+        self.list.itemActivated.connect(lambda item: piles.choose(item.data(Qt.ItemDataRole.UserRole)))
+        tray.list(self.list)
+        self.question: Question[BlockIn | None] = Question(
+            studio.jobs, "placing", self._key, lambda _: self._show(), studio.failed.emit
+        )
+
+    def _key(self) -> object:
+        d = self.studio.document
+        return self.studio.picture, d.mixed, d.masses, d.light_key, d.harmony, d.notes
+
+    def refresh(self) -> None:
+        """Lay the picture in; off the main thread where it is new."""
+        document, picture = self.studio.document, self.studio.picture
+        if picture is None:
+            self.view.hint = "Open a picture first: it is laid in here with the piles of its plan."
+            self.question.forget()
+        else:
+            self.view.hint = self.piles.none_words()
+            if self.piles.settled and document.mixed.strings:
+
+                def work(_: object) -> BlockIn | None:
+                    fine_masses(picture, document)
+                    return block_in(picture, document)
+
+                self.question.ask(work)
+                self.view.hint = "The picture is being laid in."
+        self._show()
+
+    @property
+    def found(self) -> BlockIn | None:
+        """The block-in of what is planned now, once it is made."""
+        there = self.studio.picture is not None and self.piles.settled and bool(self.studio.document.mixed.strings)
+        return self.question.answer if there else None
+
+    def show_alone(self) -> None:
+        """The pile in hand alone, or all of them again."""
+        self.alone.click()
+
+    def show_photo(self) -> None:
+        """The photo, or the block-in again."""
+        self.photo.click()
+
+    def _show_photo(self) -> None:
+        picture = self.studio.picture
+        image = None
+        if self.photo.isChecked() and picture is not None:
+            code = linear_to_code(self.studio.document.seen(picture, _PHOTO_PIXELS))
+            h, w = code.shape[:2]
+            image = QImage(code.tobytes(), w, h, 3 * w, QImage.Format.Format_RGB888).copy()
+        self.view.show_photo(image)
+
+    def _show(self) -> None:
+        found, held = self.found, self.piles.found()
+        self.view.alone = self.alone.isChecked()
+        self.view.show_block_in(found, held[1].id if held is not None else None)
+        for w in (self.photo, self.alone, self.words, self.held, self.recipe, self.list):
+            w.setVisible(found is not None)
+        self.list.clear()
+        if found is None:
+            return
+        shares = found.shares
+        idle = [p.name for g in found.piles for p in g[:1] if shares[p.id] == 0.0]
+        self.words.setText(f"No place is left for {', '.join(idle)}." if idle else "Every pile has its place.")
+        if held is not None:
+            self._tell(held[1], found)
+        needed = self.piles.needed()
+        for p in sorted((p for g in found.piles for p in g), key=lambda p: -shares[p.id]):
+            twin = next((g[0] for g in found.piles if p in g[1:]), None)
+            how = f"as {twin.name}" if twin is not None else _percent(shares[p.id])
+            ml = f", {needed.piles[p.id]:.1f} ml" if needed is not None and p.id in needed.piles else ""
+            row = QListWidgetItem(_swatch(p), f"{p.order}  {p.name}: {how}{ml}")
+            row.setData(Qt.ItemDataRole.UserRole, p.id)
+            self.list.addItem(row)
+            if held is not None and p.id == held[1].id:
+                self.list.setCurrentItem(row)
+
+    def _tell(self, p: Pile, found: BlockIn) -> None:
+        self.held.setText(f"{p.name[:1].upper()}{p.name[1:]}")
+        self.recipe.setText(f"{', '.join(i.said for i in p.recipe.ingredients)}. {p.nearness.words.capitalize()}.")
+
+
+def _percent(share: float) -> str:
+    return "no place" if share == 0 else f"{share:.0%}" if share >= 0.01 else "under 1%"
+
+
+def _swatch(p: Pile) -> QIcon:
+    image = QPixmap(26, 16)
+    image.fill(QColor(paint_colour(p.recipe.lab)))
+    return QIcon(image)
