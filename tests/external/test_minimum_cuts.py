@@ -10,7 +10,7 @@ from scipy.sparse.csgraph import maximum_flow
 from ochre_stone.core.keys.pieces import steepness
 from ochre_stone.core.placing.costs import place_costs
 from ochre_stone.core.placing.laying_ground import PlacingGround
-from ochre_stone.core.placing.merging import PartGraph, merged, parts
+from ochre_stone.core.placing.merging import PartGraph, joined_parts, part_graph
 
 
 def ground(lab: np.ndarray) -> PlacingGround:
@@ -30,9 +30,9 @@ class AgainstMinimumCuts(unittest.TestCase):
             g = ground(lab + rng.normal(0, 3, lab.shape))
             piles = np.array([[35.0, 10.0, -6.0], [65.0, 20.0, -14.0]])
             costs = place_costs(g, piles, np.ones((1, 2), bool), ((0.0, 10.0),))
-            _, graph = parts(g, costs, costs.argmin(axis=2).astype(np.uint8))
+            _, graph = part_graph(g, costs, costs.argmin(axis=2).astype(np.uint8))
             per_border = 60.0
-            mine = merged(graph, per_border, 0.0)
+            mine = joined_parts(graph, per_border, 0.0)
             least, cut = self.cut(graph, per_border)
             self.assertAlmostEqual(least, self.energy(graph, cut, per_border), delta=1e-3 * least)
             ratios.append(self.energy(graph, mine, per_border) / least)

@@ -10,14 +10,14 @@ from PIL import Image, PngImagePlugin
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.shapes import enlarge
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
-from ochre_stone.core.planning.blockin import BlockIn
+from ochre_stone.core.planning.blockin import LaidIn
 from ochre_stone.core.planning.coverage import coverage, coverage_words
 
 WIDTH = 1600
 """Pixels across by itself."""
 
 
-def block_in_pixels(found: BlockIn, width: int = WIDTH) -> npt.NDArray[np.uint8]:
+def block_in_pixels(found: LaidIn, width: int = WIDTH) -> npt.NDArray[np.uint8]:
     """sRGB (h, w, 3) of a block-in, ``width`` pixels across."""
     h, w = found.labels.shape
     labels = enlarge(found.labels, len(found.piles), width, max(1, round(width * h / w)))
@@ -25,7 +25,7 @@ def block_in_pixels(found: BlockIn, width: int = WIDTH) -> npt.NDArray[np.uint8]
     return np.asarray(code[labels])
 
 
-def block_in_png(found: BlockIn, width: int = WIDTH) -> bytes:
+def block_in_png(found: LaidIn, width: int = WIDTH) -> bytes:
     """The same as a PNG file that says what it is."""
     said = PngImagePlugin.PngInfo()
     said.add_text("Description", f"Block-in: {found.figures.words}")
@@ -34,7 +34,7 @@ def block_in_png(found: BlockIn, width: int = WIDTH) -> bytes:
     return held.getvalue()
 
 
-def block_in_json(found: BlockIn, document: Document) -> dict[str, Any]:
+def block_in_json(found: LaidIn, document: Document) -> dict[str, Any]:
     """What is said of a block-in."""
     f = found.figures
     return {

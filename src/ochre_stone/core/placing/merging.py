@@ -39,7 +39,7 @@ class PartGraph:
     kept: Array
 
 
-def parts(ground: PlacingGround, costs: Floats, labels: Labels) -> tuple[Regions, PartGraph]:
+def part_graph(ground: PlacingGround, costs: Floats, labels: Labels) -> tuple[Regions, PartGraph]:
     """The part of each pixel (h, w), from 0, of connected places of one pile, and how parts lie beside one another."""
     k = costs.shape[2]
     region, _ = regions(labels, k)
@@ -62,7 +62,7 @@ def parts(ground: PlacingGround, costs: Floats, labels: Labels) -> tuple[Regions
     return region, PartGraph(cost, size, code // n, code % n, border, kept)
 
 
-def merged(graph: PartGraph, per_border: float, least: float) -> npt.NDArray[np.intp]:
+def joined_parts(graph: PartGraph, per_border: float, least: float) -> npt.NDArray[np.intp]:
     """The pile (n,) that each part gets. Neighbours join while a pixel of border saved costs less than ``per_border``;
     then what is below ``least`` pixels joins the neighbour that it costs least."""
     joining = _Joining(graph)

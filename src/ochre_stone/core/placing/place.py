@@ -9,7 +9,7 @@ from ochre_stone.core.masses.shapes import Labels, remove_rims, smooth_edges
 from ochre_stone.core.picture.picture import Floats, Mask
 from ochre_stone.core.placing.costs import place_costs
 from ochre_stone.core.placing.laying_ground import PlacingGround
-from ochre_stone.core.placing.merging import DETAIL, as_labels, merged, parts
+from ochre_stone.core.placing.merging import DETAIL, as_labels, joined_parts, part_graph
 
 cv2 = later("cv2")
 
@@ -43,12 +43,12 @@ def placed(
     k = len(colours)
     costs = place_costs(ground, np.asarray(colours, dtype=float), at_home, bands)
     per_border, least = _PER_BORDER * ground.side, smallest / 100 * ground.thing.size
-    region, graph = parts(ground, costs, costs.argmin(axis=2).astype(np.uint8))
-    labels = _polished(as_labels(region, merged(graph, per_border, least)), costs, ground, per_border)
+    region, graph = part_graph(ground, costs, costs.argmin(axis=2).astype(np.uint8))
+    labels = _polished(as_labels(region, joined_parts(graph, per_border, least)), costs, ground, per_border)
     labels = _with_outlines(labels, k, ground, outline)
     labels = remove_rims(labels, k, max(1, round(_RIM * ground.side)))
-    region, graph = parts(ground, costs, labels)
-    return as_labels(region, merged(graph, 0.0, least))
+    region, graph = part_graph(ground, costs, labels)
+    return as_labels(region, joined_parts(graph, 0.0, least))
 
 
 def _polished(labels: Labels, costs: Floats, ground: PlacingGround, per_border: float) -> Labels:

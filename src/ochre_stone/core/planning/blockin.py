@@ -41,7 +41,7 @@ _REMEMBERED = 3
 
 
 @dataclass(frozen=True, eq=False)
-class BlockIn:
+class LaidIn:
     """Where each pile goes."""
 
     labels: Labels
@@ -149,7 +149,7 @@ def one_of_each(piles: Sequence[Pile]) -> tuple[tuple[Pile, ...], ...]:
     return tuple(tuple(g) for g in sorted(out, key=lambda g: g[0].recipe.lab[0]))
 
 
-def block_in(picture: Picture, document: Document, hidden: Collection[str] = ()) -> BlockIn | None:
+def block_in(picture: Picture, document: Document, hidden: Collection[str] = ()) -> LaidIn | None:
     """The document's picture laid in with its piles but those that are ``hidden`` (ids); None without a pile."""
     piles = one_of_each([p for s in document.mixed.strings for p in s.piles if p.id not in hidden])
     if not piles:
@@ -159,7 +159,7 @@ def block_in(picture: Picture, document: Document, hidden: Collection[str] = ())
     home, bands, m = _at_home(looked, document, piles), _bands(looked.masses, document), document.masses
     labels = placed(looked.ground, colours, home, bands, m.outline, m.smallest * _SMALLER)
     figures = placing_figures(looked.ground, labels, colours)
-    return BlockIn(labels, piles, colours, figures, _bare(looked.ground, document, colours[labels]))
+    return LaidIn(labels, piles, colours, figures, _bare(looked.ground, document, colours[labels]))
 
 
 def _bare(ground: PlacingGround, document: Document, laid: Array) -> Mask:

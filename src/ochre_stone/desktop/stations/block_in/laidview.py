@@ -7,10 +7,11 @@ from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, Q
 from ochre_stone.core.masses.shapes import Labels, enlarge
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.placing.numbers import NumberSpot, number_spots
-from ochre_stone.core.planning.blockin import BlockIn
+from ochre_stone.core.planning.blockin import LaidIn
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.items import Item, Items
+from ochre_stone.desktop.widgets.parts import set_tip
 from ochre_stone.desktop.widgets.shapes import ink_on
 
 _EDGE, _LINE = 14.0, 26.0
@@ -30,21 +31,21 @@ class LaidView(Items):
         self.hint = ""
         self.alone = False
         """Whether only the places of the pile in hand are in colour."""
-        self._found: BlockIn | None = None
+        self._found: LaidIn | None = None
         self._photo: QImage | None = None
         self._large: Labels | None = None
         self._image: QImage | None = None
-        self._spots: tuple[NumberSpot, ...] = ()
+        self.spots: tuple[NumberSpot, ...] = ()
         self.taken.connect(self.chosen)
 
-    def show_block_in(self, found: BlockIn | None, held: str | None) -> None:
+    def show_block_in(self, found: LaidIn | None, held: str | None) -> None:
         """A block-in and the pile in hand; None for none."""
         if found is not self._found:
             self._found, self._large = found, None
-            self._spots = tuple(number_spots(found.labels, len(found.piles))) if found is not None else ()
+            self.spots = tuple(number_spots(found.labels, len(found.piles))) if found is not None else ()
         self.setAccessibleDescription(found.figures.words if found is not None else self.hint)
         shares = found.shares if found is not None else {}
-        mine = [s.pile for s in self._spots if s.largest]
+        mine = [s.pile for s in self.spots if s.largest]
         piles = [found.piles[i][0] for i in mine] if found is not None else []
         self.set_items(
             [Item(p.id, p.name, f"{shares[p.id]:.0%}, value {numbers.value(p.target.value)}") for p in piles]
@@ -78,7 +79,7 @@ class LaidView(Items):
             return []
         box = self.room()
         r = 11.0
-        places = [(box.left() + s.x * box.width(), box.top() + s.y * box.height()) for s in self._spots if s.largest]
+        places = [(box.left() + s.x * box.width(), box.top() + s.y * box.height()) for s in self.spots if s.largest]
         return [QRectF(x - r, y - r, 2 * r, 2 * r) for x, y in places]
 
     def at(self, place: QPoint) -> str | None:
@@ -93,12 +94,8 @@ class LaidView(Items):
     def mouseMoveEvent(self, e: QMouseEvent | None) -> None:
         """What lies under the pointer is told beside it."""
         found = self.at(e.position().toPoint()) if e is not None else None
-        self.viewport_().setToolTip("")
         item = next((i for i in self.items if i.id == found), None)
-        if item is not None:
-            from ochre_stone.desktop.widgets.parts import set_tip
-
-            set_tip(self.viewport_(), f"{item.name}: {item.state}")
+        set_tip(self.viewport_(), f"{item.name}: {item.state}" if item is not None else "")
 
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
         """An arrow goes to the nearest pile that way."""
@@ -165,7 +162,7 @@ class LaidView(Items):
         if box.width() < _NUMBERS_FROM:
             return
         painter.setFont(theme.face(9, bold=True))
-        for s in self._spots:
+        for s in self.spots:
             pile = self._found.piles[s.pile][0]
             words = str(pile.order)
             if s.room * box.width() < 0.75 * painter.fontMetrics().height():

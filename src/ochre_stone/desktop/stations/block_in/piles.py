@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QListWidgetItem
 
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.picture.picture import linear_to_code
-from ochre_stone.core.planning.blockin import BlockIn, block_in
+from ochre_stone.core.planning.blockin import LaidIn, block_in
 from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
@@ -41,7 +41,7 @@ class PilesPage:
         self.list.itemClicked.connect(lambda item: piles.choose(item.data(Qt.ItemDataRole.UserRole)))
         self.list.itemActivated.connect(lambda item: piles.choose(item.data(Qt.ItemDataRole.UserRole)))
         tray.list(self.list)
-        self.question: Question[BlockIn | None] = Question(
+        self.question: Question[LaidIn | None] = Question(
             studio.jobs, "placing", self._key, lambda _: self._show(), studio.failed.emit
         )
 
@@ -59,7 +59,7 @@ class PilesPage:
             self.view.hint = self.piles.none_words()
             if self.piles.settled and document.mixed.strings:
 
-                def work(_: object) -> BlockIn | None:
+                def work(_: object) -> LaidIn | None:
                     fine_masses(picture, document)
                     return block_in(picture, document)
 
@@ -68,7 +68,7 @@ class PilesPage:
         self._show()
 
     @property
-    def found(self) -> BlockIn | None:
+    def found(self) -> LaidIn | None:
         """The block-in of what is planned now, once it is made."""
         there = self.studio.picture is not None and self.piles.settled and bool(self.studio.document.mixed.strings)
         return self.question.answer if there else None
@@ -115,7 +115,7 @@ class PilesPage:
             if held is not None and p.id == held[1].id:
                 self.list.setCurrentItem(row)
 
-    def _tell(self, p: Pile, found: BlockIn) -> None:
+    def _tell(self, p: Pile, found: LaidIn) -> None:
         self.held.setText(f"{p.name[:1].upper()}{p.name[1:]}")
         self.recipe.setText(f"{', '.join(i.said for i in p.recipe.ingredients)}. {p.nearness.words.capitalize()}.")
 
