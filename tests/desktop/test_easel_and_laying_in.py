@@ -204,7 +204,7 @@ class KeptAwake(EaselCase):
 class LayIn(EaselCase):
     def setUp(self) -> None:
         super().setUp()
-        self.window.go_to("Block in")
+        self.window.go_to("Block in", "Sheet")
         self.settle()
         self.block = self.window.at("Block in")
         self.turn(self.block.pages, "Lay in")
@@ -267,7 +267,7 @@ class LayIn(EaselCase):
 class Sheets(EaselCase):
     def test_pdf_svg_and_png_on_a3(self):
         w = self.window
-        w.go_to("Block in")
+        w.go_to("Block in", "Sheet")
         self.settle()
         w.at("Block in").sheet_page.paper.setCurrentText("A3")
         w.at("Block in").sheet_page.paper.activated.emit(1)
@@ -291,7 +291,7 @@ class Sheets(EaselCase):
 
     def test_another_ending_is_refused_in_one_sentence(self):
         w = self.window
-        w.go_to("Block in")
+        w.go_to("Block in", "Sheet")
         self.settle()
         self.assertFalse(w.session.exports.sheet(self.folder / "sheet.doc", None, b""))
         self.assertIn("choose .pdf, .svg or .png", self.complaint())

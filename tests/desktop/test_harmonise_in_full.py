@@ -164,7 +164,7 @@ class Ladders(SmallCase):
         page.band.setCurrentIndex(1)
         page.band.activated.emit(1)
         self.assertEqual(self.choice.sky.band, "pink")
-        self.window.go_to("Block in")
+        self.window.go_to("Block in", "Sheet")
         self.settle()
         strings = {s.id: s for s in self.studio.document.mixed.strings}
         self.assertEqual(len(strings["distance"].piles), 4)

@@ -162,7 +162,7 @@ class MixStation(PictureCase):
 class BlockInStation(PictureCase):
     def test_what_is_missing_is_said_with_the_way_there(self):
         w = self.window
-        w.go_to("Block in")
+        w.go_to("Block in", "Sheet")
         self.settle()
         self.assertIn("Notes are missing", w.at("Block in").sheet_page.state.text())
         self.assertFalse(w.at("Block in").sheet_page.save.isEnabled())
@@ -173,7 +173,7 @@ class BlockInStation(PictureCase):
         w = self.window
         w.go_to("Note")
         self.click_picture(150, 100)
-        w.go_to("Block in")
+        w.go_to("Block in", "Sheet")
         self.settle()
         small = w.at("Block in").sheet_page.sheet.amounts.total
         w.at("Block in").sheet_page.format.setCurrentText("50 x 70 cm")

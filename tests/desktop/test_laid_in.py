@@ -92,6 +92,25 @@ class LaidIn(WindowCase):
         self.click(self.page.photo)
         self.assertEqual(self.view.grab().toImage(), laid)
 
+    def test_what_is_missing_is_ringed_and_noted_in_one_step(self):
+        self.window.studio.adjust("mix", "Few piles", piles=4)
+        self.settle()
+        page = self.page
+        self.assertGreater(page.missing.count(), 0)
+        self.assertFalse(page.note_it.isEnabled())
+        plain = self.view.grab().toImage()
+        page.missing.setCurrentRow(0)
+        self.assertNotEqual(self.view.grab().toImage(), plain, "the place is ringed")
+        before = self.window.studio.document
+        self.click(page.note_it)
+        self.settle()
+        after = self.window.studio.document
+        self.assertEqual(len(after.notes), len(before.notes) + 1)
+        self.assertIn(after.notes[-1].id, {n.id for n in after.notes} - {n.id for n in before.notes})
+        self.window.studio.undo.undo()
+        self.settle()
+        self.assertEqual(len(self.window.studio.document.notes), len(before.notes), "one undo step")
+
 
 class WithoutAPicture(WindowCase):
     def test_it_says_what_is_missing(self):

@@ -100,7 +100,7 @@ class Calibration(BoxCase):
         self.settle()
         self.assertIn("this picture's", self.window.at("Mix").palette_box.currentText())
         self.assertTrue(self.studio.document.mixed.strings)
-        self.window.go_to("Block in")
+        self.window.go_to("Block in", "Sheet")
         self.settle()
         self.assertTrue(self.window.at("Block in").sheet_page.pdf)
         self.window.go_to("Paint box")

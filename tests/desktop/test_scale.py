@@ -179,7 +179,7 @@ class Stations(WindowCase):
 
     def test_the_order_of_laying_in(self):
         w = self.window
-        w.go_to("Block in")
+        w.go_to("Block in", "Sheet")
         self.settle()
         self.assertIs(w.scale.shows, Shows.ORDER)
         self.assertEqual(sorted(w.scale._order), [m.index for m in w.studio.masses.masses])

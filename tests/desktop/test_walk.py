@@ -71,6 +71,10 @@ class Walk(WindowCase):
         # Block in
         w.strip.chosen.emit(5)
         self.settle()
+        laid = w.at("Block in").piles_page.found
+        self.assertAlmostEqual(sum(laid.shares.values()), 1.0, msg="the picture in the plan's piles")
+        self.turn(w.at("Block in").pages, "Sheet")
+        self.settle()
         self.assertTrue(w.at("Block in").sheet_page.save.isEnabled())
         self.assertGreaterEqual(w.at("Block in").sheet_page.view.pages, 1)
         target = self.folder / "my sheet.pdf"

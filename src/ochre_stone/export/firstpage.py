@@ -1,5 +1,5 @@
 """The first page of the sheet, to stand beside the palette: every pile in the order of mixing, its recipe in large
-type, and the mass map.
+type, the mass map, and the block-in in these piles.
 
 It is read at arm's length, so nothing stands on it that is not needed while mixing; all else comes on later pages.
 """
@@ -19,6 +19,7 @@ from ochre_stone.core.planning.planning import Sheet
 from ochre_stone.core.planning.steps import bases_before
 from ochre_stone.export.massmap import PrintedMap
 from ochre_stone.export.page import Page
+from ochre_stone.export.printedblockin import PrintedBlockIn
 from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, LINE, PAGE_MARGIN, QUIET_INK
 
 _SIZES = (15.0, 14.0, 13.0, 12.0, 11.0, 10.0)
@@ -26,6 +27,8 @@ _MOST, _LEAST = 31.0, 20.5
 """Height of a row, points."""
 _RECIPE, _FEWEST = 226.0, 4
 """Where recipes begin, points from the margin; the fewest rows that a second page holds."""
+_PICTURE, _GAP = 0.345, 8.0
+"""Width of the map and of the block-in, a share of the page's; points between them."""
 _MAP, _MAP_LEAST = 0.24, 130.0
 """Height of the map: share of the page's, and points."""
 ORIGINS = {"note": "measured", "between": "between two notes", "rule": "by a rule"}
@@ -52,7 +55,7 @@ def first_page(page: Page, sheet: Sheet, title: str, masses: PrintedMap) -> None
     free = page.height - 2 * PAGE_MARGIN - 32 - _LEAST * count
     _head(page, sheet, title, masses, min(max(free, _MAP_LEAST), page.height * _MAP))
     left = page.y - PAGE_MARGIN - 16
-    high = min(max(left / max(count, 1), _LEAST), _MOST)
+    high = min(max(left / max(count, 1) - 1e-3, _LEAST), _MOST)  # sums of it are rounded
     here = int(left / high + 1e-6)
     if count > here:  # the next page holds no lone row
         here = max(min(here, count - _FEWEST), 1)
@@ -79,13 +82,17 @@ def _groups(rows: list[_Row]) -> list[list[_Row]]:
 
 
 def _head(page: Page, sheet: Sheet, title: str, masses: PrintedMap, map_high: float) -> None:
-    """The map, and beside it whose sheet this is."""
-    d = sheet.document
-    wide = min(map_high / masses.ratio, page.inner * 0.5)
+    """The map and the block-in, and beside them whose sheet this is."""
+    d, laid = sheet.document, PrintedBlockIn(sheet)
+    wide = min(map_high / masses.ratio, page.inner * (_PICTURE if laid.there else 0.5))
     high = wide * masses.ratio
     top = page.y
     masses.draw(page, PAGE_MARGIN, top - high, wide, 12)
-    x, y, room = PAGE_MARGIN + wide + 18, top - 18, page.inner - wide - 18
+    left = PAGE_MARGIN + wide
+    if laid.there:
+        laid.draw(page, left + _GAP, top - high, wide, 8)
+        left += wide + _GAP
+    x, y, room = left + 16, top - 18, page.inner - (left - PAGE_MARGIN) - 16
     page.text(x, y, title[:60], page.fits(title[:60], room, (20, 17, 14, 11)), BOLD)
     if sheet.dated:
         y -= 17
@@ -101,14 +108,14 @@ def _head(page: Page, sheet: Sheet, title: str, masses: PrintedMap, map_high: fl
         y -= 15
         page.text(x, y, line, page.fits(line, room, (11, 10, 9, 8), BODY))
     y -= 20
-    for line in (
-        "Measured: the colour was taken from the picture.",
-        "Between two notes, by a rule: worked out.",
-        "Swatches: the target, the mixture, and where it differs",
-        "what it looks like wet: mix to that.",
-    ):
-        page.text(x, y, line, page.fits(line, room, (8.5, 8), BODY), ink=QUIET_INK)
-        y -= 11
+    said = [laid.words[:1].upper() + laid.words[1:] + "."] if laid.there else []
+    said += [
+        "Measured: the colour was taken from the picture. Between two notes, by a rule: worked out.",
+        "Swatches: the target, the mixture, and where it differs what it looks like wet: mix to that.",
+    ]
+    for line in (cut for words in said for cut in simpleSplit(words, BODY, 8, room)):
+        page.text(x, y, line, 8, ink=QUIET_INK)
+        y -= 10
     page.y = min(top - high, y) - 8
 
 

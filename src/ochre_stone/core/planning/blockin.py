@@ -94,7 +94,7 @@ def as_painted(document: Document, lab: Floats) -> Floats:
 
 
 @dataclass(frozen=True, eq=False)
-class _Looked:
+class LookedAt:
     """What places are given on, and what lies where."""
 
     ground: PlacingGround
@@ -103,7 +103,8 @@ class _Looked:
     masses: MassPlan
 
 
-def _look(picture: Picture, document: Document) -> _Looked:
+def looked_at(picture: Picture, document: Document) -> LookedAt:
+    """What a document's picture is laid in by, and what lies where; the last ones are remembered with it."""
     m = melt(framed(picture, document.frame), document.the_balance())
     masses = make_plan(make_ground(picture, document), picture, document)
     key = (
@@ -111,12 +112,12 @@ def _look(picture: Picture, document: Document) -> _Looked:
         tuple((n.id, n.lab, n.place, n.subject, n.lit, n.share, n.whole_thing) for n in document.notes),
     )  # fmt: skip
 
-    def make() -> _Looked:
+    def make() -> LookedAt:
         h, w = m.lab.shape[:2]
         focus = focus_mask(picture, document, (h, w))
-        looked_at = None if focus is None else focus.astype(np.float32)
-        things = things_in(m, known_of(document), looked_at)
-        kept = np.zeros((h, w), np.float32) if looked_at is None else looked_at.copy()
+        where = None if focus is None else focus.astype(np.float32)
+        things = things_in(m, known_of(document), where)
+        kept = np.zeros((h, w), np.float32) if where is None else where.copy()
         for f in things.faces:
             middle = int(f.left + f.side / 2), int(f.top + f.side / 2)
             cv2.ellipse(kept, middle, (int(_FACE_WIDE * f.side), int(_FACE_HIGH * f.side)), 0, 0, 360, 1.0, -1)
@@ -126,14 +127,14 @@ def _look(picture: Picture, document: Document) -> _Looked:
             mass = np.asarray(cv2.resize(mass, (w, h), interpolation=cv2.INTER_NEAREST))
         melted = as_painted(document, m.melted)
         ground = PlacingGround(as_painted(document, m.lab), melted, steepness(melted), things.number, mass, kept)
-        return _Looked(ground, m, things, masses)
+        return LookedAt(ground, m, things, masses)
 
     return picture.remembered.recent("placing grounds", key, make, _REMEMBERED)
 
 
 def placing_ground(picture: Picture, document: Document) -> PlacingGround:
     """What a document's picture is laid in by; the last ones are remembered with it."""
-    return _look(picture, document).ground
+    return looked_at(picture, document).ground
 
 
 def one_of_each(piles: Sequence[Pile]) -> tuple[tuple[Pile, ...], ...]:
@@ -154,12 +155,18 @@ def block_in(picture: Picture, document: Document, hidden: Collection[str] = ())
     piles = one_of_each([p for s in document.mixed.strings for p in s.piles if p.id not in hidden])
     if not piles:
         return None
-    looked = _look(picture, document)
-    colours = np.array([g[0].recipe.lab for g in piles])
-    home, bands, m = _at_home(looked, document, piles), _bands(looked.masses, document), document.masses
-    labels = placed(looked.ground, colours, home, bands, m.outline, m.smallest * _SMALLER)
-    figures = placing_figures(looked.ground, labels, colours)
-    return LaidIn(labels, piles, colours, figures, _bare(looked.ground, document, colours[labels]))
+    looked, m = looked_at(picture, document), document.masses
+
+    def make() -> tuple[LookedAt, LaidIn]:
+        colours = np.array([g[0].recipe.lab for g in piles])
+        home, bands = _at_home(looked, document, piles), _bands(looked.masses, document)
+        labels = placed(looked.ground, colours, home, bands, m.outline, m.smallest * _SMALLER)
+        figures = placing_figures(looked.ground, labels, colours)
+        return looked, LaidIn(labels, piles, colours, figures, _bare(looked.ground, document, colours[labels]))
+
+    # The ground is held by what is remembered, so that its identity stays its own.
+    key = id(looked), piles, m.outline, m.smallest, tuple(sorted(notes_without_pile(document)))
+    return picture.remembered.recent("block-ins", key, make, _REMEMBERED)[1]
 
 
 def _bare(ground: PlacingGround, document: Document, laid: Array) -> Mask:
@@ -172,7 +179,7 @@ def _bare(ground: PlacingGround, document: Document, laid: Array) -> Mask:
     return np.asarray(far)
 
 
-def _at_home(looked: _Looked, document: Document, piles: Sequence[Sequence[Pile]]) -> Mask:
+def _at_home(looked: LookedAt, document: Document, piles: Sequence[Sequence[Pile]]) -> Mask:
     """Whether each pile belongs to each thing (things, k): it has a note there, or one of the thing's sure subject;
     what stands on no note belongs everywhere, and so does all where nothing belongs."""
     noted: Mapping[str, int] = {

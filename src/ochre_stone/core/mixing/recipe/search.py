@@ -207,10 +207,14 @@ class Searcher:
 
     def rough(self, target: Array) -> float:
         """CIEDE2000 of the grid mixture that lies nearest: an upper limit of what :meth:`find` finds, at once."""
+        return float(weighted_error(self.roughly(target), target, np.ones(3)))
+
+    def roughly(self, target: Array) -> Array:
+        """CIELAB (3,) of the grid mixture that lies nearest to a colour."""
         flat = self._grid_lab.reshape(3, -1)
         far = ((flat - target.astype(np.float32)[:, None]) ** 2).sum(axis=0)
-        near = np.argpartition(far, min(24, len(far) - 1))[:24]
-        return float(weighted_error(flat[:, near].T, target, np.ones(3)).min())
+        near = flat[:, np.argpartition(far, min(24, len(far) - 1))[:24]].T.astype(float)
+        return np.asarray(near[int(weighted_error(near, target, np.ones(3)).argmin())])
 
     def find(self, target: npt.ArrayLike, keep: int = _KEEP, allowed: Sequence[bool] | None = None) -> Found:
         """Best continuous mixtures for ``target`` Lab (3,), at most ``keep`` subsets, best first.

@@ -1,8 +1,8 @@
 """The picture laid in with the plan's piles: each shape is its pile's, and the pile in hand is seen alone."""
 
 import numpy as np
-from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 
 from ochre_stone.core.masses.shapes import Labels, enlarge
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
@@ -31,6 +31,7 @@ class LaidView(Items):
         self.hint = ""
         self.alone = False
         """Whether only the places of the pile in hand are in colour."""
+        self._marked: tuple[float, float] | None = None
         self._found: LaidIn | None = None
         self._photo: QImage | None = None
         self._large: Labels | None = None
@@ -52,6 +53,11 @@ class LaidView(Items):
         )
         self.hold(self._first_of(held))
         self._image = None
+        self.viewport_().update()
+
+    def mark(self, place: tuple[float, float] | None) -> None:
+        """Ring a place, given as shares of width and height; None for none."""
+        self._marked = place
         self.viewport_().update()
 
     def show_photo(self, image: QImage | None) -> None:
@@ -151,6 +157,12 @@ class LaidView(Items):
         else:
             painter.drawImage(box, self._drawn())
             self._paint_numbers(painter, box)
+        if self._marked is not None:
+            at = QPointF(box.left() + self._marked[0] * box.width(), box.top() + self._marked[1] * box.height())
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for ink, wide in (("on_surround", 4.5), ("accent", 2.2)):
+                painter.setPen(QPen(theme.colour(ink), wide))
+                painter.drawEllipse(at, 15.0, 15.0)
         painter.setPen(theme.colour("on_surround"))
         painter.setFont(theme.face(10.5))
         below = QRectF(box.left(), box.bottom() + 4, box.width(), _LINE)

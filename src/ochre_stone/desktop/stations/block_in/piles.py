@@ -4,15 +4,16 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QIcon, QImage, QPixmap
 from PyQt6.QtWidgets import QListWidgetItem
 
+from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.picture.picture import linear_to_code
 from ochre_stone.core.planning.blockin import LaidIn, block_in
-from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.core.planning.lacking import AllLacking, Lacking, lacking, note_of_lacking
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.stations.block_in.laidview import LaidView
-from ochre_stone.desktop.widgets.parts import ListBox, button
+from ochre_stone.desktop.widgets.parts import ListBox, button, enable, signals_blocked
 from ochre_stone.desktop.widgets.shapes import paint_colour
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -37,12 +38,23 @@ class PilesPage:
         self.held = tray.label("", "head")
         self.recipe = tray.label("")
         tray.label("What each pile covers", "head")
-        self.list = ListBox("Piles by what they cover", 160)
+        self.list = ListBox("Piles by what they cover", 90)
         self.list.itemClicked.connect(lambda item: piles.choose(item.data(Qt.ItemDataRole.UserRole)))
         self.list.itemActivated.connect(lambda item: piles.choose(item.data(Qt.ItemDataRole.UserRole)))
         tray.list(self.list)
+        tray.label("What is missing", "head")
+        self.missing_words = tray.label("", "quiet")
+        self.missing = ListBox("What no pile comes near", 74)
+        self.missing.currentRowChanged.connect(lambda _: self._mark())
+        tray.list(self.missing)
+        self.note_it = button("Note it", "A note of that place, as Suggest would take it; the plan follows")
+        self.note_it.clicked.connect(self.take_note)
+        tray.row(self.note_it, None)
+        self.lacks: Question[AllLacking | None] = Question(
+            studio.jobs, "missing", self._key, lambda _: self._show_missing(), studio.failed.emit
+        )
         self.question: Question[LaidIn | None] = Question(
-            studio.jobs, "placing", self._key, lambda _: self._show(), studio.failed.emit
+            studio.jobs, "placing", self._key, lambda _: self._arrived(), studio.failed.emit
         )
 
     def _key(self) -> object:
@@ -58,14 +70,52 @@ class PilesPage:
         else:
             self.view.hint = self.piles.none_words()
             if self.piles.settled and document.mixed.strings:
-
-                def work(_: object) -> LaidIn | None:
-                    fine_masses(picture, document)
-                    return block_in(picture, document)
-
-                self.question.ask(work)
+                self.question.ask(lambda _: block_in(picture, document))
                 self.view.hint = "The picture is being laid in."
         self._show()
+
+    def _arrived(self) -> None:
+        self._show()
+        found, document, picture = self.found, self.studio.document, self.studio.picture
+        if found is not None and picture is not None:
+            self.lacks.ask(lambda _: lacking(picture, document, found))
+            self._show_missing()
+
+    def take_note(self) -> None:
+        """Note what is missing at the place that is chosen."""
+        one, picture = self._one(), self.studio.picture
+        if one is None or picture is None:
+            return
+        note = note_of_lacking(picture, self.studio.document, one)
+        self.studio.change(f"Note {note.name}", self.studio.document.with_note(note))
+        self.studio.select(note.id)
+        self.studio.told.emit(f"Noted: {note.name}. The plan follows.")
+
+    def _one(self) -> Lacking | None:
+        answer, row = self.lacks.answer, self.missing.currentRow()
+        return answer.found[row] if answer is not None and 0 <= row < len(answer.found) else None
+
+    def _mark(self) -> None:
+        one = self._one()
+        self.view.mark((one.x, one.y) if one is not None else None)
+        enable(self.note_it, "" if one is not None else "Choose first what is missing")
+
+    def _show_missing(self) -> None:
+        answer = self.lacks.answer if self.found is not None else None
+        with signals_blocked(self.missing):
+            self.missing.clear()
+            for one in answer.found if answer is not None else ():
+                row = QListWidgetItem(_swatch_of(one.place.lab), f"{one.name}: {one.words}")
+                self.missing.addItem(row)
+        if answer is None:
+            said = "Being looked for." if self.found is not None else ""
+        else:
+            said = answer.words or ("" if answer.found else "Nothing that a note would mend.")
+        self.missing_words.setText(said)
+        self.missing_words.setVisible(bool(said))
+        for w in (self.missing, self.note_it):
+            w.setVisible(answer is not None and bool(answer.found))
+        self._mark()
 
     @property
     def found(self) -> LaidIn | None:
@@ -97,11 +147,13 @@ class PilesPage:
         for w in (self.photo, self.alone, self.words, self.held, self.recipe, self.list):
             w.setVisible(found is not None)
         self.list.clear()
+        self._show_missing()
         if found is None:
             return
         shares = found.shares
         idle = [p.name for g in found.piles for p in g[:1] if shares[p.id] == 0.0]
-        self.words.setText(f"No place is left for {', '.join(idle)}." if idle else "Every pile has its place.")
+        self.words.setText(f"No place is left for {', '.join(idle)}." if idle else "")
+        self.words.setVisible(bool(idle))
         if held is not None:
             self._tell(held[1], found)
         needed = self.piles.needed()
@@ -114,6 +166,8 @@ class PilesPage:
             self.list.addItem(row)
             if held is not None and p.id == held[1].id:
                 self.list.setCurrentItem(row)
+        if self.list.currentItem() is not None:
+            self.list.scrollToItem(self.list.currentItem())
 
     def _tell(self, p: Pile, found: LaidIn) -> None:
         self.held.setText(f"{p.name[:1].upper()}{p.name[1:]}")
@@ -125,6 +179,10 @@ def _percent(share: float) -> str:
 
 
 def _swatch(p: Pile) -> QIcon:
+    return _swatch_of(p.recipe.lab)
+
+
+def _swatch_of(lab: Lab) -> QIcon:
     image = QPixmap(26, 16)
-    image.fill(QColor(paint_colour(p.recipe.lab)))
+    image.fill(QColor(paint_colour(lab)))
     return QIcon(image)

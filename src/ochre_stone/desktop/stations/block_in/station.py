@@ -78,7 +78,7 @@ class BlockIn(Station):
         """Ask where to save the sheet, as PDF, SVG or PNG; come here first where it is not made yet."""
         page = self.sheet_page
         if not page.pdf or not self.active:
-            self.come()
+            self.session.go.emit(self.title, "Sheet")
             if not page.pdf:
                 making = self.studio.jobs.busy("sheet", "mix")
                 said = "The sheet is being made: save it when it is shown." if making else page.state.text()
