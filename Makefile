@@ -38,6 +38,8 @@ bench: setup
 	@$(PY) -m benchmarks.log
 	@$(PY) -m benchmarks.recipes
 	@$(PY) -m benchmarks.turns
+	@$(PY) -m benchmarks.plans
+	@$(PY) -m benchmarks.placing
 
 # Half an hour; it goes on where it was left. A short version of each part is in the tests.
 torture: setup

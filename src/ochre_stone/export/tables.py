@@ -199,8 +199,8 @@ def recipes_csv(sheet: "Sheet") -> str:
     table: list[Sequence[object]] = []
     tubes = list(sheet.amounts.tubes)
     head = "string pile name mix_order target_value target_munsell recipe mixture_munsell de00 value_error uncertainty"
-    more = ("why", "wet_munsell", "by_eye", "steps", "step_down", "loosely")
-    table.append([*head.split(), "near", "amount_ml", *(f"{t}_ml" for t in tubes), *more])
+    more = ("why", "wet_munsell", "by_eye", "steps", "step_down", "loosely", "near")
+    table.append([*head.split(), "reachable", "amount_ml", *(f"{t}_ml" for t in tubes), *more])
     loose = {
         one.pile: ", ".join(
             f"{parts:g} of ({brought_words(sheet.document, p)})"
@@ -228,7 +228,7 @@ def recipes_csv(sheet: "Sheet") -> str:
                     f"{r.de00:.2f}",
                     f"{r.value_error:+.2f}",
                     f"{r.uncertainty:.1f}",
-                    p.nearness.words,
+                    "yes" if p.reachable else "no",
                     f"{ml:.1f}",
                     *(f"{ml * share[t]:.2f}" if t in share else "" for t in tubes),
                     r.why,
@@ -237,6 +237,7 @@ def recipes_csv(sheet: "Sheet") -> str:
                     "; ".join(x.told for x in steps_of(sheet.document, p, sheet.amounts)),
                     down.words if down is not None else "",
                     loose.get(p.id, ""),
+                    p.nearness.words,
                 ]
             )
     return tabled.as_text(table)
