@@ -8,8 +8,11 @@ from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QFileDialog
 
+from ochre_stone.core.document.document import Mixed
 from ochre_stone.core.masses.laying import LAYINGS, order
 from ochre_stone.core.mixing.correcting.words import WORDS
+from ochre_stone.core.planning.blockin import block_in
+from ochre_stone.core.planning.blocking import pile_order
 from ochre_stone.core.planning.mending import last_reading, put_since
 from ochre_stone.desktop.window.awake import Awake
 from tests.desktop.helpers import WindowCase
@@ -211,15 +214,27 @@ class LayIn(EaselCase):
         self.settle()
         self.lay = self.block.lay_page
 
-    def test_each_school_lays_all_masses_in_its_own_order(self):
-        masses = self.window.studio.masses.masses
+    def test_each_school_lays_all_piles_in_its_own_order(self):
+        found = block_in(self.window.studio.picture, self.window.studio.document)
+        names = self.window.session.piles.names()
         for school in LAYINGS:
             self.lay.school.setCurrentIndex(self.lay.school.findData(school))
             self.lay.school.activated.emit(0)
             self.settle()
             laid = [s.mass for s in self.lay.stages[1:]]
-            self.assertEqual(laid, order(masses, school), school)
+            self.assertEqual(laid, pile_order(found, school), school)
             self.assertAlmostEqual(self.lay.stages[-1].covered, 1.0, places=3)
+            self.assertLessEqual({s.name for s in self.lay.stages[1:]}, set(names.values()))
+        self.lay.slider.setValue(2)
+        self.assertIn(self.lay.stages[2].name, self.lay.step.text())
+        self.assertIn("off by", self.lay.step.text())
+
+    def test_without_a_plan_the_masses_are_laid_in(self):
+        studio = self.window.studio
+        studio.change("No notes", studio.document.model_copy(update={"notes": (), "mixed": Mixed()}))
+        self.settle()
+        laid = [s.mass for s in self.lay.stages[1:]]
+        self.assertEqual(laid, order(studio.masses.masses, studio.document.canvas.laying))
 
     def test_forward_and_back_with_why_it_looks_wrong(self):
         self.lay.slider.setValue(1)

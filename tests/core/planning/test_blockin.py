@@ -9,6 +9,7 @@ from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.shapes import regions
 from ochre_stone.core.placing.numbers import number_spots
 from ochre_stone.core.planning.blockin import ONE_COLOUR, block_in, one_of_each, placing_ground
+from ochre_stone.core.planning.blocking import pile_order, pile_stages
 from ochre_stone.core.planning.planning import pile_cover
 from ochre_stone.core.planning.rows import target_by_note
 from tests.support.cases import cases, with_strings
@@ -93,6 +94,31 @@ class Amounts(unittest.TestCase):
         y, x = spot.place[1] / PICTURES["demo"].height * h, spot.place[0] / PICTURES["demo"].width * w
         seen = ground.melted[int(y), int(x)]
         self.assertLess(float(np.abs(seen - np.array(goal[spot.id])).max()), 6.0)
+
+
+class LayingIn(unittest.TestCase):
+    def test_piles_cover_the_canvas_once_and_it_comes_nearer(self) -> None:
+        seen = placing_ground(PICTURES["demo"], DEMO).melted
+        found = pile_stages(DEMO, LAID, seen)
+        self.assertEqual(len(found), len([s for s in LAID.shares.values() if s > 0]) + 1)
+        covered = [s.covered for s in found]
+        self.assertEqual(covered, sorted(covered))
+        self.assertAlmostEqual(covered[-1], 1.0)
+        self.assertAlmostEqual(found[-1].off, LAID.figures.off, delta=0.2)
+        self.assertGreater(found[0].off, 2 * found[-1].off)
+        self.assertEqual(found[0].name, "")
+        self.assertEqual(found[1].name, LAID.piles[found[1].mass][0].name)
+
+    def test_schools_go_by_large_steps_with_slivers_last(self) -> None:
+        share = [LAID.shares[g[0].id] for g in LAID.piles]
+        for laying, sign in (("dark", 1), ("light", -1)):
+            row = pile_order(LAID, laying)
+            large = [i for i in row if share[i] >= 0.012]
+            self.assertEqual(row[: len(large)], large, "what is next to nothing comes last")
+            steps = [sign * round(float(LAID.colours[i][0]) / 20) for i in large]
+            self.assertEqual(steps, sorted(steps))
+        by_size = [share[i] for i in pile_order(LAID, "large")]
+        self.assertEqual(by_size, sorted(by_size, reverse=True))
 
 
 class Numbers(unittest.TestCase):

@@ -1,35 +1,45 @@
-"""The block-in before it is painted: masses laid in one after another on the ground, and why the first look wrong."""
+"""The block-in as it grows: piles, or masses, laid in one after another on the ground, and why the first look wrong."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ochre_stone.core.colour.contrast import seen_against
+from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.keys.cover import nearest
 from ochre_stone.core.masses.laying import order
 from ochre_stone.core.masses.plan import MassPlan
-from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
+from ochre_stone.core.picture.picture import Floats, lab_to_linear, linear_to_code
+from ochre_stone.core.planning.blockin import LaidIn
 from ochre_stone.core.planning.rows import note_targets
 
+_STEP, _LITTLE, _EVERY = 20.0, 0.012, 3
+"""Lightness of a step of laying in; share of the picture below which a pile comes last; pixels between those that are
+measured."""
 _SEEN = 0.15
 """Munsell value steps of seeming that are worth a word."""
 
 
 @dataclass(frozen=True, eq=False)
 class LaidStage:
-    """The canvas after one more mass."""
+    """The canvas after one more mass or pile."""
 
     mass: int | None
-    """Index of the mass that was laid in; None for the bare ground."""
+    """Index of the mass, or of the pile among those of the block-in; None for the bare ground."""
     covered: float
     """Share of the canvas, 0..1."""
     image: NDArray[np.uint8]
     """sRGB (h, w, 3)."""
     words: str
+    name: str = ""
+    """The pile's."""
+    off: float | None = None
+    """CIEDE2000 to the picture, the mean, where that was measured."""
 
 
 def mass_colours(document: Document, plan: MassPlan) -> Array:
@@ -62,13 +72,56 @@ def why(lab: Lab, around: Lab, first: bool) -> str:
 
 def stages(document: Document, plan: MassPlan) -> list[LaidStage]:
     """The bare ground, then the canvas after each mass in the document's order of laying in."""
-    colours = mass_colours(document, plan)
-    ground = np.array(document.canvas.ground, dtype=float)
     sequence = order(plan.masses, document.canvas.laying)
-    labels = plan.labels
+    share = {m.index: m.share for m in plan.masses}
+    return _stages(document, plan.labels, mass_colours(document, plan), share, sequence)
+
+
+def pile_order(laid: LaidIn, laying: str) -> list[int]:
+    """Indices of the piles of a block-in that have a place, in the order of laying in.
+
+    Dark to light and light to dark go by large steps of value, the largest first within one, and what is next to
+    nothing comes last: so the large shapes stand before slivers of a pile that is a little darker (measured on four
+    pictures: nearest to the picture on a white ground, mean over the stages).
+    """
+    share = np.bincount(laid.labels.ravel(), minlength=len(laid.piles)) / laid.labels.size
+    there = np.flatnonzero(share > 0).tolist()
+    step = np.round(laid.colours[:, 0] / _STEP)
+    middle = float(np.average(laid.colours[there, 0], weights=share[there]))
+    keys = {
+        "dark": lambda i: (share[i] < _LITTLE, step[i], -share[i]),
+        "light": lambda i: (share[i] < _LITTLE, -step[i], -share[i]),
+        "middle": lambda i: (share[i] < _LITTLE, abs(step[i] - round(middle / _STEP)), -share[i]),
+        "large": lambda i: (-share[i],),
+    }
+    return sorted(there, key=keys[laying])
+
+
+def pile_stages(document: Document, laid: LaidIn, seen: Floats) -> list[LaidStage]:
+    """The bare ground, then the canvas after each pile, and how far it is from what is ``seen``, CIELAB (h, w, 3) of
+    the block-in's size with its detail melted."""
+    counts = np.bincount(laid.labels.ravel(), minlength=len(laid.piles)) / laid.labels.size
+    share = dict(enumerate(counts.tolist()))
+    sequence = pile_order(laid, document.canvas.laying)
+    out = _stages(document, laid.labels, laid.colours, share, sequence)
+    ground = np.array(document.canvas.ground, dtype=float)
+    small, labels = seen[::_EVERY, ::_EVERY], laid.labels[::_EVERY, ::_EVERY]
+    told = []
+    for k, stage in enumerate(out):
+        done = np.isin(labels, sequence[:k])
+        canvas = np.where(done[..., None], laid.colours[labels], ground)
+        off = float(np.mean(ciede2000(small, canvas)))
+        name = laid.piles[stage.mass][0].name if stage.mass is not None else ""
+        told.append(replace(stage, name=name, off=off))
+    return told
+
+
+def _stages(
+    document: Document, labels: NDArray[np.integer], colours: Array, share: Mapping[int, float], sequence: list[int]
+) -> list[LaidStage]:
+    ground = np.array(document.canvas.ground, dtype=float)
     rows = np.vstack([colours, ground[None]])
     code = linear_to_code(lab_to_linear(rows.reshape(-1, 1, 3))).reshape(-1, 3)
-    share = {m.index: m.share for m in plan.masses}
     out = [LaidStage(None, 0.0, _painted(labels, code, []), "The ground, before the first stroke.")]
     covered = 0.0
     for k, index in enumerate(sequence):

@@ -1,4 +1,4 @@
-"""The block-in as it grows: the canvas after each mass, on a neutral surround."""
+"""The block-in as it grows: the canvas after each pile or mass, on a neutral surround."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +14,7 @@ class LayView(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName("The block-in, mass by mass")
+        self.setAccessibleName("The block-in as it grows")
         self._image: QImage | None = None
         self.hint = ""
 

@@ -1,4 +1,4 @@
-"""The Lay in page of Block in: the masses laid in one after another on the chosen ground."""
+"""The Lay in page of Block in: the piles laid in one after another on the chosen ground; the masses without a plan."""
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QSlider, QWidget
@@ -6,8 +6,10 @@ from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QSlider, QWi
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import WHITE_PRIMED
 from ochre_stone.core.masses.laying import LAYINGS
-from ochre_stone.core.planning.blocking import LaidStage, stages
+from ochre_stone.core.planning.blockin import block_in, placing_ground
+from ochre_stone.core.planning.blocking import LaidStage, pile_stages, stages
 from ochre_stone.core.planning.massing import fine_masses
+from ochre_stone.core.planning.rows import of_this_palette
 from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.layview import LayView
@@ -46,10 +48,10 @@ class LayPage:
         )
         tray.rows.addWidget(self.ground)
         self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName("How many masses are laid in")
+        self.slider.setAccessibleName("How many piles are laid in")
         self.slider.setPageStep(1)
         self.slider.valueChanged.connect(lambda _: self._show())
-        self.play = button("Play", "From the ground to the last mass")
+        self.play = button("Play", "From the ground to the last pile")
         self.play.clicked.connect(self.toggle)
         tray.row(self.play, self.slider).setStretch(1, 1)
         self.step = tray.label("", "head")
@@ -100,13 +102,32 @@ class LayPage:
         if picture is None:
             self.stages = []
             self.question.forget()
-        elif not self.question.ask(lambda _: stages(document, fine_masses(picture, document))):
-            return
+        else:
+            planned = bool(document.mixed.strings) and of_this_palette(document)
+
+            def work(_: object) -> list[LaidStage]:
+                laid = block_in(picture, document) if planned else None
+                if laid is None:
+                    return stages(document, fine_masses(picture, document))
+                return pile_stages(document, laid, placing_ground(picture, document).melted)
+
+            if not self.question.ask(work):
+                return
         self._show()
 
     def _key(self) -> object:
         d, c = self.studio.document, self.studio.document.canvas
-        return self.studio.picture, d.masses, d.light_key, d.harmony, d.notes, c.laying, c.ground
+        return (
+            self.studio.picture,
+            d.masses,
+            d.light_key,
+            d.harmony,
+            d.notes,
+            d.mixed,
+            d.mix.palette,
+            c.laying,
+            c.ground,
+        )
 
     def _arrived(self, found: list[LaidStage]) -> None:
         fresh = not self.stages
@@ -124,14 +145,18 @@ class LayPage:
             w.setVisible(stage is not None)
         if stage is None:
             return
-        what = f"mass {stage.mass + 1}" if stage.mass is not None else "the bare ground"
-        self.step.setText(f"{self.slider.value()} of {self.slider.maximum()}: {what}, {stage.covered:.0%} covered")
+        what = stage.name or (f"mass {stage.mass + 1}" if stage.mass is not None else "the bare ground")
+        near = f", off by {stage.off:.0f}" if stage.off is not None else ""
+        self.step.setText(
+            f"{self.slider.value()} of {self.slider.maximum()}: {what}, {stage.covered:.0%} covered{near}"
+        )
         self.words.setText(stage.words)
 
     def _thicknesses(self) -> None:
         clear(self.thick)
         own, c = dict(self.studio.document.canvas.thick), self.studio.document.canvas
-        indices = sorted(s.mass for s in self.stages if s.mass is not None)
+        masses = self.studio.masses
+        indices = [m.index for m in masses.masses] if masses is not None else []
         for k, index in enumerate(indices):
             box = QDoubleSpinBox()
             box.setRange(0, 5)
