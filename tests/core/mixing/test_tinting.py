@@ -1,5 +1,6 @@
 """Which tints a session is worth, and how long its mixing takes."""
 
+import functools
 import unittest
 
 from ochre_stone.core.document.document import Document
@@ -14,6 +15,7 @@ from tests.support.cases import PHOTOS, with_strings
 DEMO = open_project(resource("demo", "orchard-keeper.ochre")).document
 
 
+@functools.cache
 def made_with(tints: int) -> Document:
     mix = DEMO.mix.model_copy(update={"tints": tints})
     document = DEMO.model_copy(update={"mix": mix})
