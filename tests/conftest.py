@@ -9,6 +9,10 @@ import tempfile
 import pytest
 from hypothesis import HealthCheck, settings
 
+if "OCHRE_STONE_TESTS_SHARED" not in os.environ:  # of the process that starts the workers: they inherit it
+    _shared = tempfile.TemporaryDirectory(prefix="ochre-stone-shared-")
+    atexit.register(_shared.cleanup)
+    os.environ["OCHRE_STONE_TESTS_SHARED"] = _shared.name
 _home = tempfile.TemporaryDirectory(prefix="ochre-stone-tests-")
 atexit.register(_home.cleanup)
 for _name in ("HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME"):

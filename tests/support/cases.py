@@ -1,6 +1,9 @@
 """What plans are measured on: the demo and five photographs that scikit-image and scikit-learn carry."""
 
+import fcntl
 import functools
+import os
+from collections.abc import Callable
 from pathlib import Path
 
 import skimage.data
@@ -16,6 +19,8 @@ from ochre_stone.core.store.files import open_project
 from ochre_stone.resources import resource
 
 _SKIMAGE, _SKLEARN = Path(skimage.data.__file__).parent, Path(sklearn.datasets.__file__).parent / "images"
+SHARED = "OCHRE_STONE_TESTS_SHARED"
+"""Names the folder in which workers leave for each other what is dear to make."""
 PHOTOS = {
     "portrait": _SKIMAGE / "astronaut.png",
     "still life": _SKIMAGE / "coffee.png",
@@ -34,14 +39,35 @@ def cases() -> list[tuple[str, Picture, Document]]:
     for name, path in PHOTOS.items():
         if path.exists():
             picture = load(path)
-            document = Document(title=name, reference=picture.name, mix=MixChoice(palette="portrait-ten"))
-            notes = suggest_notes(picture, 12, document).notes
-            out.append((name, picture, with_shares(picture, document.model_copy(update={"notes": notes}))[0]))
+            out.append(
+                (name, picture, _shared(f"{name} noted", lambda name=name, picture=picture: _noted(name, picture)))
+            )
     return out
+
+
+def _noted(name: str, picture: Picture) -> Document:
+    document = Document(title=name, reference=picture.name, mix=MixChoice(palette="portrait-ten"))
+    notes = suggest_notes(picture, 12, document).notes
+    return with_shares(picture, document.model_copy(update={"notes": notes}))[0]
+
+
+def _shared(name: str, make: Callable[[], Document]) -> Document:
+    """A document that one worker makes and the other reads, where both run tests; else made here."""
+    folder = os.environ.get(SHARED)
+    if folder is None:
+        return make()
+    kept = Path(folder) / f"{name}.json"
+    with open(kept.with_suffix(".lock"), "w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not kept.exists():
+            made = make()
+            kept.write_text(made.model_dump_json(), encoding="utf-8")
+            return made
+    return Document.model_validate_json(kept.read_text(encoding="utf-8"))
 
 
 @functools.cache
 def with_strings(name: str) -> Document:
     """One of them with its strings. Made once."""
     document = next(d for n, _, d in cases() if n == name)
-    return document.model_copy(update={"mixed": mix_strings(document)})
+    return _shared(name, lambda: document.model_copy(update={"mixed": mix_strings(document)}))
