@@ -101,6 +101,9 @@ class LaidIn(WindowCase):
         plain = self.view.grab().toImage()
         page.missing.setCurrentRow(0)
         self.assertNotEqual(self.view.grab().toImage(), plain, "the place is ringed")
+        self.piles.choose(self.biggest()[1])
+        self.settle()
+        self.assertEqual(page.missing.currentRow(), 0, "what was chosen stays, whatever pile is in hand")
         before = self.window.studio.document
         self.click(page.note_it)
         self.settle()

@@ -25,6 +25,7 @@ class PilesPage:
 
     def __init__(self, tray: Tray, studio: Studio, piles: Piles) -> None:
         self.studio, self.piles = studio, piles
+        self._listed: AllLacking | None = None
         self.view = LaidView()
         self.view.chosen.connect(piles.choose)
         self.photo = button("Photo", "The photo instead, to compare (Shift+B)", "small")
@@ -70,12 +71,16 @@ class PilesPage:
         else:
             self.view.hint = self.piles.none_words()
             if self.piles.settled and document.mixed.strings:
-                self.question.ask(lambda _: block_in(picture, document))
+                if self.question.ask(lambda _: block_in(picture, document)):
+                    self._ask_what_is_missing()
                 self.view.hint = "The picture is being laid in."
         self._show()
 
     def _arrived(self) -> None:
         self._show()
+        self._ask_what_is_missing()
+
+    def _ask_what_is_missing(self) -> None:
         found, document, picture = self.found, self.studio.document, self.studio.picture
         if found is not None and picture is not None:
             self.lacks.ask(lambda _: lacking(picture, document, found))
@@ -103,10 +108,12 @@ class PilesPage:
     def _show_missing(self) -> None:
         answer = self.lacks.answer if self.found is not None else None
         with signals_blocked(self.missing):
+            row = self.missing.currentRow() if answer is self._listed else -1
+            self._listed = answer
             self.missing.clear()
             for one in answer.found if answer is not None else ():
-                row = QListWidgetItem(_swatch_of(one.place.lab), f"{one.name}: {one.words}")
-                self.missing.addItem(row)
+                self.missing.addItem(QListWidgetItem(_swatch_of(one.place.lab), f"{one.name}: {one.words}"))
+            self.missing.setCurrentRow(row)
         if answer is None:
             said = "Being looked for." if self.found is not None else ""
         else:
