@@ -3,8 +3,10 @@
 import csv
 import io
 import unittest
+from dataclasses import replace
 
 from pypdf import PdfReader
+from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from ochre_stone.core.document.choices import LooseChoice
 from ochre_stone.core.mixing.recipe.recipe import Ingredient
@@ -13,6 +15,7 @@ from ochre_stone.core.planning import massing, planning
 from ochre_stone.core.planning.steps import steps_of
 from ochre_stone.export.bundle import parse_canvas
 from ochre_stone.export.pdf import sheet_pdf
+from ochre_stone.export.style import BODY
 from ochre_stone.export.tables import ordinal, palette_gpl, recipes_csv, ribbon_words, sheet_json
 from tests.core.document.test_project import DOCUMENT, PICTURE
 from tests.support.made import follow
@@ -136,17 +139,23 @@ class Pdf(unittest.TestCase):
         self.assertEqual(sheet_pdf(self.sheet), self.bytes)
 
     def test_nothing_runs_off_the_page(self):
-        for page in self.reader.pages:
+        bare = replace(self.sheet, amounts=replace(self.sheet.amounts, uncovered=0.26))
+        reader = PdfReader(io.BytesIO(sheet_pdf(bare)))
+        alone = "26% of the picture has no pile, and no paint here."  # beside another sentence it ran off the page
+        self.assertIn(alone, reader.pages[1].extract_text().splitlines())
+        for page in reader.pages:
             width, height = float(page.mediabox.width), float(page.mediabox.height)
             places = []
 
             def visit(text, cm, tm, font, size, places=places):
                 if text.strip():
-                    places.append((tm[4], tm[5]))
+                    long = stringWidth(text.strip().split("\n")[0], BODY, size)
+                    places.append((tm[4], tm[5], tm[4] + long))
 
             page.extract_text(visitor_text=visit)
             self.assertTrue(places)
-            self.assertTrue(all(20 < x < width - 20 and 15 < y < height - 20 for x, y in places))
+            for x, y, end in places:
+                self.assertTrue(x > 20 and end < width - 20 and 15 < y < height - 20, (x, y, end))
 
 
 class Tables(unittest.TestCase):

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import simpleSplit
+from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from ochre_stone.core.colour.spaces import Lab, lab_to_hex
 from ochre_stone.core.mixing.recipe.nearness import MATCHES
@@ -25,6 +26,8 @@ from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, LINE, PAGE_MARGIN,
 _SIZES = (15.0, 14.0, 13.0, 12.0, 11.0, 10.0)
 _MOST, _LEAST = 31.0, 20.5
 """Height of a row, points."""
+_THREE_LINES = 29.0
+"""Height of a row from which a long name stands on two lines."""
 _RECIPE, _FEWEST = 226.0, 4
 """Where recipes begin, points from the margin; the fewest rows that a second page holds."""
 _PICTURE, _GAP = 0.345, 8.0
@@ -139,6 +142,15 @@ def _rows(sheet: Sheet) -> list[_Row]:
     return out
 
 
+def _name_lines(row: _Row, room: float, high: float) -> list[str]:
+    """The name on one line, else the shorter one, else in full on two lines where the row is high enough."""
+    for words in (row.name, row.short):
+        if words and stringWidth(words, BOLD, 10) <= room:
+            return [words]
+    lines = simpleSplit(row.name, BOLD, 10, room)
+    return lines if len(lines) == 2 and high >= _THREE_LINES else [row.short or row.name]
+
+
 def _row(page: Page, row: _Row, high: float, size: float) -> None:
     """Swatch, number, name and recipe (in ``size``, that of all rows) on one line; under the name what it is."""
     bottom, wide = page.y - high, 46.0
@@ -151,9 +163,10 @@ def _row(page: Page, row: _Row, high: float, size: float) -> None:
     x = PAGE_MARGIN + wide + 16
     middle, named = bottom + high / 2, _RECIPE - wide - 46
     page.text(x, middle - 1, row.number, 13, BOLD)
-    whole = page.cut(row.name, named, 10, BOLD) == row.name or not row.short
-    page.text(x + 22, middle + 1, page.cut(row.name if whole else row.short, named, 10, BOLD), 10, BOLD)
-    page.text(x + 22, middle - 9, page.cut(row.about, named, 8), 8, ink=QUIET_INK)
+    name = _name_lines(row, named, high)
+    for k, line in enumerate(name):
+        page.text(x + 22, middle + 1 + 5.5 * (len(name) - 1) - 10 * k, page.cut(line, named, 10, BOLD), 10, BOLD)
+    page.text(x + 22, middle - 9 - 3.5 * (len(name) - 1), page.cut(row.about, named, 8), 8, ink=QUIET_INK)
     at = PAGE_MARGIN + _RECIPE
     lines = simpleSplit(row.recipe, BOLD, size, page.width - PAGE_MARGIN - at)[:2]
     for k, line in enumerate(lines):

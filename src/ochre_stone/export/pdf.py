@@ -109,9 +109,9 @@ def _front(page: Page, sheet: Sheet, title: str, masses: PrintedMap) -> None:
     )
     page.text(PAGE_MARGIN, page.y, facts, 9.5, ink=QUIET_INK)
     page.y -= 12
-    said = f"{mixing_time(sheet.strings).words} {sheet.amounts.uncovered_words}".rstrip()
-    page.text(PAGE_MARGIN, page.y, said, 9.5, ink=QUIET_INK)
-    page.y -= 12
+    for said in filter(None, (mixing_time(sheet.strings).words, sheet.amounts.uncovered_words)):
+        page.text(PAGE_MARGIN, page.y, said, 9.5, ink=QUIET_INK)
+        page.y -= 12
     map_width = page.inner * 0.74
     map_height = map_width * masses.ratio
     limit = page.height * 0.5

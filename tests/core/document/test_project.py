@@ -256,6 +256,11 @@ class Planning(unittest.TestCase):
         self.assertLess(0.5, sum(shares.values()))
         self.assertLess(sum(shares.values()), 1.0, "what lies far from all piles is not shared out")
 
+    def test_a_plan_that_was_saved_before_tints_could_be_asked_for_stands_as_it_was(self):
+        self.assertEqual(rows.fingerprint(Document()), "92415026-744fd93226009fda", "as format 12 had it")
+        few = Document(mix=MixChoice(tints=2))
+        self.assertNotEqual(rows.fingerprint(few), rows.fingerprint(Document()))
+
     def test_fingerprint_follows_what_strings_are_made_from(self):
         before = rows.fingerprint(DOCUMENT)
         same = DOCUMENT.model_copy(update={"title": "Other", "mixed": Mixed()})

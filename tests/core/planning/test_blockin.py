@@ -4,14 +4,15 @@ import unittest
 
 import numpy as np
 
+from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.document.choices import Area
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.masses.shapes import regions
 from ochre_stone.core.placing.numbers import number_spots
 from ochre_stone.core.planning.blockin import ONE_COLOUR, block_in, one_of_each, placing_ground
 from ochre_stone.core.planning.blocking import pile_order, pile_stages
-from ochre_stone.core.planning.planning import pile_cover
-from ochre_stone.core.planning.rows import target_by_note
+from ochre_stone.core.planning.planning import mix_strings, pile_cover
+from ochre_stone.core.planning.rows import notes_without_pile, target_by_note
 from tests.support.cases import cases, with_strings
 
 PICTURES = {name: picture for name, picture, _ in cases()}
@@ -86,6 +87,19 @@ class Amounts(unittest.TestCase):
         self.assertEqual(shares, LAID.covered)
         self.assertLess(sum(shares.values()), 1.0)
         self.assertGreater(sum(shares.values()), 0.9)
+
+    def test_a_place_without_a_pile_of_its_own_is_bare_only_where_none_comes_near(self) -> None:
+        """What the block-in lays with a pile that is near is bought; what it lays for want of a better one is not."""
+        mix = DEMO.mix.model_copy(update={"piles": 9})
+        few = DEMO.model_copy(update={"mix": mix})
+        few = few.model_copy(update={"mixed": mix_strings(few)})
+        laid, ground = block_in(PICTURES["demo"], few), placing_ground(PICTURES["demo"], few)
+        assert laid is not None
+        self.assertTrue(notes_without_pile(few))
+        off = np.asarray(ciede2000(ground.melted, laid.colours[laid.labels]))
+        self.assertGreater(float(off[laid.bare].min()), 5.0)
+        self.assertGreater(float(laid.bare.mean()), 0.02)
+        self.assertAlmostEqual(sum(laid.covered.values()), 1 - float(laid.bare.mean()))
 
     def test_the_ground_is_the_picture_as_it_is_to_be_painted(self) -> None:
         ground, goal = placing_ground(PICTURES["demo"], DEMO), target_by_note(DEMO)

@@ -16,6 +16,7 @@ from ochre_stone.core.keys.things import Things
 from ochre_stone.core.later import later
 from ochre_stone.core.masses.plan import MassPlan
 from ochre_stone.core.masses.shapes import Labels
+from ochre_stone.core.mixing.recipe.nearness import NEAR_ENOUGH
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.picture.frame import framed
 from ochre_stone.core.picture.picture import Floats, Mask, Picture
@@ -52,8 +53,8 @@ class LaidIn:
     """CIELAB (k, 3) of their mixtures."""
     figures: PlacingFigures
     bare: Mask
-    """Where the pile that came nearest is none for the place (h, w): too far from it, or the place is that of a note
-    without a pile."""
+    """Where the pile that came nearest is none for the place (h, w): too far from it, or not even near where the place
+    is that of a note without a pile."""
 
     @property
     def covered(self) -> dict[str, float]:
@@ -175,7 +176,9 @@ def _bare(ground: PlacingGround, document: Document, laid: Array) -> Mask:
     if without:
         goal = note_targets(document)
         alone = [k for k, n in enumerate(document.notes) if n.id in without]
-        far |= np.isin(nearest(ground.melted, goal), alone)
+        theirs = np.isin(nearest(ground.melted, goal), alone)
+        theirs[theirs] = np.asarray(ciede2000(ground.melted[theirs], laid[theirs])) > NEAR_ENOUGH
+        far |= theirs
     return np.asarray(far)
 
 

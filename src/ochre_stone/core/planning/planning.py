@@ -182,7 +182,8 @@ def glimpse_strings(document: Document) -> Mixed | None:
     moved = [r for r in rows if not _stands(r, there)]
     if not before or not 0 < len(moved) <= MOST_GLIMPSED:
         return None
-    found = plan_session(moved, session_terms(document), None, _pins(document), MixOn(False)).strings
+    terms, tints = session_terms(document), document.mix.tints
+    found = plan_session(moved, terms, None, _pins(document), MixOn(False), tints).strings
     new = before | {s.id: s for s in found}
     strings = tuple(new[r.id] for r in rows if r.id in new)
     gone = {p.id for s in before.values() for p in s.piles} - {p.id for s in strings for p in s.piles}

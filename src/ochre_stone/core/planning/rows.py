@@ -201,13 +201,14 @@ def is_current(document: Document) -> bool:
 
 def fingerprint(document: Document) -> str:
     """Changes whenever the strings have to be worked out anew; what stands before "-" is the paint's."""
+    unsaid = {"tints"} if document.mix.tints is None else set()  # plans that were saved before it could be said stay
     chosen = [
         [(n.id, n.lab, n.group, n.role) for n in document.notes],
         [n.distance for n in document.notes] if document.mix.apart else [],
         [n.place for n in document.notes if n.subject == "sky"] if document.harmony.sky is not None else [],
         document.harmony.model_dump(),
         document.masses.range.model_dump() if document.masses.range.keep != "scene" else [],
-        document.mix.model_dump(exclude={"loose"}),
+        document.mix.model_dump(exclude={"loose"} | unsaid),
         [a.model_dump() for a in document.masses.focus],
         [r.model_dump() for r in document.readings] if document.mix.learn else [],
     ]

@@ -14,7 +14,7 @@ REACH = 2.0
 """CIEDE2000 up to which a mixture matches: seen only side by side (common practice)."""
 VALUE_OFF = 0.25
 """Steps of ten by which a mixture that matches may miss its value."""
-_FAR_ENOUGH, _VALUE_NEAR = 5.0, 0.35
+NEAR_ENOUGH, _VALUE_NEAR = 5.0, 0.35
 """CIEDE2000, and steps of value, up to which a mixture is near: a painter would lay it in and go on (judgements)."""
 _PER_VALUE = 10.0
 """CIELAB lightness in a step of value, about."""
@@ -54,7 +54,7 @@ def nearness(goal: Lab, mixture: Lab, touch: float = 0.0) -> Nearness:
         return Nearness(MATCHES, "")
     wrong = "light" if mixture[0] > goal[0] else "dark"
     off = wrong if step > VALUE_OFF else _first_seen(goal, mixture)
-    return Nearness(NEAR if far <= _FAR_ENOUGH and step <= _VALUE_NEAR else OUT, off)
+    return Nearness(NEAR if far <= NEAR_ENOUGH and step <= _VALUE_NEAR else OUT, off)
 
 
 def _first_seen(goal: Lab, mixture: Lab) -> str:

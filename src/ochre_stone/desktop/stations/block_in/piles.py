@@ -159,11 +159,13 @@ class PilesPage:
             return
         shares = found.shares
         idle = [p.name for g in found.piles for p in g[:1] if shares[p.id] == 0.0]
-        self.words.setText(f"No place is left for {', '.join(idle)}." if idle else "")
-        self.words.setVisible(bool(idle))
-        if held is not None:
-            self._tell(held[1], found)
         needed = self.piles.needed()
+        said = [f"No place is left for {', '.join(idle)}."] if idle else []
+        said += [needed.uncovered_words] if needed is not None and needed.uncovered_words else []
+        self.words.setText(" ".join(said))
+        self.words.setVisible(bool(said))
+        if held is not None:
+            self._tell(held[1])
         for p in sorted((p for g in found.piles for p in g), key=lambda p: -shares[p.id]):
             twin = next((g[0] for g in found.piles if p in g[1:]), None)
             how = f"as {twin.name}" if twin is not None else _percent(shares[p.id])
@@ -176,7 +178,7 @@ class PilesPage:
         if self.list.currentItem() is not None:
             self.list.scrollToItem(self.list.currentItem())
 
-    def _tell(self, p: Pile, found: LaidIn) -> None:
+    def _tell(self, p: Pile) -> None:
         self.held.setText(f"{p.name[:1].upper()}{p.name[1:]}")
         self.recipe.setText(f"{', '.join(i.said for i in p.recipe.ingredients)}. {p.nearness.words.capitalize()}.")
 

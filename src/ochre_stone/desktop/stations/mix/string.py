@@ -152,7 +152,8 @@ class StringPage:
             made = []
             for method in (here.method, other):
                 built = replace(row, method=method, mother=here.mother, first=here.first)
-                made.append([p for s in plan_session([built], terms, mix_on=MixOn(False)).strings for p in s.piles])
+                found = plan_session([built], terms, mix_on=MixOn(False), tints=document.mix.tints).strings
+                made.append([p for s in found for p in s.piles])
             a, b = ([p.recipe for p in m] for m in made)
             verdicts = [verdict(here.method, a, terms.tubes), verdict(other, b, terms.tubes)]
             return _Compared((here.method, other), made, verdicts)
