@@ -87,7 +87,7 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
                 app.processEvents()
             correct.photo_of_all.check.list.setCurrentRow(0)
     if station == "Block in":
-        window.at("Block in").pages.show(page or "Sheet")
+        window.at("Block in").pages.show(page or "Piles")
         if page:
             settle(app, window)
             window.at("Block in").lay_page.slider.setValue(2)

@@ -118,7 +118,7 @@ class Cover(unittest.TestCase):
             self.assertAlmostEqual(got, want, delta=0.002)
         need = paint_needed(d, shares, thick)
         self.assertAlmostEqual(need.uncovered, 0.2, delta=0.002)
-        self.assertEqual(need.uncovered_words, "20% of the picture has no pile, and no paint here.")
+        self.assertEqual(need.uncovered_words, "20% of the picture has no pile: no paint is counted for it.")
         self.assertAlmostEqual(sum(note_shares(d).values()), 0.8, places=6)
 
     def test_what_is_far_from_all_piles_of_its_string_is_nobodys(self):

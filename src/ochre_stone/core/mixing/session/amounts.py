@@ -36,8 +36,8 @@ class Amounts:
 
     @property
     def uncovered_words(self) -> str:
-        """ "11 % of the picture has no pile, and no paint here."; "" where that is next to nothing."""
-        return f"{self.uncovered:.0%} of the picture has no pile, and no paint here." if self.uncovered >= 0.03 else ""
+        """ "11 % of the picture has no pile: no paint is counted for it."; "" where that is next to nothing."""
+        return f"{self.uncovered:.0%} of the picture has no pile: no paint is counted for it." if self.uncovered >= 0.03 else ""
 
     @property
     def total(self) -> float:
