@@ -141,7 +141,7 @@ class Pdf(unittest.TestCase):
     def test_nothing_runs_off_the_page(self):
         bare = replace(self.sheet, amounts=replace(self.sheet.amounts, uncovered=0.26))
         reader = PdfReader(io.BytesIO(sheet_pdf(bare)))
-        alone = "26% of the picture has no pile: no paint is counted for it."  # beside another sentence it ran off the page
+        alone = "26% of the picture has no pile: no paint is counted for it."  # beside other words it ran off the page
         self.assertIn(alone, reader.pages[1].extract_text().splitlines())
         for page in reader.pages:
             width, height = float(page.mediabox.width), float(page.mediabox.height)

@@ -37,7 +37,9 @@ class Amounts:
     @property
     def uncovered_words(self) -> str:
         """ "11 % of the picture has no pile: no paint is counted for it."; "" where that is next to nothing."""
-        return f"{self.uncovered:.0%} of the picture has no pile: no paint is counted for it." if self.uncovered >= 0.03 else ""
+        if self.uncovered < 0.03:
+            return ""
+        return f"{self.uncovered:.0%} of the picture has no pile: no paint is counted for it."
 
     @property
     def total(self) -> float:
