@@ -187,7 +187,7 @@ class MassAndHarmony(Walk):
     def again(self) -> None:
         super().again()
         harmony, mass = self.window.at("Harmonise"), self.window.at("Mass")
-        harmony.sees["picture"].setChecked(True)
+        harmony.see("photo")
         harmony.pages.show("Scheme")
         mass.pages.show("Values")
 

@@ -103,7 +103,7 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
             window.at("Harmonise").ladders_page.distance.click()
             window.at("Harmonise").ladders_page.sky.click()
         elif not page:
-            window.at("Harmonise").sees["pulled"].click()
+            window.at("Harmonise").see("pulled")
     if station == "Practice":
         practice(app, window, page)
     if station == "Log":

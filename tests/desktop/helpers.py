@@ -145,6 +145,8 @@ def _reset(w: Window, begin: dict[QWidget, object]) -> None:
     session.palettes.in_hand = w.studio.document.mix.palette
     session.sight.set(plain=True, strength=0.5)
     session.sight.view = View()
+    for station in w.stations:
+        station.scene = ""
     for page in (p for s in w.stations for p in vars(s).values() if hasattr(p, "__dict__")):
         for question in (q for q in vars(page).values() if isinstance(q, Question)):
             question.forget()

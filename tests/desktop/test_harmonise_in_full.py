@@ -81,7 +81,7 @@ class Scheme(SmallCase):
         plain = shown(self.window).astype(float) / 255
         self.key(Qt.Key.Key_K)
         self.settle()
-        self.assertTrue(self.station.sees["pulled"].isChecked())
+        self.assertTrue(self.window.stage.centre.bar.scenes["pulled"].isChecked())
         pulled = shown(self.window).astype(float) / 255
         self.assertGreater(float(np.abs(pulled - plain).max()), 0.08)
         weights = np.array([0.2126, 0.7152, 0.0722])

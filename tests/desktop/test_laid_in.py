@@ -1,111 +1,174 @@
-"""Block in, the page Piles: the picture in the plan's piles, by mouse and keys."""
+"""The block-in, seen at every station that has it: by mouse and keys."""
 
 import numpy as np
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import QPointF, Qt
 
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from tests.desktop.helpers import WindowCase
 
 
-class LaidIn(WindowCase):
+class _Laid(WindowCase):
     def setUp(self) -> None:
         super().setUp()
         self.open_small()
-        self.window.go_to("Block in", "Piles")
+        self.session, self.laid, self.piles = self.window.session, self.window.session.laid, self.window.session.piles
+        self.bar = self.window.stage.centre.bar
+
+    def come(self, title: str, page: str = "") -> None:
+        self.window.go_to(title, page)
         self.settle()
-        self.station = next(s for s in self.window.stations if s.title == "Block in")
-        self.page, self.view = self.station.piles_page, self.station.piles_page.view
-        self.piles = self.window.session.piles
+
+    @property
+    def cover(self):
+        return self.window.showing.cover
 
     def pixel(self, x: float, y: float) -> np.ndarray:
         """sRGB of a place of the picture, as shares of its width and height."""
-        box = self.view.room()
-        at = QPoint(int(box.left() + x * box.width()), int(box.top() + y * box.height()))
-        colour = self.view.grab().toImage().pixelColor(at)
+        colour = self.window.easel.grab().toImage().pixelColor(self.cover.place(x, y).toPoint())
         return np.array([colour.red(), colour.green(), colour.blue()])
 
     def spot_of(self, pile_id: str) -> tuple[float, float]:
-        """A place well inside a pile's largest shape, beside its number."""
-        found = self.page.found
+        """A place well inside a pile's largest shape, beside its name."""
+        found = self.laid.found
         index = next(i for i, g in enumerate(found.piles) if g[0].id == pile_id)
-        spot = next(s for s in self.view.spots if s.pile == index and s.largest)
-        return spot.x + 0.6 * spot.room, spot.y
+        spot = next(s for s in self.cover.spots if s.pile == index and s.largest)
+        h, w = found.labels.shape
+        return spot.x, spot.y + 0.75 * spot.room * w / h
 
     def biggest(self) -> list[str]:
-        shares = self.page.found.shares
+        shares = self.laid.found.shares
         return sorted(shares, key=lambda i: -shares[i])
+
+    def own(self, pile_id: str) -> np.ndarray:
+        labs = {p.id: p.recipe.lab for s in self.window.studio.document.mixed.strings for p in s.piles}
+        return linear_to_code(lab_to_linear(np.array(labs[pile_id]))).astype(int)
+
+    def assert_own(self, pile_id: str) -> None:
+        self.assertLessEqual(int(np.abs(self.pixel(*self.spot_of(pile_id)) - self.own(pile_id)).max()), 2)
+
+    def assert_pale(self, pile_id: str, beside: str) -> None:
+        seen = self.pixel(*self.spot_of(pile_id)).astype(int)
+        self.assertLessEqual(int(np.ptp(seen)), 1, "all else is grey")
+        self.assertGreater(abs(int(seen.mean()) - int(self.own(beside).mean())), 40, "and far from it in value")
+
+
+class AtBlockIn(_Laid):
+    def setUp(self) -> None:
+        super().setUp()
+        self.come("Block in", "Piles")
+        self.station = self.window.at("Block in")
+        self.page = self.station.piles_page
 
     def test_a_place_points_at_its_pile_and_a_pile_lights_up_its_places(self):
         first, second = self.biggest()[:2]
-        x, y = self.spot_of(second)
-        box = self.view.room()
-        self.click(self.view.viewport(), QPointF(box.left() + x * box.width(), box.top() + y * box.height()))
+        self.click(self.cover.viewport(), self.cover.place(*self.spot_of(second)))
         self.assertEqual(self.piles.in_hand, second)
         self.settle()
         self.assertEqual(self.page.list.currentItem().data(Qt.ItemDataRole.UserRole), second)
         self.assertIn(self.piles.names()[second], self.page.held.text().lower())
-        labs = {p.id: p.recipe.lab for s in self.window.studio.document.mixed.strings for p in s.piles}
-        for i in (first, second):
-            want = linear_to_code(lab_to_linear(np.array(labs[i]))).astype(int)
-            self.assertLessEqual(int(np.abs(self.pixel(*self.spot_of(i)) - want).max()), 2)
-        self.click(self.page.alone)
+        self.assert_own(first)
+        self.assert_own(second)
+        self.click(self.bar.alone)
         self.settle()
-        own = linear_to_code(lab_to_linear(np.array(labs[second]))).astype(int)
-        self.assertLessEqual(int(np.abs(self.pixel(*self.spot_of(second)) - own).max()), 2)
-        pale = self.pixel(*self.spot_of(first))
-        self.assertGreater(int(pale.min()), 150)
-        self.assertEqual(len(set(pale.tolist())), 1, "all else is grey")
+        self.assert_own(second)
+        self.assert_pale(first, second)
 
     def test_by_keys(self):
-        self.view.setFocus()
+        self.cover.setFocus()
         self.piles.choose(self.biggest()[0])
         self.settle()
         seen = set()
         for key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up):
-            self.key(key, widget=self.view)
+            self.key(key, widget=self.cover)
             self.settle()
             seen.add(self.piles.in_hand)
         self.assertGreater(len(seen), 1)
-        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ShiftModifier)
-        self.assertTrue(self.page.photo.isChecked())
-        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ShiftModifier)
-        self.assertFalse(self.page.photo.isChecked())
+        self.key(Qt.Key.Key_A, Qt.KeyboardModifier.ShiftModifier)
+        self.assertTrue(self.bar.alone.isChecked())
+        self.key(Qt.Key.Key_A, Qt.KeyboardModifier.ShiftModifier)
+        self.assertFalse(self.laid.alone)
+        scenes = [self.station.scene_now]
+        for _ in range(3):
+            self.key(Qt.Key.Key_K)
+            scenes.append(self.station.scene_now)
+        self.assertEqual(scenes, ["block-in", "missing", "photo", "block-in"])
 
     def test_it_follows_the_plan_and_says_how_near_it_is(self):
-        before = self.page.found
-        self.assertEqual(self.view.accessibleDescription(), before.figures.words)
-        self.assertEqual({i.id for i in self.view.items}, {i for i, s in before.shares.items() if s > 0})
+        before = self.laid.found
+        self.assertIn(before.figures.words, self.cover.accessibleDescription())
+        self.assertEqual({i.id for i in self.cover.items}, {i for i, s in before.shares.items() if s > 0})
         self.assertEqual(self.page.list.count(), len(before.shares))
         self.window.studio.adjust("mix", "Fewer", palette="four-tube-earth", laid=None)
         self.settle()
-        after = self.page.found
+        after = self.laid.found
         self.assertIsNot(after, before)
         self.assertNotEqual(after.figures, before.figures)
         self.window.studio.undo.undo()
         self.settle()
-        np.testing.assert_array_equal(self.page.found.labels, before.labels)
+        np.testing.assert_array_equal(self.laid.found.labels, before.labels)
 
-    def test_the_photo_to_compare(self):
-        laid = self.view.grab().toImage()
-        self.click(self.page.photo)
-        self.assertNotEqual(self.view.grab().toImage(), laid)
-        self.click(self.page.photo)
-        self.assertEqual(self.view.grab().toImage(), laid)
+    def test_the_photo_at_the_left_of_a_border_that_moves(self):
+        self.cover.setFocus()
+        whole = self.window.easel.grab().toImage()
+        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ShiftModifier)
+        self.settle()
+        self.assertEqual(self.laid.border, 0.5)
+        where = {i: self.spot_of(i)[0] for i in self.biggest()}
+        left = min((i for i, x in where.items() if x > 0.1), key=lambda i: where[i])
+        right = max(where, key=lambda i: where[i])
+        self.assert_own(right)
+        photo = self.window.studio.measuring.screen
+        x, y = self.spot_of(left)
+        want = linear_to_code(photo[int(y * photo.shape[0]), int(x * photo.shape[1])]).astype(int)
+        self.assertLess(int(np.abs(self.pixel(x, y) - want).max()), 40)
+        at = self.cover.place(0.5, 0.3)
+        self.drag(self.cover.viewport(), at, QPointF(self.cover.place(0.0, 0.3).x() - 5, at.y()))
+        self.settle()
+        self.assertEqual(self.laid.border, 0.0)
+        self.assert_own(left)
+        self.key(Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier, widget=self.cover)
+        self.assertAlmostEqual(self.laid.border, 0.02)
+        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ShiftModifier)
+        self.settle()
+        self.assertEqual(self.window.easel.grab().toImage(), whole)
 
-    def test_what_is_missing_is_ringed_and_noted_in_one_step(self):
+    def test_squinted_and_in_values_only_like_the_photo(self):
+        first = self.biggest()[0]
+        self.session.sight.set(value=True)
+        self.settle()
+        seen = self.pixel(*self.spot_of(first))
+        self.assertLessEqual(int(np.ptp(seen)), 1)
+        before = self.window.easel.grab().toImage()
+        self.session.sight.set(value=True, squint=True)
+        self.settle()
+        self.assertNotEqual(self.window.easel.grab().toImage(), before)
+        self.session.sight.set(plain=True)
+        self.session.sight.set(mirror=True)
+        self.settle()
+        x, _ = self.spot_of(first)
+        box = self.window.easel.picture_box()
+        self.assertAlmostEqual(self.cover.place(x, 0.5).x(), box.right() - x * box.width(), delta=1)
+        self.assert_own(first)
+
+    def test_what_is_missing_is_numbered_and_noted_in_one_step(self):
         self.window.studio.adjust("mix", "Few piles", piles=4)
         self.settle()
         page = self.page
         self.assertGreater(page.missing.count(), 0)
         self.assertFalse(page.note_it.isEnabled())
-        plain = self.view.grab().toImage()
+        self.click(self.bar.scenes["missing"])
+        self.settle()
+        self.assertEqual(len(self.cover.items), page.missing.count())
         page.missing.setCurrentRow(0)
-        self.assertNotEqual(self.view.grab().toImage(), plain, "the place is ringed")
+        self.assertEqual(self.laid.missed, 0)
         self.piles.choose(self.biggest()[1])
         self.settle()
         self.assertEqual(page.missing.currentRow(), 0, "what was chosen stays, whatever pile is in hand")
+        last = self.laid.missing.found[-1]
+        self.click(self.cover.viewport(), self.cover.place(last.x, last.y))
+        self.assertEqual(page.missing.currentRow(), page.missing.count() - 1)
         before = self.window.studio.document
-        self.click(page.note_it)
+        self.click(self.bar.note_it)
         self.settle()
         after = self.window.studio.document
         self.assertEqual(len(after.notes), len(before.notes) + 1)
@@ -115,11 +178,85 @@ class LaidIn(WindowCase):
         self.assertEqual(len(self.window.studio.document.notes), len(before.notes), "one undo step")
 
 
+class Elsewhere(_Laid):
+    def test_one_key_goes_round_at_every_station_that_has_a_picture(self):
+        rounds = {
+            "Note": ["photo", "block-in", "missing"],
+            "Mass": ["masses", "photo", "block-in", "missing"],
+            "Harmonise": ["photo", "pulled", "masses", "block-in", "missing"],
+            "Mix": ["panel", "block-in", "missing", "photo"],
+        }
+        self.window.studio.adjust("harmony", "Pull", scheme="triad", amount=1.0)
+        for title, scenes in rounds.items():
+            with self.subTest(title):
+                self.come(title)
+                station, seen, shown = self.window.at(title), [], []
+                for _ in scenes:
+                    seen.append(station.scene_now)
+                    shown.append(self.window.easel.grab().toImage() if title != "Mix" else None)
+                    self.key(Qt.Key.Key_K)
+                    self.settle()
+                self.assertEqual(seen, scenes)
+                self.assertEqual(station.scene_now, scenes[0])
+                if title != "Mix":
+                    self.assertTrue(all(a != b for k, a in enumerate(shown) for b in shown[:k]), "each looks different")
+
+    def test_at_note_a_click_on_the_block_in_takes_no_note(self):
+        self.come("Note")
+        self.click(self.bar.scenes["block-in"])
+        self.settle()
+        second = self.biggest()[1]
+        notes = self.window.studio.document.notes
+        self.click(self.cover.viewport(), self.cover.place(*self.spot_of(second)))
+        self.assertEqual(self.piles.in_hand, second)
+        self.assertEqual(self.window.studio.document.notes, notes)
+        self.click(self.bar.scenes["photo"])
+        self.settle()
+        self.assertTrue(self.cover.isHidden())
+        self.click(self.window.easel, self.window.easel.to_widget(40, 40))
+        self.assertEqual(len(self.window.studio.document.notes), len(notes) + 1)
+
+    def test_at_mix_it_stands_in_the_centre_and_the_small_picture_shows_the_pile_in_hand(self):
+        self.come("Mix", "Pile")
+        easel = self.window.easel
+        self.assertIs(easel.parent(), self.window.stage.foot)
+        first, second = self.biggest()[:2]
+        for pile, other in ((first, second), (second, first)):
+            self.piles.choose(pile)
+            self.settle()
+            self.assert_own(pile)
+            self.assert_pale(other, pile)
+        self.key(Qt.Key.Key_K)
+        self.settle()
+        self.assertIs(easel.parent(), self.window.stage.centre)
+        self.assertTrue(self.window.stage.foot.isHidden())
+        self.assert_own(first)
+        self.window.at("Mix").pages.show("Plan")
+        self.settle()
+        self.assertIs(easel.parent(), self.window.stage.foot)
+        self.assertEqual(self.bar.scenes["panel"].text(), "Order")
+
+    def test_harmonise_shows_it_in_the_pulled_colours(self):
+        self.come("Harmonise")
+        self.window.at("Harmonise").see("block-in")
+        self.settle()
+        before = self.laid.found.colours.copy()
+        self.window.studio.adjust("harmony", "Pull", scheme="triad", amount=1.0)
+        self.settle()
+        after = self.laid.found.colours
+        self.assertFalse(before.shape == after.shape and np.allclose(before, after, atol=1.0))
+
+
 class WithoutAPicture(WindowCase):
     def test_it_says_what_is_missing(self):
         self.window.go_to("Block in", "Piles")
         self.settle()
-        station = next(s for s in self.window.stations if s.title == "Block in")
+        station = self.window.at("Block in")
         self.assertIsNone(station.piles_page.found)
         self.assertFalse(station.piles_page.list.isVisible())
-        self.assertIn("Open a picture first", station.piles_page.view.hint)
+        self.assertIn("Open a picture first", station.piles_page.words.text())
+        bar = self.window.stage.centre.bar
+        self.assertFalse(bar.scenes["block-in"].isEnabled())
+        self.assertIn("Open a photo first", bar.scenes["block-in"].toolTip())
+        self.key(Qt.Key.Key_K)
+        self.assertEqual(station.scene_now, "block-in")

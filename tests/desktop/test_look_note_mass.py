@@ -283,7 +283,7 @@ class MassStation(PictureCase):
     def test_masses_or_picture(self):
         self.key(Qt.Key.Key_M)
         self.settle()
-        self.assertTrue(self.window.at("Mass").show_picture.isChecked())
+        self.assertEqual(self.window.at("Mass").scene_now, "photo")
         self.key(Qt.Key.Key_M)
         self.settle()
         self.assertTrue(self.window.easel._labels)

@@ -23,6 +23,8 @@ _REACHED, _SAME = 4.0, 3.0
 _TRIES, _LEAST = 24, 0.01
 _CELL = np.array([6.0, 8.0, 8.0])
 _BETTER = 0.5
+_SLIVER = 0.007
+"""Width of what is left out of the places that are shown, in sides of the picture."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,6 +45,8 @@ class MissingPlace:
     off: float
     """CIEDE2000 there now, the mean; and with it."""
     left: float
+    where: Mask
+    """The places that would be nearer with it (h, w), those of slivers left out: every soft edge would shout."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -99,7 +103,8 @@ def missing_places(ground: PlacingGround, colours: Array, reach: Callable[[Lab],
         if spot is not None:
             off, left = (float(np.average(d[take], weights=size[take])) for d in (now, with_it))
             place = as_lab(mean[piece]), as_lab(mixture)
-            out.append(MissingPlace(*spot, *place, float(share[take].sum()), off, left))
+            where = _without_slivers(take[pieces], ground.side)
+            out.append(MissingPlace(*spot, *place, float(share[take].sum()), off, left, where))
         now = np.minimum(now, with_it)
         there = np.vstack([there, mixture])
     lacking = [c for c in _candidates(mean, now, weight, set()) if tried_with(c)[1][c] > _REACHED]
@@ -107,6 +112,12 @@ def missing_places(ground: PlacingGround, colours: Array, reach: Callable[[Lab],
     for c in lacking:
         beyond |= (now > _FROM) & (np.asarray(ciede2000(mean, mean[c])) < _FROM)
     return MissingFound(tuple(out), float(share[beyond].sum()))
+
+
+def _without_slivers(where: Mask, side: float) -> Mask:
+    wide = max(1, round(_SLIVER * side)) | 1
+    round_ = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (wide, wide))
+    return np.asarray(cv2.morphologyEx(where.astype(np.uint8), cv2.MORPH_OPEN, round_), dtype=bool)
 
 
 def _cost(far: Array) -> Array:

@@ -67,9 +67,7 @@ class Easel(EaselView):
             elif far and self._drawing():
                 self._draw_along(at)
             elif far:
-                box = self._box()
-                self._centre -= QPointF(step.x() / box.width(), step.y() / box.height())
-                self._keep_inside()
+                self.move_by(step)
                 self._pressed, self._panned = at, True
         self._point_at(at)
 
@@ -189,6 +187,7 @@ class Easel(EaselView):
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         if event is not None:
+            event.accept()
             self.zoom_by(1.0015 ** event.angleDelta().y(), event.position())
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -5,9 +5,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+import numpy as np
+import numpy.typing as npt
 from PyQt6.QtGui import QImage
 
 from ochre_stone.core.document.document import Document
+from ochre_stone.core.later import later
 from ochre_stone.core.picture.balance import Balance
 from ochre_stone.core.picture.frame import Framed
 from ochre_stone.core.picture.picture import Floats, Picture, lab_to_linear
@@ -16,14 +19,23 @@ from ochre_stone.desktop.session import display
 from ochre_stone.desktop.session.measuring import SCREEN_PIXELS
 from ochre_stone.desktop.widgets.image import to_image
 
+cv2 = later("cv2")
+
 if TYPE_CHECKING:
     from ochre_stone.core.masses.plan import Ground, MassPlan
     from ochre_stone.core.picture.losses import Losses
+    from ochre_stone.core.planning.blockin import LaidIn
+    from ochre_stone.core.planning.lacking import Lacking
     from ochre_stone.desktop.easel.masscover import Overlay
 
 Label = tuple[float, float, str, bool]
 """A word on the picture: place as shares of width and height, what it says, whether it lies on the dark."""
 _MIDDLE_GREY = 118
+_PALE, _DEEP, _OF_LIGHTNESS, _LIGHT = 74.0, 34.0, 0.22, 66.0
+"""Lightness from which places without colour start, pale or, about a pile lighter than the last, deep; how much of
+their own they keep."""
+_HELD_LINE, _HELD_INK = 0.0016, 0.7
+"""Width of the line about the pile in hand, in sides of the picture, and how far it covers."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,6 +50,12 @@ class DrawnScene:
     labels: tuple[Label, ...] = ()
     flips: bool = True
     """Whether it is turned about where the view mirrors."""
+    laid: "LaidIn | None" = None
+    """The block-in that it shows."""
+    missing: "tuple[Lacking, ...] | None" = None
+    """What is missing in it, where that is shown."""
+    photo: QImage | None = None
+    """The picture, to be seen at the left of a border."""
 
 
 Drawing = Callable[[], DrawnScene]
@@ -98,3 +116,49 @@ def other_colours(screen: Floats, recolour: Callable[[Floats], Floats], view: Vi
         return DrawnScene(to_image(show(lab_to_linear(recolour(screen)), view, encode)), screen)
 
     return draw
+
+
+def the_block_in(
+    laid: "LaidIn",
+    screen: Floats,
+    view: View,
+    held: str | None,
+    alone: bool,
+    missing: "tuple[Lacking, ...] | None" = None,
+    halves: bool = False,
+) -> Drawing:
+    """The block-in through a view. ``held``: id of the pile in hand, lined, or ``alone`` in colour; ``missing``: all
+    pale, and these places in the colour that is missing; ``halves``: the photo too, for the left of a border."""
+    encode = display.screen().encode
+
+    def draw() -> DrawnScene:
+        from ochre_stone.core.masses.shapes import enlarge
+
+        height, width = screen.shape[:2]
+        labels = enlarge(laid.labels, len(laid.piles), width, height)
+        lab = laid.colours.astype(np.float32)
+        own = np.array([any(p.id == held for p in group) for group in laid.piles])
+        if alone or missing is not None:
+            pale, light = np.zeros_like(lab), bool((lab[own, 0] > _LIGHT).any()) and missing is None
+            pale[:, 0] = (_DEEP if light else _PALE) + _OF_LIGHTNESS * lab[:, 0]
+            lab = np.where(own[:, None] & (missing is None), lab, pale)
+        linear = lab_to_linear(lab.reshape(-1, 1, 3)).reshape(-1, 3)[labels]
+        for one in reversed(missing or ()):  # the most worth on top
+            where = cv2.resize(one.place.where.astype(np.float32), (width, height), interpolation=cv2.INTER_LINEAR)
+            linear[where > 0.5] = lab_to_linear(np.array(one.place.lab, np.float32).reshape(1, 1, 3)).ravel()
+        code = show(linear, view, encode)
+        if not alone and missing is None and own.any() and not view.squint:
+            mask = own[labels].astype(np.uint8)
+            _line(code, np.asarray(cv2.flip(mask, 1)) if view.mirror else mask, float(lab[own, 0].mean()))
+        photo = to_image(show(screen, view, encode)) if halves else None
+        return DrawnScene(to_image(code), linear, laid=laid, missing=missing, photo=photo)
+
+    return draw
+
+
+def _line(code: npt.NDArray[np.uint8], mask: npt.NDArray[np.uint8], lightness: float) -> None:
+    """A thin line within places, light on dark and dark on light."""
+    wide = max(1, round(_HELD_LINE * float(np.sqrt(mask.size))))
+    rim = (cv2.erode(mask, np.ones((2 * wide + 1, 2 * wide + 1), np.uint8), borderValue=1) == 0) & (mask > 0)
+    ink = 0.0 if lightness > 50 else 255.0
+    code[rim] = (code[rim] * (1 - _HELD_INK) + ink * _HELD_INK).astype(np.uint8)

@@ -2,7 +2,7 @@
 
 from collections.abc import Collection
 from dataclasses import replace
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
 from PyQt6.QtCore import QCoreApplication, QEvent, QObject, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
@@ -18,13 +18,16 @@ from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.session import Session
 from ochre_stone.desktop.widgets.image import to_image
 
+if TYPE_CHECKING:
+    from ochre_stone.desktop.easel.laidcover import LaidCover
+
 
 class ShownPlace(Protocol):
     """Where the painter is: it says what the easel shows there, and is told what is done on it."""
 
     def plane(self) -> Frame | None: ...
     def cut(self) -> tuple[QRectF | None, float | None]: ...
-    def drawing(self, screen: Floats, view: View) -> Drawing | None: ...
+    def drawn_scene(self, screen: Floats, view: View) -> Drawing | None: ...
     def spot_clicked(self, x: float, y: float) -> None: ...
     def drawn(self, name: str, points: list[tuple[float, float]]) -> None: ...
     def mark_moved(self, note_id: str, x: float, y: float) -> None: ...
@@ -46,10 +49,13 @@ class Showing(QObject):
         self._shown: tuple[Frame, Floats] | None = None
         """The frame that the easel shows and its linear copy, for the pointer."""
         self._glimpse = False
+        self.cover: LaidCover | None = None
+        """What lies over the block-in, once one was shown."""
         session.sight.changed.connect(self._seen_otherwise)
         self.studio.measuring.light_changed.connect(self.repaint)
         self.studio.masses_changed.connect(self.repaint)
         self.studio.masses_refined.connect(self.repaint)
+        session.laid.changed.connect(self.repaint)
         self.studio.measuring.lost_changed.connect(self._lost_changed)
         self.studio.files.glimpsed.connect(self._glimpsed)
         easel.clicked.connect(self._clicked)
@@ -141,12 +147,13 @@ class Showing(QObject):
             self._shown = None
             self.easel.show_image(None)
             self.easel.show_labels(())
+            self._lay_over(None)
             return
         full, frame = (seen.width, seen.height), seen.frame
         whole = frame == self.studio.document.frame
         if whole and self.studio.measuring.screen_is_coming:
             return  # painted when it is there
-        draw = self.place.drawing(screen, self.view) if self.place is not None and whole else None
+        draw = self.place.drawn_scene(screen, self.view) if self.place is not None and whole else None
         if draw is None:
             lost = self.studio.measuring.losses if self.view.lost and whole else None
             draw = the_picture(seen, screen if whole else None, self.studio.document, self.view, lost)
@@ -154,11 +161,25 @@ class Showing(QObject):
         def arrived(found: DrawnScene) -> None:
             self._shown = (frame, found.copy)
             self.easel.flip = self.view.mirror and found.flips
-            self.easel.show_image(found.image, full, found.cover)
+            self.easel.show_image(found.image, full, found.cover, found.photo)
             self.easel.show_labels(found.labels)
+            self._lay_over(found)
             self.shown.emit()
 
         self.studio.jobs.start("view", lambda _: draw(), arrived, self.studio.failed.emit)
+
+    def _lay_over(self, found: DrawnScene | None) -> None:
+        """Over the block-in: piles to be taken in hand, and words; over all else nothing."""
+        laid = found.laid if found is not None else None
+        if self.cover is None:
+            if laid is None:
+                return
+            from ochre_stone.desktop.easel.laidcover import LaidCover
+
+            self.cover = LaidCover(self.easel, self.session.laid)
+            self.cover.pointed.connect(self.pointed)
+        halves = found is not None and found.photo is not None
+        self.cover.show_laid(laid, found.missing if found is not None else None, halves)
 
     def _lost_changed(self) -> None:
         if self.view.lost:
@@ -170,6 +191,7 @@ class Showing(QObject):
         self._glimpse = True
         self.easel.show_marks_of(())
         self.easel.set_cut(None)
+        self._lay_over(None)
         self.easel.show_image(to_image(code), (code.shape[1], code.shape[0]))
 
     # The easel's picture and the photo

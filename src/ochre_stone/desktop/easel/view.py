@@ -58,21 +58,32 @@ class EaselView(QWidget):
         self._held: str | None = None
         self._labels: Sequence[tuple[float, float, str, bool]] = ()
         self.hint = ""
+        self.covered = False
+        """Whether something lies over it that has the marks' place, and the hands."""
+        self.below = 0
+        """Pixels that are kept free for words under the picture."""
+        self._photo: QImage | None = None
+        self.border: float | None = None
+        """Where the photo at its left meets what is shown, as a share of the width."""
 
     # What is shown
 
     def show_image(
-        self, image: QImage | None, full: tuple[int, int] | None = None, cover: QImage | None = None
+        self,
+        image: QImage | None,
+        full: tuple[int, int] | None = None,
+        cover: QImage | None = None,
+        photo: QImage | None = None,
     ) -> None:
         """Show ``image`` for a picture of ``full`` (width, height) pixels; zoom and place stay for the same picture.
 
-        ``cover`` lies over it, see-through where nothing is to be shown.
+        ``cover`` lies over it, see-through where nothing is to be shown; ``photo`` is seen at the left of the border.
         """
         if full is not None and full != self._full:
             self._full = full
             self.points.clear()
             self.fit()
-        self._image, self._cover = image, cover
+        self._image, self._cover, self._photo = image, cover, photo
         self.update()
 
     def show_marks_of(self, shown: tuple[Mark, ...]) -> None:
@@ -114,16 +125,27 @@ class EaselView(QWidget):
         self._keep_inside()
         self.update()
 
+    def move_by(self, step: QPointF) -> None:
+        """Move the picture by so many pixels of the widget."""
+        box = self._box()
+        self._centre -= QPointF(step.x() / box.width(), step.y() / box.height())
+        self._keep_inside()
+        self.update()
+
     # Geometry
+
+    def picture_box(self) -> QRectF:
+        """Where the whole picture lies in the widget."""
+        return self._box()
 
     def _box(self) -> QRectF:
         """Where the whole picture lies in the widget."""
         margin = 14 if self.height() > 240 else 4
-        room_w, room_h = max(self.width() - 2 * margin, 10), max(self.height() - 2 * margin, 10)
+        room_w, room_h = max(self.width() - 2 * margin, 10), max(self.height() - self.below - 2 * margin, 10)
         scale = min(room_w / self._full[0], room_h / self._full[1]) * self._zoom
         w, h = self._full[0] * scale, self._full[1] * scale
         x = self.width() / 2 - self._centre.x() * w
-        y = self.height() / 2 - self._centre.y() * h
+        y = (self.height() - self.below) / 2 - self._centre.y() * h
         return QRectF(x, y, w, h)
 
     def full_size(self) -> tuple[int, int]:
@@ -198,7 +220,7 @@ class EaselView(QWidget):
             marks.paint_grid(painter, box, self.grid, self.flip)
         marks.paint_labels(painter, box, self._labels)
         alone = self.isolate and self._pointer is not None and self.cut is None
-        if self.show_marks and not alone:
+        if self.show_marks and not alone and not self.covered:
             for m in self._marks:
                 at, radius = self.to_widget(m.x, m.y), m.radius * self.scale()
                 if m.id == self._held and self._panned and self._pointer is not None:
@@ -214,7 +236,9 @@ class EaselView(QWidget):
     def _drawn(self, image: QImage, box: QRectF) -> QPixmap:
         """The picture and its cover on the surround: kept, for the pointer moves far more often than they change."""
         cover, ratio, ground = self._cover, self.devicePixelRatioF(), theme.colour("surround")
-        made_of = (image.cacheKey(), cover and cover.cacheKey(), box.getRect(), self.size(), ratio, ground.rgb())
+        photo, border = self._photo, self.border
+        keys = tuple(i.cacheKey() if i is not None else 0 for i in (image, cover, photo))
+        made_of = (keys, border, box.getRect(), self.size(), ratio, ground.rgb())
         if made_of != self._kept_of:
             self._kept_of, self._kept = made_of, QPixmap(self.size() * ratio)
             self._kept.setDevicePixelRatio(ratio)
@@ -225,6 +249,9 @@ class EaselView(QWidget):
             painter.drawImage(box, image)
             if cover is not None:
                 painter.drawImage(box, cover)
+            if photo is not None and border is not None:
+                painter.setClipRect(QRectF(box.left(), box.top(), border * box.width(), box.height()))
+                painter.drawImage(box, photo)
             painter.end()
         return self._kept
 

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from ochre_stone.core.store import boxfile
 from ochre_stone.desktop.session.box import BoxKeeper
 from ochre_stone.desktop.session.keeping import Keeping
+from ochre_stone.desktop.session.laidwork import LaidWork
 from ochre_stone.desktop.session.notes import Notes
 from ochre_stone.desktop.session.palettes import Palettes
 from ochre_stone.desktop.session.piles import Piles
@@ -53,6 +54,7 @@ class Session(QObject):
         self.preferences = Preferences(settings, self.studio)
         self.notes = Notes(self.studio)
         self.piles = Piles(self.studio)
+        self.laid = LaidWork(self.piles)
         self.palettes = Palettes(self.studio, self.keeper)
         self.sight = Sight(self)
         self.keeper.failed.connect(self.studio.failed)

@@ -1,7 +1,7 @@
 """What all stations share: a tray, words for the strip, what they show on easel and scale, and their actions."""
 
-from collections.abc import Callable, Collection, Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Iterator, Sequence
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from PyQt6.QtCore import QEvent, QRectF, QTimer, pyqtSignal
@@ -19,6 +19,7 @@ from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.widgets.parts import guard, tab_in_order, tips
+from ochre_stone.desktop.widgets.scenebar import BLOCK_IN, MISSING, PHOTO, SceneWord
 from ochre_stone.desktop.widgets.tray import Pages, Tray
 
 
@@ -69,6 +70,12 @@ class Station(QWidget):
     """Whether there is something to do here without picture and notes."""
     needs_strings = False
     """Whether strings are worked out while the painter is here."""
+    sees_block_in = False
+    """Whether the picture can be seen as its block-in here."""
+    points_at_pile = False
+    """Whether the small picture at the tray's foot shows where the pile in hand goes."""
+    scene_changed = pyqtSignal()
+    """The picture is seen as something else, or it stands elsewhere."""
 
     def __init__(self, session: Session, desk: Desk) -> None:
         super().__init__()
@@ -78,6 +85,8 @@ class Station(QWidget):
         self._ordering.timeout.connect(self._put_in_order)
         self.active = False
         """Whether the painter is here."""
+        self.scene = ""
+        """What the picture is seen as: one of the keys of :meth:`scenes`; "" for the first."""
         self.side: QWidget | None = None
         """The panel in the centre, if any."""
         self.pages: Pages | None = None
@@ -148,11 +157,51 @@ class Station(QWidget):
 
     def enter(self) -> None:
         """The painter comes here; all of it is built."""
-        self.studio.strings.want(self.needs_strings)
+        self.want()
         self.refresh()
 
     def leave(self) -> None:
         """The painter goes elsewhere."""
+
+    def want(self) -> None:
+        """Have worked out what is shown here, and nothing else."""
+        laid = self.scene_now in (BLOCK_IN.key, MISSING.key)
+        self.studio.strings.want(self.needs_strings or laid)
+        self.session.laid.want(laid or self.points_at_pile, self.scene_now == MISSING.key)
+
+    # What the picture is seen as
+
+    def scenes(self) -> Sequence[SceneWord]:
+        """What the picture can be seen as here, the usual first; none where there is nothing to choose."""
+        if not self.sees_block_in:
+            return ()
+        without = self.session.lacks("picture") or self.session.lacks("notes")
+        return (PHOTO, *(replace(word, why_not=without) for word in (BLOCK_IN, MISSING)))
+
+    @property
+    def scene_now(self) -> str:
+        """Key of what the picture is seen as; "" where there is nothing to choose."""
+        words = self.scenes()
+        there = [w.key for w in words if not w.why_not]
+        return self.scene if self.scene in there else words[0].key if words else ""
+
+    def see(self, scene: str) -> None:
+        """See the picture as something else."""
+        self.scene = scene
+        if self.active:
+            self.want()
+            self.scene_changed.emit()
+
+    def next_scene(self) -> None:
+        """What comes next of what it can be seen as, round and round."""
+        there = [w.key for w in self.scenes() if w.round and not w.why_not]
+        if len(there) > 1:
+            now = there.index(self.scene_now) if self.scene_now in there else -1
+            self.see(there[(now + 1) % len(there)])
+
+    def panel_now(self) -> Literal["", "beside", "instead"]:
+        """Where the panel stands as things are."""
+        return self.panel
 
     def refresh(self) -> None:
         """Show the document as it is."""
@@ -188,6 +237,22 @@ class Station(QWidget):
     def cut(self) -> tuple[QRectF | None, float | None]:
         """A cut to lay over the picture, in pixels of what is shown, and the width over height that it keeps."""
         return None, None
+
+    def drawn_scene(self, screen: Floats, view: View) -> Drawing | None:
+        """The block-in where that is wanted and there, else what the station draws."""
+        laid = self.session.laid
+        scene = self.scene_now
+        at_foot = self.points_at_pile and self.panel_now() == "instead"
+        if (scene in (BLOCK_IN.key, MISSING.key) or at_foot) and laid.shown is not None and not view.before:
+            from ochre_stone.desktop.easel.scenes import the_block_in
+
+            held = self.session.piles.found()
+            known = laid.missing
+            missing = (known.found if known is not None else ()) if scene == MISSING.key and not at_foot else None
+            alone = laid.alone or at_foot
+            halves = laid.border is not None and scene == BLOCK_IN.key and not at_foot
+            return the_block_in(laid.shown, screen, view, held[1].id if held else None, alone, missing, halves)
+        return self.drawing(screen, view)
 
     def drawing(self, screen: Floats, view: View) -> Drawing | None:
         """What the easel is to show instead of the picture, to be drawn off the main thread from the linear-light

@@ -110,6 +110,7 @@ class ListBox(QListWidget):
         first, last = self.item(0), self.item(self.count() - 1)
         high = self.visualItemRect(last).bottom() - self.visualItemRect(first).top() if first and last else 0
         self.setMaximumHeight(max(self._least, high + 2 * self.frameWidth() + 6))
+        self.scrollToItem(self.currentItem())
 
 
 def enable(control: QWidget, why: str = "") -> None:

@@ -44,6 +44,9 @@ class Owner(Protocol):
     def paste(self) -> None: ...
     def show_test_card(self) -> None: ...
     def show_guide(self) -> None: ...
+    def next_scene(self) -> None: ...
+    def show_alone(self) -> None: ...
+    def show_halves(self) -> None: ...
 
 
 class _Menus:
@@ -130,6 +133,10 @@ class _Menus:
     def _view(self, menu: QMenu) -> None:
         window, mine, easel = self.window, self.session.preferences, self.owner.easel
         self._commands(menu, "View")
+        owner = self.owner
+        self._action(menu, "Next way to see the picture: photo, bloc&k-in, what is missing", ["K"], owner.next_scene)
+        self._needs(self._action(menu, "&Only the pile in hand", ["Shift+A"], owner.show_alone), "piles")
+        self._needs(self._action(menu, "Block-in beside the &photo", ["Shift+B"], owner.show_halves), "piles")
         menu.addSeparator()
         self._action(menu, "Zoom &in", ["+", "="], lambda: easel.zoom_by(1.25))
         self._action(menu, "Zoom &out", ["-"], lambda: easel.zoom_by(0.8))

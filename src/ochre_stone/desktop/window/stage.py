@@ -11,6 +11,7 @@ from ochre_stone.desktop.easel.easel import Easel
 from ochre_stone.desktop.scale.face import LEAST, WIDE
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.scenebar import SceneBar
 
 TRAY, LEAST_TRAY = 350, 330
 _STEP = 8
@@ -62,6 +63,8 @@ class _Centre(QWidget):
         self.easel, self.sides = easel, sides
         self.kind, self.least = "", 0
         self._cover: QWidget | None = None
+        self.bar = SceneBar()
+        self.bar.setParent(self)
         easel.setParent(self)
         sides.setParent(self)
         self.setMinimumSize(QSize(300, 300))
@@ -78,8 +81,11 @@ class _Centre(QWidget):
     def arrange(self) -> None:
         """Give each its part."""
         whole = self.rect()
+        high = self.bar.high(whole.width())
+        self.bar.setGeometry(0, 0, whole.width(), high)
+        whole.setTop(whole.top() + high)
         if self._cover is not None:
-            self._cover.setGeometry(whole)
+            self._cover.setGeometry(self.rect())
             self._cover.raise_()
         if self.kind == "instead":
             self.sides.setGeometry(whole)
@@ -88,11 +94,11 @@ class _Centre(QWidget):
             aspect = full[0] / full[1] if full[1] else 4 / 3
             s = share_of(whole.width(), whole.height(), aspect, self.least)
             if s.beside:
-                self.easel.setGeometry(QRect(0, 0, whole.width() - s.panel, whole.height()))
-                self.sides.setGeometry(QRect(whole.width() - s.panel, 0, s.panel, whole.height()))
+                self.easel.setGeometry(QRect(0, high, whole.width() - s.panel, whole.height()))
+                self.sides.setGeometry(QRect(whole.width() - s.panel, high, s.panel, whole.height()))
             else:
-                self.easel.setGeometry(QRect(0, 0, whole.width(), whole.height() - s.panel))
-                self.sides.setGeometry(QRect(0, whole.height() - s.panel, whole.width(), s.panel))
+                self.easel.setGeometry(QRect(0, high, whole.width(), whole.height() - s.panel))
+                self.sides.setGeometry(QRect(0, high + whole.height() - s.panel, whole.width(), s.panel))
         else:
             self.easel.setGeometry(whole)
 
@@ -137,7 +143,7 @@ class Stage(QSplitter):
     def parts(self) -> list[QWidget]:
         """What is styled besides the trays, which are so one by one."""
         handles = [h for i in range(1, self.count()) if (h := self.handle(i)) is not None]
-        return [self.centre, self.foot, *handles]
+        return [self.centre, self.centre.bar, self.foot, *handles]
 
     def refresh_style(self) -> None:
         """Style the tray that is to be shown, where the greys have changed since it was seen."""

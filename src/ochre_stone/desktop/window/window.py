@@ -17,6 +17,7 @@ from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.stations.station import Desk, Station
 from ochre_stone.desktop.widgets import asking, theme
 from ochre_stone.desktop.widgets.parts import set_tip
+from ochre_stone.desktop.widgets.scenebar import BLOCK_IN, MISSING
 from ochre_stone.desktop.window import menus
 from ochre_stone.desktop.window.drops import Drops, has_something
 from ochre_stone.desktop.window.files import Files
@@ -75,6 +76,7 @@ class Window(QMainWindow):
             self.undo_group.addStack(station.history())
         for s in self.stations:
             s.history_changed.connect(self._history)
+            s.scene_changed.connect(self._scene_changed)
         menus.build(self, self)
         for part in (self.menuBar(), self.statusBar(), *self.stage.parts()):
             if part is not None:
@@ -168,6 +170,12 @@ class Window(QMainWindow):
         self.start.scene_wanted.connect(lambda: self.go_to("Look", "Scene"))
         self.start.recent_wanted.connect(self.files.open)
         s.jobs.busy_changed.connect(self._show_start)
+        bar, laid = self.stage.centre.bar, session.laid
+        bar.chosen.connect(lambda key: self.station.see(key))
+        bar.alone_asked.connect(laid.show_alone)
+        bar.halves_asked.connect(laid.show_halves)
+        bar.note_asked.connect(laid.note_it)
+        laid.changed.connect(self._show_bar)
         self.scale.note_chosen.connect(s.select)
         self.scale.remove_asked.connect(session.notes.remove)
         self.scale.rename_asked.connect(session.notes.name_wanted)
@@ -220,8 +228,8 @@ class Window(QMainWindow):
         self.scale.show_as(station.shows)
         self.easel.show_marks = station.shows_marks
         self.showing.place = station
-        self.stage.arrange(station.panel, station.panel_least)
         station.enter()
+        self._arrange()
         station.fill_scale()
         self.showing.reframe()
         self.show_notes()
@@ -229,6 +237,48 @@ class Window(QMainWindow):
         self._show_start()
         if station.pages is not None and page in station.pages.names:
             station.pages.show(page)
+
+    def _arrange(self) -> None:
+        """What the picture is seen as, and where it stands."""
+        station = self.station
+        self._show_bar()
+        self.stage.arrange(station.panel_now(), station.panel_least)
+
+    def _show_bar(self) -> None:
+        station, laid, bar = self.station, self.session.laid, self.stage.centre.bar
+        scene, high = station.scene_now, bar.high(bar.width())
+        bar.show_scenes(station.scenes(), scene)
+        one = laid.missed_one() if scene == MISSING.key else None
+        why = "" if one is not None else "Choose first what is missing: click a place"
+        bar.show_ways(scene == BLOCK_IN.key, scene == MISSING.key, laid.alone, laid.border is not None, why)
+        if bar.high(bar.width()) != high:
+            self.stage.centre.arrange()
+
+    def _scene_changed(self) -> None:
+        self._arrange()
+        self.showing.repaint()
+
+    def next_scene(self) -> None:
+        """What the picture is seen as next: photo, block-in, what is missing."""
+        if not self.station.scenes():
+            self.tell("The block-in is seen at Note, Mass, Harmonise, Mix and Block in.")
+        self.station.next_scene()
+
+    def show_alone(self) -> None:
+        """The places of the pile in hand alone, or all of them again."""
+        self._see_block_in()
+        self.session.laid.show_alone(not self.session.laid.alone)
+
+    def show_halves(self) -> None:
+        """The photo at the left of a border, or the block-in alone again."""
+        self._see_block_in()
+        self.session.laid.show_halves(self.session.laid.border is None)
+
+    def _see_block_in(self) -> None:
+        if not self.station.sees_block_in:
+            self.go_to("Block in", "Piles")
+        if self.station.scene_now != BLOCK_IN.key:
+            self.station.see(BLOCK_IN.key)
 
     def _history(self) -> None:
         """What Undo takes back where the painter is."""
@@ -347,6 +397,8 @@ class Window(QMainWindow):
         self._words()
         self.show_title()
         self._show_start()
+        if bool(old.notes) != bool(new.notes):
+            self._show_bar()
 
     def show_notes(self) -> None:
         """Stand the notes on the scale, with targets and mixtures where the station has them, and mark them."""

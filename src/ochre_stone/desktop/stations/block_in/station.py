@@ -1,6 +1,7 @@
 """Block in: the picture in its piles, the sheet as it will print, and the masses laid in one after another."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from typing import Literal
 
 from PyQt6.QtWidgets import QStackedWidget
 
@@ -13,6 +14,7 @@ from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
 from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.scenebar import SceneWord
 from ochre_stone.desktop.widgets.tray import Pages
 
 
@@ -24,6 +26,7 @@ class BlockIn(Station):
     compares = "mixture"
     needs_strings = True
     shows_marks = False
+    sees_block_in = points_at_pile = True
 
     def build(self) -> Iterator[None]:
         from ochre_stone.desktop.stations.block_in.care import CarePage
@@ -37,7 +40,7 @@ class BlockIn(Station):
         self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
         self.tray.title("Block in", self.easel)
         self.pages = pages = Pages(self.tray, "Piles", "Sheet", "Cautions", "Lay in")
-        self.piles_page = pages.fill("Piles", lambda tray: PilesPage(tray, self.studio, session.piles))
+        self.piles_page = pages.fill("Piles", lambda tray: PilesPage(tray, session))
         yield
         self.sheet_page = pages.fill(
             "Sheet", lambda tray: SheetPage(tray, session, self.save_sheet, lambda: save_transfer(self, session))
@@ -48,31 +51,43 @@ class BlockIn(Station):
         yield
         self.lay_page = pages.fill("Lay in", lambda tray: LayPage(tray, self.studio))
         self.panels = self.side = QStackedWidget()
-        self.panels.addWidget(self.piles_page.view)
         self.panels.addWidget(self.sheet_page.view)
         self.panels.addWidget(self.lay_page.view)
-        pages.changed = self.refresh
+        pages.changed = self._page_changed
+        session.laid.changed.connect(self.refresh_if_here)
         self.studio.strings.changed.connect(self.refresh_if_here)
         self.studio.masses_changed.connect(self.refresh_if_here)
         session.piles.chosen.connect(self.refresh_if_here)
         session.piles.measured.connect(self.refresh_if_here)
 
     def commands(self) -> list[Command]:
-        return [
-            Command("File", "Save the shee&t…", ("Ctrl+P",), self.save_sheet, needs="piles"),
-            Command("View", "&Only the pile in hand", ("Shift+A",), self.show_alone, needs="piles"),
-            Command("View", "&Photo or block-in", ("Shift+B",), self.show_photo, needs="piles"),
-        ]
+        return [Command("File", "Save the shee&t…", ("Ctrl+P",), self.save_sheet, needs="piles")]
 
-    def show_alone(self) -> None:
-        """The places of the pile in hand alone, or all of them again; at the page Piles."""
-        self.session.go.emit(self.title, "Piles")
-        self.piles_page.show_alone()
+    # What the picture is seen as
 
-    def show_photo(self) -> None:
-        """The photo instead of the block-in, or back; at the page Piles."""
-        self.session.go.emit(self.title, "Piles")
-        self.piles_page.show_photo()
+    @property
+    def _laid(self) -> bool:
+        """Whether the picture stands in the centre: at all pages but the page Piles something else does."""
+        return self.pages is None or self.pages.here == "Piles"
+
+    def scenes(self) -> Sequence[SceneWord]:
+        if not self._laid:
+            return ()
+        photo, *laid = super().scenes()
+        return (*laid, photo)
+
+    def panel_now(self) -> Literal["", "beside", "instead"]:
+        return "" if self._laid else "instead"
+
+    def want(self) -> None:
+        super().want()
+        self.session.laid.want(True, self._laid)
+
+    def _page_changed(self) -> None:
+        self.see(self.scene)
+        self.refresh()
+
+    # What is done
 
     def save_sheet(self) -> None:
         """Ask where to save the sheet, as PDF, SVG or PNG; come here first where it is not made yet."""
@@ -104,8 +119,7 @@ class BlockIn(Station):
     def refresh(self) -> None:
         assert self.pages is not None
         here = self.pages.here
-        views = {"Piles": self.piles_page.view, "Lay in": self.lay_page.view}
-        self.panels.setCurrentWidget(views.get(here, self.sheet_page.view))
+        self.panels.setCurrentWidget(self.lay_page.view if here == "Lay in" else self.sheet_page.view)
         self.sheet_page.show_canvas()
         self.fill_scale()
         if here == "Piles":

@@ -1,9 +1,9 @@
 """Harmonise: a scheme that holds, proportions, light against shadow, what meets well, ladders into the distance."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 
 import numpy as np
-from PyQt6.QtWidgets import QButtonGroup, QCheckBox
+from PyQt6.QtWidgets import QCheckBox
 
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.harmony.schemes import TITLES, places
@@ -13,14 +13,12 @@ from ochre_stone.desktop.easel import scenes
 from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import button, enable, set_tip, signals_blocked
+from ochre_stone.desktop.widgets.parts import enable, set_tip, signals_blocked
+from ochre_stone.desktop.widgets.scenebar import SceneWord
 from ochre_stone.desktop.widgets.tray import Pages
 
-SEES = {
-    "picture": ("Picture", "The picture as it is"),
-    "pulled": ("Pulled", "The whole picture as harmony would move it"),
-    "masses": ("Masses", "Each mass in its mean colour, as harmony would move it"),
-}
+PULLED = SceneWord("pulled", "Pulled", "The whole picture as harmony would move it")
+PULLED_MASSES = SceneWord("masses", "Masses", "Each mass in its mean colour, as harmony would move it")
 
 
 class Harmonise(Station):
@@ -28,6 +26,7 @@ class Harmonise(Station):
     order = 4
     panel = "beside"
     panel_least = 380
+    sees_block_in = True
     compares = "target"
 
     def prepare(self) -> None:
@@ -44,15 +43,7 @@ class Harmonise(Station):
         self.wheel = self.side = WheelView()
         self.wheel.hint = "Take notes first."
         self.wheel.note_chosen.connect(self.studio.select)
-        self.sees = {}
-        group = QButtonGroup(self)
-        for key, (words, tip) in SEES.items():
-            b = button(words, f"{tip} (K goes on)", "small", checkable=True)
-            b.clicked.connect(lambda: self.desk.showing.repaint())
-            group.addButton(b)
-            self.sees[key] = b
-        self.sees["picture"].setChecked(True)
-        self.tray.title("Harmonise", *self.sees.values())
+        self.tray.title("Harmonise")
         self.pages = pages = Pages(self.tray, "Scheme", "Balance", "Meet", "Ladders")
         yield
         self.scheme_page = pages.fill("Scheme", lambda tray: SchemePage(tray, harmony))
@@ -81,7 +72,6 @@ class Harmonise(Station):
     def commands(self) -> list[Command]:
         return [
             Command("Edit", "Leave note out of the &harmony, or take it in", ("X",), self.hold, needs="note"),
-            Command("View", "Picture, pulled, masses (Harmonise)", ("K",), self.next_sight, needs="picture"),
             Command("Go", "To the &wheel", ("Z",), self.to_wheel),
         ]
 
@@ -94,20 +84,16 @@ class Harmonise(Station):
         self.come()
         self.wheel.setFocus()
 
-    def next_sight(self) -> None:
-        """Come here; then the picture, as it would be pulled, the masses, and round again."""
-        self.come()
-        names = list(self.sees)
-        now = next(i for i, k in enumerate(names) if self.sees[k].isChecked())
-        self.sees[names[(now + 1) % len(names)]].setChecked(True)
-        self.desk.showing.repaint()
-
     # The easel
+
+    def scenes(self) -> Sequence[SceneWord]:
+        photo, *laid = super().scenes()
+        return (photo, PULLED, PULLED_MASSES, *laid)
 
     @property
     def previews(self) -> bool:
-        """Whether the easel shows something else than the picture as it is."""
-        return not self.sees["picture"].isChecked()
+        """Whether the easel shows the picture in other colours."""
+        return self.scene_now in (PULLED.key, PULLED_MASSES.key)
 
     def preview(self) -> Callable[[Floats], Floats]:
         """What the easel shows, as a function from the linear screen copy to Lab, to be run off the main thread."""
@@ -116,7 +102,7 @@ class Harmonise(Station):
         from ochre_stone.core.planning.rows import harmony_ways
 
         document, plan = self.document, self.studio.masses
-        flat = self.sees["masses"].isChecked() and plan is not None
+        flat = self.scene_now == PULLED_MASSES.key and plan is not None
 
         def recolour(linear: Floats) -> Floats:
             if flat and plan is not None:

@@ -1,9 +1,7 @@
 """Mass: few values in big shapes, light and shadow, the plan, its range, its edges, other hues at the same value."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING
-
-from PyQt6.QtWidgets import QButtonGroup
 
 from ochre_stone.core.picture.frame import Framed, Point
 from ochre_stone.core.picture.picture import Floats, linear_to_lab
@@ -13,11 +11,13 @@ from ochre_stone.desktop.easel.scenes import Drawing
 from ochre_stone.desktop.easel.tools import tool_named
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
-from ochre_stone.desktop.widgets.parts import button
+from ochre_stone.desktop.widgets.scenebar import PHOTO, SceneWord
 from ochre_stone.desktop.widgets.tray import Pages
 
 if TYPE_CHECKING:
     from ochre_stone.desktop.easel.masscover import Overlay
+
+MASSES = SceneWord("masses", "Masses", "The flat values; M goes between them and the photo")
 
 
 class MassStation(Station):
@@ -25,6 +25,7 @@ class MassStation(Station):
     order = 3
     shows = Shows.MASSES
     shows_marks = False
+    sees_block_in = True
 
     def build(self) -> Iterator[None]:
         from ochre_stone.desktop.stations.mass.choice import Masses
@@ -36,14 +37,7 @@ class MassStation(Station):
         from ochre_stone.desktop.stations.mass.values import ValuesPage
 
         self.masses = masses = Masses(self.studio)
-        self.show_masses = button("Masses", "The flat values (M)", "small", checkable=True)
-        self.show_picture = button("Picture", "The picture under them (M)", "small", checkable=True)
-        both = QButtonGroup(self)
-        for b in (self.show_masses, self.show_picture):
-            both.addButton(b)
-            b.clicked.connect(lambda: self.desk.showing.repaint())
-        self.show_masses.setChecked(True)
-        self.tray.title("Mass", self.show_masses, self.show_picture)
+        self.tray.title("Mass")
         self.pages = pages = Pages(self.tray, "Values", "Light", "Plan", "Range", "Edges", "Swap")
         scale = self.desk.scale
         self.values_page = pages.fill("Values", lambda tray: ValuesPage(tray, masses, scale))
@@ -78,7 +72,7 @@ class MassStation(Station):
         return [
             Command("File", "Outlines of the masses as S&VG…", ("Ctrl+E",), self.ask_outlines, needs="picture"),
             Command("File", "Print a &transfer at canvas size…", ("Ctrl+T",), self.ask_transfer, needs="picture"),
-            Command("View", "&Masses or picture", ("M",), self.toggle_masses, needs="picture"),
+            Command("View", "&Masses or photo", ("M",), self.toggle_masses, needs="picture"),
             Command("Go", "Draw a f&ocus area", ("U",), lambda: self.draw_on("Values", "focus"), needs="picture"),
             Command("Go", "Paint into the lig&ht", ("Y",), lambda: self.draw_on("Light", "light"), needs="picture"),
             Command("Go", "Paint into the sha&dow", ("J",), lambda: self.draw_on("Light", "shadow"), needs="picture"),
@@ -100,9 +94,11 @@ class MassStation(Station):
         save_transfer(self, self.session)
 
     def toggle_masses(self) -> None:
-        """Show the picture instead of the masses, or back."""
-        (self.show_picture if self.show_masses.isChecked() else self.show_masses).setChecked(True)
-        self.desk.showing.repaint()
+        """Show the photo instead of the masses, or back."""
+        self.see(PHOTO.key if self.scene_now == MASSES.key else MASSES.key)
+
+    def scenes(self) -> Sequence[SceneWord]:
+        return (MASSES, *super().scenes())
 
     def to_scale(self) -> None:
         """Come here with the keys on the value scale."""
@@ -169,7 +165,7 @@ class MassStation(Station):
 
     def drawing(self, screen: Floats, view: View) -> Drawing | None:
         plan, picture, document = self.masses.plan, self.studio.picture, self.document
-        if not self.show_masses.isChecked() or plan is None or picture is None:
+        if self.scene_now != MASSES.key or plan is None or picture is None:
             return None
         fine = self.studio.fine or plan
         if self._here != "Swap":

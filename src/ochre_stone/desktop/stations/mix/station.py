@@ -1,6 +1,7 @@
 """Mix: a palette, strings of piles, the pile in hand and what it needs, and the plan of the session."""
 
-from collections.abc import Callable, Collection, Iterator
+from collections.abc import Callable, Collection, Iterator, Sequence
+from typing import Literal
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QProgressBar, QSizePolicy, QStackedWidget
@@ -10,7 +11,15 @@ from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
 from ochre_stone.desktop.widgets.parts import button, enable, narrow, plain, signals_blocked
+from ochre_stone.desktop.widgets.scenebar import SceneWord
 from ochre_stone.desktop.widgets.tray import Pages
+
+PANELS = {
+    "Plan": ("Order", "What is mixed on from what"),
+    "Palette": ("Palette", "The palette laid out"),
+    "Bench": ("Bench", "Paint pushed about by hand"),
+}
+"""Pages of the tray that have a panel of their own in the centre."""
 
 
 class Mix(Station):
@@ -20,6 +29,7 @@ class Mix(Station):
     shows = Shows.DABS
     compares = "mixture"
     needs_strings = True
+    sees_block_in = points_at_pile = True
 
     def prepare(self) -> None:
         self.piles, self.palettes = self.session.piles, self.session.palettes
@@ -102,7 +112,7 @@ class Mix(Station):
             "Palette": self.board_page.refresh, "Loose": self.loose_page.refresh,
             "Bench": self.bench_page.refresh,
         }  # fmt: skip
-        pages.changed = self.refresh
+        pages.changed = self._page_changed
         piles.chosen.connect(self.refresh_if_here)
         piles.measured.connect(self.refresh_if_here)
         keeper.changed.connect(self.refresh_if_here)
@@ -122,6 +132,27 @@ class Mix(Station):
 
     def commands(self) -> list[Command]:
         return [Command("File", "Save the palette's &layout…", (), self.ask_board, needs="piles")]
+
+    # What the picture is seen as
+
+    def scenes(self) -> Sequence[SceneWord]:
+        photo, *laid = super().scenes()
+        return (self._panel_word(), *laid, photo)
+
+    def _panel_word(self) -> SceneWord:
+        """What stands in the centre without the picture: the strings, or the panel of the page."""
+        here = self.pages.here if self.pages is not None else ""
+        words, tip = PANELS.get(here, ("Strings", "All piles at their value"))
+        return SceneWord("panel", words, tip)
+
+    def panel_now(self) -> Literal["", "beside", "instead"]:
+        return "instead" if self.scene_now == "panel" else ""
+
+    def _page_changed(self) -> None:
+        """A page that has a panel of its own shows it."""
+        assert self.pages is not None
+        self.see("panel" if self.pages.here in PANELS else self.scene)
+        self.refresh()
 
     # What is done
 

@@ -25,6 +25,7 @@ NOTE_TOOLS = {
 class NoteStation(Station):
     title = "Note"
     order = 2
+    sees_block_in = True
 
     def prepare(self) -> None:
         self.notes = self.session.notes
