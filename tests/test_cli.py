@@ -306,7 +306,7 @@ class Contract(CommandCase):
             self.assertEqual((image.size, image.mode), ((1600, 1200), "RGB"))
             self.assertLessEqual(len(image.getcolors(100) or []), 4)
             self.assertIn(data["words"], image.text["Description"])
-        self.assertIn("ends in .png", run("blockin", self.photo, "--out", "x.svg").stderr)
+        self.assertIn("ends in .png, .svg or .pdf", run("blockin", self.photo, "--out", "x.jpg").stderr)
 
     def test_notes_and_harmony(self):
         data = self.json("notes", self.photo, "--count", "8")

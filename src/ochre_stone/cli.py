@@ -139,13 +139,13 @@ def masses(
 def _write_outlines(plan: Any, title: str, svg: str | None, transfer: str | None, canvas_text: str) -> None:
     from ochre_stone.core.store.atomic import write_bytes
     from ochre_stone.export.bundle import laid_as, parse_canvas
-    from ochre_stone.export.outlines import outlines_svg, transfer_pdf
+    from ochre_stone.export.outlines import outlines_svg, traced_masses, transfer_pdf
 
     if svg is not None:
         write_bytes(svg, outlines_svg(plan, title).encode())
     if transfer is not None:
         h, w = plan.labels.shape
-        write_bytes(transfer, transfer_pdf(plan, laid_as(parse_canvas(canvas_text), w, h), title))
+        write_bytes(transfer, transfer_pdf(traced_masses(plan), laid_as(parse_canvas(canvas_text), w, h), title))
 
 
 def _write_grey(out: str, grey: Any) -> None:
@@ -351,7 +351,9 @@ def plan(
 @click.option("--count", default=12, show_default=True, type=click.IntRange(2, 40), help="How many notes of a photo.")
 @click.option("--width", default=1600, show_default=True, type=click.IntRange(50, 8000), help="Pixels across.")
 @click.option("--box", "box_path", type=click.Path(dir_okay=False), help="Paint box file (default: your own).")
-@click.option("--out", required=True, type=click.Path(dir_okay=False), help="PNG file to write.")
+@click.option("--canvas", "canvas_text", default=None, help="Size of the canvas for SVG and PDF, such as 16x12in.")
+@click.option("--outlines", is_flag=True, help="Lines and numbers alone, to be carried over.")
+@click.option("--out", required=True, type=click.Path(dir_okay=False), help="PNG, SVG or PDF file to write.")
 @_json
 def blockin(
     path: str,
@@ -360,20 +362,23 @@ def blockin(
     count: int,
     width: int,
     box_path: str | None,
+    canvas_text: str | None,
+    outlines: bool,
     out: str,
     as_json: bool,
 ) -> None:
-    """Lay PHOTO|PROJECT in with exactly the piles of its plan, before one is mixed."""
+    """Lay PHOTO|PROJECT in with exactly the piles of its plan, before one is mixed; PDF: its outlines with numbers."""
     from ochre_stone.core.document.document import MixChoice
-    from ochre_stone.export.bundle import block_in_file
+    from ochre_stone.export.bundle import block_in_file, parse_canvas
 
-    if Path(out).suffix.lower() != ".png":
-        raise OchreError(f"'{Path(out).name}': the block-in is written as PNG; give the file a name that ends in .png.")
+    if Path(out).suffix.lower() not in (".png", ".svg", ".pdf"):
+        raise OchreError(f"'{Path(out).name}': give the file a name that ends in .png, .svg or .pdf.")
+    canvas = parse_canvas(canvas_text) if canvas_text is not None else None
     mix = None
     if palette_id is not None:
         palette_id, laid = cli_paint.laid_of(palette_id, cli_paint.box_of(box_path))
         mix = MixChoice.model_validate({"palette": palette_id, "laid": laid})
-    data = block_in_file(path, mix, piles, count, Path(out), width, cli_paint.telling())
+    data = block_in_file(path, mix, piles, count, Path(out), width, canvas, outlines, cli_paint.telling())
     _say(data, as_json, lambda: [f"wrote {data['file']}", f"{data['words']}.", data["coverage"]])
 
 

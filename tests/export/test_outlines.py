@@ -10,10 +10,19 @@ from pypdf import PdfReader
 from ochre_stone.core.document.document import Canvas
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.plan import MassSettings, plan, prepare
-from ochre_stone.export.outlines import OVERLAP_MM, fitted_mm, outlines_svg, size_mm, tiling, transfer_pdf
+from ochre_stone.export.outlines import (
+    OVERLAP_MM,
+    fitted_mm,
+    outlines_svg,
+    size_mm,
+    tiling,
+    traced_masses,
+    transfer_pdf,
+)
 from tests.support.made import orchard, picture
 
 PLAN = plan(prepare(picture(orchard()).reduced(60_000), 0.5), MassSettings(values=4))
+TRACED = traced_masses(PLAN)
 SVG = "{http://www.w3.org/2000/svg}"
 
 
@@ -57,7 +66,7 @@ class Transfer(unittest.TestCase):
                 self.assertAlmostEqual(tiles.inner[0] - step, OVERLAP_MM)
 
     def test_the_picture_fits_the_canvas_in_its_middle(self):
-        left, top, width, height = fitted_mm(PLAN, Canvas(width=30, height=40))
+        left, top, width, height = fitted_mm(PLAN.labels.shape, Canvas(width=30, height=40))
         self.assertAlmostEqual(width, 300)
         self.assertAlmostEqual(height / width, PLAN.labels.shape[0] / PLAN.labels.shape[1])
         self.assertAlmostEqual(left, 0)
@@ -65,12 +74,12 @@ class Transfer(unittest.TestCase):
 
     def test_a_wall_of_pages_is_refused_at_once(self):
         with self.assertRaisesRegex(OchreError, "pages: at most 300"):
-            transfer_pdf(PLAN, Canvas(width=9000, height=9000), "Wall")
+            transfer_pdf(TRACED, Canvas(width=9000, height=9000), "Wall")
 
     def test_pdf(self):
         canvas = Canvas(width=40, height=30)
-        data = transfer_pdf(PLAN, canvas, "Quinces")
-        self.assertEqual(data, transfer_pdf(PLAN, canvas, "Quinces"), "the same plan, the same bytes")
+        data = transfer_pdf(TRACED, canvas, "Quinces")
+        self.assertEqual(data, transfer_pdf(TRACED, canvas, "Quinces"), "the same plan, the same bytes")
         pages = PdfReader(io.BytesIO(data)).pages
         tiles = tiling(canvas)
         self.assertEqual(len(pages), tiles.pages + 1)
@@ -84,7 +93,7 @@ class Transfer(unittest.TestCase):
 
     def test_lines_are_true_to_size(self):
         """The canvas's own edge is drawn: its corner on the first page lies at the margin, at 1 to 1."""
-        data = transfer_pdf(PLAN, Canvas(width=10, height=8), "small")
+        data = transfer_pdf(TRACED, Canvas(width=10, height=8), "small")
         page = PdfReader(io.BytesIO(data)).pages[1]
         content = page.get_contents().get_data().decode("latin-1")
         scale = 72 / 25.4

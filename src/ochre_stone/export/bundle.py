@@ -27,6 +27,7 @@ from ochre_stone.core.planning.rows import is_current
 from ochre_stone.core.planning.suggesting import suggest_notes
 from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.core.store.files import open_project, save
+from ochre_stone.export.blockoutlines import block_in_bytes
 from ochre_stone.export.blockpicture import block_in_json, block_in_png
 from ochre_stone.export.pdf import sheet_pdf
 from ochre_stone.export.tables import palette_gpl, recipes_csv, sheet_json
@@ -146,10 +147,13 @@ def block_in_file(
     count: int,
     out: Path,
     width: int,
+    canvas: Canvas | None = None,
+    lines_only: bool = False,
     tell: Tell = lambda words, share: None,
 ) -> dict[str, Any]:
-    """The block-in of a photo or a project, written to ``out`` as PNG, ``width`` pixels across. ``mix``: whose palette
-    is taken; None for the project's own, or the usual one; ``piles``: how many, None as the project has it.
+    """The block-in of a photo or a project, written to ``out`` as PNG, SVG or PDF, see
+    :func:`blockoutlines.block_in_bytes`. ``mix``: whose palette is taken; None for the project's own, or the usual one;
+    ``piles``: how many, None as the project has it; ``canvas``: another than the project's.
 
     Raises OchreError for bad input, or where there is no pile.
     """
@@ -169,12 +173,15 @@ def block_in_file(
             document = document.model_copy(update={"mixed": mixed})
     else:
         asked = (mix or MixChoice()).model_copy(update={"piles": piles or 0})
-        made = planned(path, asked, Canvas(), 4, count, ("", ""), tell)
+        made = planned(path, asked, canvas or Canvas(), 4, count, ("", ""), tell)
         picture, document = made.picture, made.document
     tell("laying in", 0.8)
     laid = block_in(picture, document)
     if laid is None:
         raise OchreError(f"'{Path(path).name}' has no pile to lay in: take notes first.")
-    write_bytes(out, block_in_png(laid, width))
+    h, w = laid.labels.shape
+    size = laid_as(canvas, w, h) if canvas is not None else document.canvas
+    title = one_line(Path(path).stem)
+    write_bytes(out, block_in_bytes(laid, out.suffix.lower().lstrip("."), size, title, width, lines_only))
     tell("", 1.0)
     return block_in_json(laid, document) | {"palette": document.mix.palette, "file": str(out)}

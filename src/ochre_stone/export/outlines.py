@@ -1,4 +1,4 @@
-"""Outlines of the masses: as SVG, and printed at the size of the canvas over several pages as a transfer."""
+"""Outlines of the masses as SVG, and outlines printed at the size of the canvas over several pages as a transfer."""
 
 import io
 from collections.abc import Sequence
@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas as Pdf
 
+from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.document.document import Canvas
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.outlines import Outline, bezier, plan_outlines
@@ -14,9 +15,28 @@ from ochre_stone.core.masses.plan import MassPlan, label_places
 from ochre_stone.export.style import BODY, BOLD, INK, LINE, QUIET_INK, paper_size, register_fonts
 
 MOST_PAGES = 300
+_NUMBER_MM = 8.0
 MARGIN_MM = 10.0
 OVERLAP_MM = 10.0
 """How far neighbouring pages repeat each other, so that they can be lined up and taped."""
+
+
+@dataclass(frozen=True, eq=False)
+class Traced:
+    """Outlines with numbers, to be carried over to a canvas."""
+
+    shape: tuple[int, int]
+    """Of the picture, (h, w)."""
+    paths: tuple[tuple[Array, bool], ...]
+    """Nodes (n, 2) as shares of width and height, and whether the path is closed."""
+    numbers: tuple[tuple[float, float, str], ...]
+
+
+def traced_masses(plan: MassPlan) -> Traced:
+    """The outlines of the masses, each with its number."""
+    h, w = plan.labels.shape
+    numbers = tuple((x, y, str(i + 1)) for x, y, i in label_places(plan))
+    return Traced((h, w), tuple((p.points, True) for p in plan_outlines(plan)), numbers)
 
 
 def _hex(grey: int) -> str:
@@ -45,7 +65,7 @@ def outlines_svg(plan: MassPlan, title: str, width: float = 1200.0, canvas: Canv
     paths = plan_outlines(plan)
     box = f'viewBox="0 0 {width:.2f} {height:.2f}"'
     if canvas is not None:
-        _, _, wide, high = fitted_mm(plan, canvas)
+        _, _, wide, high = fitted_mm((h, w), canvas)
         box += f' width="{wide:.2f}mm" height="{high:.2f}mm"'
     out = [
         '<?xml version="1.0" encoding="UTF-8"?>',
@@ -119,19 +139,21 @@ def size_mm(canvas: Canvas) -> tuple[float, float]:
     return canvas.width * unit, canvas.height * unit
 
 
-def fitted_mm(plan: MassPlan, canvas: Canvas) -> tuple[float, float, float, float]:
-    """Left, top, width and height of the picture on the canvas, as large as fits and in its middle."""
+def fitted_mm(shape: tuple[int, int], canvas: Canvas) -> tuple[float, float, float, float]:
+    """Left, top, width and height of a picture of that shape (h, w) on the canvas, as large as fits and in its
+    middle."""
     width, height = size_mm(canvas)
-    h, w = plan.labels.shape
+    h, w = shape
     scale = min(width / w, height / h)
     return (width - w * scale) / 2, (height - h * scale) / 2, w * scale, h * scale
 
 
-def transfer_pdf(plan: MassPlan, canvas: Canvas, title: str) -> bytes:
+def transfer_pdf(traced: Traced, canvas: Canvas, title: str) -> bytes:
     """Outlines at the size of the canvas over as many pages as that takes, with marks to line them up.
 
     Neighbouring pages repeat 1 cm. Each page says where it belongs; the first shows how all lie together and a bar of
-    10 cm, to check that the printer did not scale. The same plan gives the same bytes. Raises OchreError where it would
+    10 cm, to check that the printer did not scale. The same outlines give the same bytes. Raises OchreError where it
+    would
     take more than 300 pages: nobody lays those out.
     """
     tiles = tiling(canvas)
@@ -146,18 +168,17 @@ def transfer_pdf(plan: MassPlan, canvas: Canvas, title: str) -> bytes:
     pdf = Pdf(out, pagesize=page_size, invariant=1, pageCompression=1)
     pdf.setTitle(f"Transfer: {title}")
     pdf.setAuthor("Ochre Stone")
-    paths = plan_outlines(plan)
-    _overview(pdf, plan, canvas, tiles, paths, title)
+    _overview(pdf, traced, canvas, tiles, title)
     for row in range(tiles.rows):
         for column in range(tiles.columns):
-            _page(pdf, plan, canvas, tiles, paths, column, row)
+            _page(pdf, traced, canvas, tiles, column, row)
     pdf.save()
     return out.getvalue()
 
 
-def _draw(pdf: Pdf, plan: MassPlan, canvas: Canvas, paths: Sequence[Outline], line: float, numbers: float) -> None:
+def draw_traced(pdf: Pdf, traced: Traced, canvas: Canvas, line: float, numbers: float) -> None:
     """Outlines, numbers and the canvas's edge in millimetres from the canvas's top left corner, y downward."""
-    left, top, width, height = fitted_mm(plan, canvas)
+    left, top, width, height = fitted_mm(traced.shape, canvas)
     pdf.setStrokeColor(INK)
     pdf.setLineWidth(line)
     pdf.setLineJoin(1)
@@ -165,34 +186,32 @@ def _draw(pdf: Pdf, plan: MassPlan, canvas: Canvas, paths: Sequence[Outline], li
     frame = pdf.beginPath()
     frame.rect(left, top, width, height)
     pdf.clipPath(frame, stroke=0, fill=0)
-    for p in paths:
+
+    def at(point: Sequence[float]) -> tuple[float, float]:
+        return left + point[0] * width, top + point[1] * height
+
+    for points, closed in traced.paths:
         path = pdf.beginPath()
-        path.moveTo(left + p.points[0][0] * width, top + p.points[0][1] * height)
-        for a, b, c in bezier(p.points):
-            path.curveTo(
-                left + a[0] * width,
-                top + a[1] * height,
-                left + b[0] * width,
-                top + b[1] * height,
-                left + c[0] * width,
-                top + c[1] * height,
-            )
-        path.close()
+        path.moveTo(*at(points[0]))
+        for a, b, c in bezier(points, closed):
+            path.curveTo(*at(a), *at(b), *at(c))
+        if closed:
+            path.close()
         pdf.drawPath(path, stroke=1, fill=0)
     pdf.restoreState()
-    for x, y, index in label_places(plan):
+    for x, y, words in traced.numbers:
         pdf.saveState()
         pdf.translate(left + x * width, top + y * height)
         pdf.scale(1, -1)
         pdf.setFillColor(QUIET_INK)
         pdf.setFont(BOLD, numbers)
-        pdf.drawCentredString(0, -numbers * 0.35, str(index + 1))
+        pdf.drawCentredString(0, -numbers * 0.35, words)
         pdf.restoreState()
     pdf.setLineWidth(line * 1.5)
     pdf.rect(0, 0, *size_mm(canvas), fill=0, stroke=1)
 
 
-def _overview(pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Sequence[Outline], title: str) -> None:
+def _overview(pdf: Pdf, traced: Traced, canvas: Canvas, tiles: Tiling, title: str) -> None:
     """First page: how the pages lie together, and a bar to check the printer by."""
     page_w, page_h = tiles.page
     width, height = size_mm(canvas)
@@ -213,7 +232,7 @@ def _overview(pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Se
     pdf.saveState()
     pdf.translate(MARGIN_MM * mm, (page_h - 42) * mm)
     pdf.scale(scale * mm, -scale * mm)
-    _draw(pdf, plan, canvas, paths, 0.25 / scale, 5 / scale)
+    draw_traced(pdf, traced, canvas, 0.25 / scale, 5 / scale)
     pdf.setStrokeColor(LINE)
     pdf.setLineWidth(0.3 / scale)
     for row in range(tiles.rows):
@@ -233,9 +252,7 @@ def _overview(pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Se
     pdf.showPage()
 
 
-def _page(
-    pdf: Pdf, plan: MassPlan, canvas: Canvas, tiles: Tiling, paths: Sequence[Outline], column: int, row: int
-) -> None:
+def _page(pdf: Pdf, traced: Traced, canvas: Canvas, tiles: Tiling, column: int, row: int) -> None:
     """One page at the size of the canvas."""
     x, y = tiles.left_top(column, row)
     inner_w, inner_h = tiles.inner
@@ -246,7 +263,7 @@ def _page(
     frame.rect(0, 0, inner_w, inner_h)
     pdf.clipPath(frame, stroke=0, fill=0)
     pdf.translate(-x, -y)
-    _draw(pdf, plan, canvas, paths, 0.35, 8)
+    draw_traced(pdf, traced, canvas, 0.35, _NUMBER_MM)
     # Crosses in the middle of each overlap: both neighbours print them.
     pdf.setStrokeColor(INK)
     pdf.setLineWidth(0.2)

@@ -19,6 +19,9 @@ from ochre_stone.core.masses.shapes import Labels
 cv2 = later("cv2")
 ndimage = later("scipy.ndimage")
 
+Bend = tuple[tuple[float, float], tuple[float, float], tuple[float, float]]
+"""A cubic Bezier piece from where the one before it ends: first handle, second handle, end."""
+
 _FINER = 3
 _PAD = 12  # pixels that paths run on beyond the picture, so that its frame rounds no corner
 
@@ -82,11 +85,15 @@ def _smooth(trace: Array, spacing: float) -> Array | None:
     return np.asarray(soft[::4])
 
 
-def bezier(points: npt.ArrayLike) -> list[tuple[tuple[float, float], tuple[float, float], tuple[float, float]]]:
-    """Cubic Bezier pieces (first handle, second handle, end) around a closed path of nodes (n, 2), from node 0."""
+def bezier(points: npt.ArrayLike, closed: bool = True) -> list[Bend]:
+    """Cubic Bezier pieces along a path of nodes (n, 2), from the first, and round to it again where it is closed."""
     p = np.asarray(points, dtype=float)
-    before, after, beyond = np.roll(p, 1, axis=0), np.roll(p, -1, axis=0), np.roll(p, -2, axis=0)
-    first, second = p + (after - before) / 6, after - (beyond - p) / 6
+    if closed:
+        before, here, after, beyond = np.roll(p, 1, axis=0), p, np.roll(p, -1, axis=0), np.roll(p, -2, axis=0)
+    else:
+        long = np.vstack([2 * p[0] - p[1], p, 2 * p[-1] - p[-2]])
+        before, here, after, beyond = long[:-3], long[1:-2], long[2:-1], long[3:]
+    first, second = here + (after - before) / 6, after - (beyond - here) / 6
     return [
         ((a[0], a[1]), (b[0], b[1]), (c[0], c[1]))
         for a, b, c in zip(first.tolist(), second.tolist(), after.tolist(), strict=True)

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject
 
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.plan import MassPlan
+from ochre_stone.core.planning.blockin import LaidIn, block_in
 from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.core.planning.planning import Sheet, make_sheet
 from ochre_stone.core.store.atomic import write_bytes
@@ -90,11 +91,48 @@ class Exports(QObject):
         title, canvas = self.studio.title, self.studio.document.canvas
 
         def made(plan: MassPlan) -> tuple[bytes, str]:
-            from ochre_stone.export.outlines import tiling, transfer_pdf
+            from ochre_stone.export.outlines import tiling, traced_masses, transfer_pdf
 
-            return transfer_pdf(plan, canvas, title), f", {tiling(canvas).pages + 1} pages"
+            return transfer_pdf(traced_masses(plan), canvas, title), f", {tiling(canvas).pages + 1} pages"
 
         self._masses(path, made, f"transfer for {canvas.words}")
+
+    def block_in(self, path: Path) -> None:
+        """Write the block-in's outlines with numbers at the size of the canvas, as PDF, SVG (with fills) or PNG."""
+        title, canvas = self.studio.title, self.studio.document.canvas
+
+        def made(found: LaidIn) -> tuple[bytes, str]:
+            from ochre_stone.export.blockoutlines import block_in_bytes
+
+            kind = path.suffix.lower().lstrip(".")
+            return block_in_bytes(found, kind, canvas, title, 0, kind == "png"), ""
+
+        self._laid_in(path, made, f"outlines of the block-in for {canvas.words}")
+
+    def block_in_transfer(self, path: Path) -> None:
+        """Write the block-in's outlines at the size of the canvas over several pages."""
+        title, canvas = self.studio.title, self.studio.document.canvas
+
+        def made(found: LaidIn) -> tuple[bytes, str]:
+            from ochre_stone.export.blockoutlines import traced_piles
+            from ochre_stone.export.outlines import tiling, transfer_pdf
+
+            return transfer_pdf(traced_piles(found, canvas), canvas, title), f", {tiling(canvas).pages + 1} pages"
+
+        self._laid_in(path, made, f"transfer of the block-in for {canvas.words}")
+
+    def _laid_in(self, path: Path, made: Callable[[LaidIn], tuple[bytes, str]], words: str) -> None:
+        picture, document = self.studio.picture, self.studio.document
+        if picture is None or not self.studio.strings.ready() or not document.mixed.strings:
+            self.studio.failed.emit("There is no block-in yet: open a picture, take notes, and come to Mix.")
+            return
+
+        def work() -> tuple[bytes, str]:
+            found = block_in(picture, document)
+            assert found is not None  # there are strings
+            return made(found)
+
+        self._write(path, work, words)
 
     def _masses(self, path: Path, made: Callable[[MassPlan], tuple[bytes, str]], words: str) -> None:
         """``made``: the file, and what is said of it besides ``words``."""
@@ -103,8 +141,11 @@ class Exports(QObject):
             self.studio.failed.emit("There are no masses yet: open a picture first.")
             return
 
+        self._write(path, lambda: made(fine_masses(picture, document)), words)
+
+    def _write(self, path: Path, made: Callable[[], tuple[bytes, str]], words: str) -> None:
         def work(_: Any) -> str:
-            data, more = made(fine_masses(picture, document))
+            data, more = made()
             write_bytes(path, data)
             return more
 

@@ -1,5 +1,6 @@
 """The Piles page of Block in: what each pile covers of the picture, and what no pile comes near."""
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
 class PilesPage:
     """Which pile does nothing, which does most, and what another would mend."""
 
-    def __init__(self, tray: Tray, session: Session) -> None:
+    def __init__(self, tray: Tray, session: Session, outlines: Callable[[], None]) -> None:
         self.studio, self.piles, self.laid = session.studio, session.piles, session.laid
         self.words = tray.label("")
         self.held = tray.label("", "head")
@@ -39,7 +40,9 @@ class PilesPage:
         tray.list(self.missing)
         self.note_it = button("Note it", "A note of that place, as Suggest would take it; the plan follows")
         self.note_it.clicked.connect(self.laid.note_it)
-        tray.row(self.note_it, None)
+        self.outlines = button("Outlines…", "With the numbers of the recipes, at canvas size (Shift+E)")
+        self.outlines.clicked.connect(lambda: outlines())
+        tray.row(self.note_it, None, self.outlines)
         self._listed: AllLacking | None = None
 
     @property
@@ -51,7 +54,7 @@ class PilesPage:
         """Show the block-in as it is known."""
         found, held = self.laid.shown, self.piles.found()
         self._show_missing()
-        for w in (self.held, self.recipe, self.list):
+        for w in (self.held, self.recipe, self.list, self.outlines):
             w.setVisible(found is not None)
         if found is None:
             self.words.setText(self.laid.words())

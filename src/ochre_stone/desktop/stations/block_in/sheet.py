@@ -67,7 +67,7 @@ class SheetPage:
         self.spare.valueChanged.connect(lambda v: self.set_canvas("To spare", "spare", spare=v / 100))
         self.save = button("Save the sheet…", "As PDF, SVG or PNG (Ctrl+P)", "main")
         self.save.clicked.connect(lambda: save())
-        self.transfer = button("Transfer…", "The outlines at canvas size, over pages of this paper (Ctrl+T)")
+        self.transfer = button("Transfer…", "The block-in's outlines at canvas size, over pages of this paper")
         self.transfer.clicked.connect(lambda: transfer())
         self.usual = button("", "The usual thickness of this medium", "small")
         self.usual.clicked.connect(lambda: self.set_canvas("Usual thickness", thickness=self._usual()))

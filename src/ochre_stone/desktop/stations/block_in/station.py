@@ -33,17 +33,16 @@ class BlockIn(Station):
         from ochre_stone.desktop.stations.block_in.lay import LayPage
         from ochre_stone.desktop.stations.block_in.piles import PilesPage
         from ochre_stone.desktop.stations.block_in.sheet import SheetPage
-        from ochre_stone.desktop.stations.saving import save_transfer
 
         session = self.session
         self.easel = button("At the easel", "One pile at a time, full screen (F11)", "small")
         self.easel.clicked.connect(lambda: session.easel_view_wanted.emit())
         self.tray.title("Block in", self.easel)
         self.pages = pages = Pages(self.tray, "Piles", "Sheet", "Cautions", "Lay in")
-        self.piles_page = pages.fill("Piles", lambda tray: PilesPage(tray, session))
+        self.piles_page = pages.fill("Piles", lambda tray: PilesPage(tray, session, self.save_outlines))
         yield
         self.sheet_page = pages.fill(
-            "Sheet", lambda tray: SheetPage(tray, session, self.save_sheet, lambda: save_transfer(self, session))
+            "Sheet", lambda tray: SheetPage(tray, session, self.save_sheet, self.save_transfer)
         )
         yield
         self.care_page = pages.fill("Cautions", CarePage)
@@ -61,7 +60,10 @@ class BlockIn(Station):
         session.piles.measured.connect(self.refresh_if_here)
 
     def commands(self) -> list[Command]:
-        return [Command("File", "Save the shee&t…", ("Ctrl+P",), self.save_sheet, needs="piles")]
+        return [
+            Command("File", "Save the shee&t…", ("Ctrl+P",), self.save_sheet, needs="piles"),
+            Command("File", "Outlines of the &block-in…", ("Shift+E",), self.save_outlines, needs="piles"),
+        ]
 
     # What the picture is seen as
 
@@ -103,6 +105,20 @@ class BlockIn(Station):
         path = ask_save(self, "Save the sheet", self.session.settings.folder, name, DRAWN)
         if path is not None:
             self.session.exports.sheet(path, page.sheet, page.pdf)
+
+    def save_outlines(self) -> None:
+        """Ask where to save the block-in's outlines with the numbers of its recipes."""
+        name = f"{self.studio.title} block-in.pdf"
+        path = ask_save(self, "Outlines of the block-in", self.session.settings.folder, name, DRAWN)
+        if path is not None:
+            self.session.exports.block_in(path)
+
+    def save_transfer(self) -> None:
+        """Ask where to save the same over several pages."""
+        name = f"{self.studio.title} transfer.pdf"
+        path = ask_save(self, "Transfer at canvas size", self.session.settings.folder, name, "PDF (*.pdf)")
+        if path is not None:
+            self.session.exports.block_in_transfer(path)
 
     def drawing(self, screen: Floats, view: View) -> Drawing | None:
         plan, picture = self.studio.masses, self.studio.picture
