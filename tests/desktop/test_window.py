@@ -64,9 +64,10 @@ class Room(WindowCase):
         self.open()
         w.go_to("Harmonise")
         self.settle()
-        self.assertTrue(w.stage.sides.y() > 0, "a lying picture stands above")
+        self.assertGreater(w.stage.sides.y(), w.easel.y(), "a lying picture stands above")
         self.upright()
-        self.assertEqual((w.stage.sides.y(), w.stage.sides.x() > 0), (0, True), "an upright one beside")
+        self.assertEqual(w.stage.sides.y(), w.easel.y(), "an upright one beside")
+        self.assertGreater(w.stage.sides.x(), w.easel.x())
 
     def test_widths_that_were_drawn_stay_when_text_grows(self):
         w = self.window
@@ -83,8 +84,8 @@ class Room(WindowCase):
     def test_the_small_picture_stands_at_the_foot_of_the_tray(self):
         w = self.window
         self.open_small()
-        for title in ("Mix", "Block in", "Paint box"):
-            w.go_to(title)
+        for title, page in (("Mix", ""), ("Block in", "Sheet"), ("Paint box", "")):
+            w.go_to(title, page)
             self.settle()
             self.assertIs(w.easel.parent(), w.stage.foot, title)
             self.assertTrue(w.easel.isVisible())

@@ -31,7 +31,7 @@ MISSING = SceneWord("missing", "What is missing", "Where no pile comes near, in 
 
 
 class SceneBar(QWidget):
-    """Stands over the picture; in two rows where one has not room for all words."""
+    """Stands over the picture, in two rows where one has not room for all words; or beside it, word under word."""
 
     chosen = pyqtSignal(str)
     alone_asked = pyqtSignal(bool)
@@ -97,6 +97,11 @@ class SceneBar(QWidget):
             return 0
         return _ROW * (1 + (self._wide(self.scenes.values()) + self._wide(self._ways()) > width - 3 * _EDGE))
 
+    def wide(self) -> int:
+        """Pixels of width that it takes beside the picture."""
+        own = (self.alone, self.halves, self.note_it, *self.scenes.values())
+        return max(self._room(b) for b in own) + 2 * _EDGE if self.words else 0
+
     def _ways(self) -> list[QPushButton]:
         return [b for b in (self.alone, self.halves, self.note_it) if not b.isHidden()]
 
@@ -110,6 +115,14 @@ class SceneBar(QWidget):
         return max(b.sizeHint().width(), b.minimumWidth())
 
     def _place(self) -> None:
+        if self.height() > 3 * _ROW:
+            top = 4
+            for own in (list(self.scenes.values()), self._ways()):
+                for b in own:
+                    b.setGeometry(_EDGE, top, self.width() - 2 * _EDGE, _ROW - 6)
+                    top += _ROW
+                top += _ROW // 2
+            return
         rows = self.high(self.width()) // _ROW
         for k, own in enumerate((list(self.scenes.values()), self._ways())):
             left = _EDGE if not k or rows == 2 else self.width() - self._wide(own) - _EDGE

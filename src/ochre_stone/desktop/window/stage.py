@@ -32,26 +32,33 @@ class Share:
 
 
 def share_of(width: int, height: int, aspect: float, least: int) -> Share:
-    """Both as large as the room allows: the greatest product of the picture's area and of the square that fits into the
+    """Both as large as :func:`best_share` has them."""
+    return best_share(width, height, aspect, least)[1]
+
+
+def picture_area(width: float, height: float, aspect: float) -> float:
+    """Pixels of a picture, ``aspect`` wide for its height, in an easel of that size."""
+    w, h = max(width - _MARGIN, 1), max(height - _MARGIN, 1)
+    return min(w, h * aspect) * min(h, w / aspect)
+
+
+def best_share(width: int, height: int, aspect: float, least: int) -> tuple[float, Share]:
+    """How good the best share is, and that. Both as large as the room allows: the greatest product of the picture's area and of the square that fits into the
     panel, which is at least ``least`` wide and high where there is room for that.
 
     ``aspect``: width over height of the picture.
     """
-
-    def picture(w: float, h: float) -> float:
-        w, h = max(w - _MARGIN, 1), max(h - _MARGIN, 1)
-        return min(w, h * aspect) * min(h, w / aspect)
-
     found = (-1.0, Share(False, least))
     for beside in (False, True):
         whole, across = (width, height) if beside else (height, width)
         smallest = min(least, whole - _LEAST_PICTURE)
         for panel in range(smallest, max(whole - _LEAST_PICTURE, smallest) + 1, _STEP):
             side = min(panel, across)
-            area = picture(whole - panel, across) if beside else picture(across, whole - panel)
+            size = (whole - panel, across) if beside else (across, whole - panel)
+            area = picture_area(*size, aspect)
             if side >= min(smallest, across):
                 found = max(found, (area * side * side, Share(beside, panel)), key=lambda f: f[0])
-    return found[1]
+    return found
 
 
 class _Centre(QWidget):
@@ -80,25 +87,37 @@ class _Centre(QWidget):
 
     def arrange(self) -> None:
         """Give each its part."""
-        whole = self.rect()
-        high = self.bar.high(whole.width())
-        self.bar.setGeometry(0, 0, whole.width(), high)
-        whole.setTop(whole.top() + high)
+        whole, full = self.rect(), self.easel.full_size()
+        aspect = full[0] / full[1] if full[1] else 4 / 3
+        above, beside = self.bar.high(whole.width()), self.bar.wide()
+
+        def worth(room: QRect) -> float:
+            """How large all is that stands in a room."""
+            if self.kind == "beside":
+                return best_share(room.width(), room.height(), aspect, self.least)[0]
+            return picture_area(room.width(), room.height(), aspect)
+
+        below, right_of = whole.adjusted(0, above, 0, 0), whole.adjusted(beside, 0, 0, 0)
+        # The words stand where the picture leaves room: above a lying one, at the left of an upright one.
+        if self.kind != "instead" and above and worth(right_of) > worth(below):
+            self.bar.setGeometry(0, 0, beside, whole.height())
+            whole = right_of
+        else:
+            self.bar.setGeometry(0, 0, whole.width(), above)
+            whole = below
         if self._cover is not None:
             self._cover.setGeometry(self.rect())
             self._cover.raise_()
         if self.kind == "instead":
             self.sides.setGeometry(whole)
         elif self.kind == "beside":
-            full = self.easel.full_size()
-            aspect = full[0] / full[1] if full[1] else 4 / 3
             s = share_of(whole.width(), whole.height(), aspect, self.least)
             if s.beside:
-                self.easel.setGeometry(QRect(0, high, whole.width() - s.panel, whole.height()))
-                self.sides.setGeometry(QRect(whole.width() - s.panel, high, s.panel, whole.height()))
+                self.easel.setGeometry(whole.adjusted(0, 0, -s.panel, 0))
+                self.sides.setGeometry(whole.adjusted(whole.width() - s.panel, 0, 0, 0))
             else:
-                self.easel.setGeometry(QRect(0, high, whole.width(), whole.height() - s.panel))
-                self.sides.setGeometry(QRect(0, high + whole.height() - s.panel, whole.width(), s.panel))
+                self.easel.setGeometry(whole.adjusted(0, 0, 0, -s.panel))
+                self.sides.setGeometry(whole.adjusted(0, whole.height() - s.panel, 0, 0))
         else:
             self.easel.setGeometry(whole)
 

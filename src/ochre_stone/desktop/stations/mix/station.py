@@ -124,6 +124,7 @@ class Mix(Station):
         from ochre_stone.desktop.stations.mix.strings import StringsView
 
         self.strings = StringsView()
+        self.strings.scale = self.desk.scale
         self.strings.chosen.connect(self.piles.choose)
         self.strings.opened.connect(lambda _: self.show_pile())
         self.strings_area = self.strings.scroll_area()

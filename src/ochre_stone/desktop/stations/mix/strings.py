@@ -4,9 +4,9 @@ it."""
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QScrollArea
+from PyQt6.QtWidgets import QScrollArea, QWidget
 
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.document.document import Mixed
@@ -73,8 +73,10 @@ class StringsView(Items):
         self._down: Mapping[str, str] = {}
         self._bases: dict[str, Lab] = {}
         self.hint = ""
-        self.axis_height = 0.0
-        """Height of the scale that the value lines run on from."""
+        self.scrolled_height = 0.0
+        """Height of what it is seen in, the bar at its foot counted."""
+        self.scale: QWidget | None = None
+        """The value scale that the lines run on from."""
         self._laid: tuple[object, list[_Slot]] | None = None
         self.taken.connect(self.chosen)
 
@@ -111,15 +113,26 @@ class StringsView(Items):
     def _least() -> int:
         return theme.sized(_COLUMN)
 
+    def _above(self) -> float:
+        """How much higher the scale begins."""
+        if self.scale is None or not self.isVisible():
+            return 0.0
+        middle = self.scale.mapToGlobal(QPoint(0, 0))
+        return float(max(self.mapToGlobal(QPoint(0, 0)).y() - middle.y(), 0))
+
     def _axis(self) -> float:
-        return self.axis_height or float(self.height())
+        """Height of the scale."""
+        return (self.scrolled_height or float(self.height())) + self._above()
+
+    def _y_of(self, value: float) -> float:
+        return y_of(value, self._axis()) - self._above()
 
     def _column(self) -> float:
         wide = (self.width() - 6) / max(len(self._columns), 1)
         return min(wide, max(2.2 * self._least(), self._axis() * 0.32))
 
     def _slots(self) -> list[_Slot]:
-        key = (self.width(), self._axis(), theme.text_scale(), id(self._strings))
+        key = (self.width(), self._axis(), self._above(), theme.text_scale(), id(self._strings))
         if self._laid is None or self._laid[0] != key:
             slots = [self._stand(k, [p for _, p in c.piles]) for k, c in enumerate(self._columns)]
             self._laid = key, [slot for column in slots for slot in column]
@@ -137,10 +150,11 @@ class StringsView(Items):
                 levels[-1].append(i)
             else:
                 levels.append([i])
-        exact = [y_of(piles[level[0]].target.value, self._axis()) for level in levels]
+        exact = [self._y_of(piles[level[0]].target.value) for level in levels]
+        high = self._axis() - self._above()
         half = size.height() / 2
-        gap = min(size.height() + 2.0, (self._axis() - TOP) / max(len(levels), 1))
-        centres = spread_apart(exact, gap, TOP + half - 4, self._axis() - BOTTOM - half + 14)
+        gap = min(size.height() + 2.0, (high - TOP) / max(len(levels), 1))
+        centres = spread_apart(exact, gap, TOP + half - 4, high - BOTTOM - half + 14)
         out: dict[int, _Slot] = {}
         for n, (level, y) in enumerate(zip(levels, centres, strict=True)):
             above = y - centres[n - 1] if n else 200.0
@@ -230,7 +244,7 @@ class StringsView(Items):
         faint.setAlpha(60)
         painter.setPen(QPen(faint, 1))
         for v, _ in numbers.ticks():
-            y = round(y_of(v, self._axis())) + 0.5
+            y = round(self._y_of(v)) + 0.5
             painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
 
     def _paint_heads(self, painter: QPainter) -> None:
@@ -250,7 +264,8 @@ class StringsView(Items):
             if words:
                 painter.setFont(theme.face(9))
                 words = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, wide - 8)
-                box = QRectF(6 + k * wide, self._axis() - BOTTOM + 2, wide - 8, BOTTOM - 4)
+                foot = self._axis() - self._above() - BOTTOM + 2
+                box = QRectF(6 + k * wide, foot, wide - 8, BOTTOM - 4)
                 painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, words)
 
     def _paint_pile(self, painter: QPainter, p: Pile, slot: _Slot) -> None:
@@ -336,7 +351,7 @@ class _Sideways(QScrollArea):
         self.view = view
 
     def resizeEvent(self, event: object) -> None:
-        self.view.axis_height = float(self.height())
+        self.view.scrolled_height = float(self.height())
         super().resizeEvent(event)  # type: ignore[arg-type]
 
 
