@@ -247,6 +247,111 @@ class Elsewhere(_Laid):
         self.assertFalse(before.shape == after.shape and np.allclose(before, after, atol=1.0))
 
 
+class Fewer(_Laid):
+    """Piles kept, left out and brought back; palettes and numbers chosen by looking."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.come("Block in", "Piles")
+        self.page = self.window.at("Block in").piles_page
+
+    def on_notes(self) -> None:
+        """A pile on each note, in place of even steps."""
+        self.assertFalse(self.page.leave.isEnabled())
+        self.assertIn("No note stands on it", self.page.leave.toolTip())
+        self.window.studio.adjust("mix", "On notes", stand="notes", left_out=())
+        self.settle()
+
+    def notes(self):
+        return {n.id: n for n in self.window.studio.document.notes}
+
+    def test_the_least_missed_is_left_out_and_brought_back(self):
+        self.on_notes()
+        self.assertGreater(len(self.piles.names()), 9)
+        self.click(self.page.least)
+        self.assertIn("is missed least", self.window.last_told)
+        self.window.studio.adjust("mix", "Few", piles=5)
+        self.settle()
+        self.assertFalse(self.page.least.isEnabled(), "below nine piles planning anew does better")
+        self.assertIn("How many", self.page.least.toolTip())
+        self.window.studio.undo.undo()
+        self.settle()
+        before = self.piles.names()
+        pile = self.laid.least.pile
+        self.piles.choose(pile.id)
+        self.settle()
+        self.click(self.page.leave)
+        self.settle()
+        self.assertEqual({self.notes()[i].pile for i in pile.target.notes}, {"none"})
+        self.assertNotIn(pile.name, self.piles.names().values())
+        rows = [self.page.list.item(i) for i in range(self.page.list.count())]
+        left = next(row for row in rows if row.text().endswith(": left out"))
+        self.page.list.itemClicked.emit(left)
+        self.assertEqual(self.page.leave.text(), "Bring it back")
+        self.assertFalse(self.page.keep.isEnabled())
+        self.click(self.page.leave)
+        self.settle()
+        self.assertEqual(self.piles.names(), before)
+        self.window.studio.undo.undo()
+        self.window.studio.undo.undo()
+        self.settle()
+        self.assertEqual({n.pile for n in self.notes().values()}, {""}, "each one undo step")
+
+    def test_a_pile_is_kept_by_a_press(self):
+        self.on_notes()
+        pile = self.piles.found()[1]
+        self.click(self.page.keep)
+        self.settle()
+        self.assertEqual({self.notes()[i].pile for i in pile.target.notes}, {"keep"})
+        self.assertIn("kept", self.page.list.currentItem().text())
+        self.assertNotEqual(self.laid.least.pile.id, pile.id)
+        self.click(self.page.keep)
+        self.settle()
+        self.assertEqual({n.pile for n in self.notes().values()}, {""})
+
+    def test_a_palette_is_chosen_by_looking(self):
+        self.come("Mix")
+        mix, trying, view = self.window.at("Mix"), self.session.trying, self.window.at("Mix").by_looking
+        self.click(self.bar.scenes["palettes"])
+        self.assertIs(mix.panels.currentWidget(), view)
+        first = trying.options()[0]
+        self.assertEqual(first.key, self.window.studio.document.mix.palette, "what is chosen stands first")
+        view.take("underpainting-three")  # looked at: tried before its turn
+        self.wait(lambda: trying.found(next(o for o in trying.options() if o.key == "underpainting-three")) is not None)
+        self.assertLess(sum(trying.found(o) is not None for o in trying.options()), 4)
+        self.assertRegex(view.foot_words(), r"^\d of \d+ tried")
+        words = next(i.state for i in view.items if i.id == "underpainting-three")
+        self.assertRegex(words, r"\d of \d notes, off by \d")
+        small = view.grab().toImage()
+        self.settle()
+        self.assertEqual(view.foot_words(), trying.alike_words())
+        self.assertNotEqual(view.grab().toImage(), small)
+        self.click(self.bar.take_it)
+        self.assertEqual(self.window.studio.document.mix.palette, "underpainting-three")
+        self.assertTrue(self.window.studio.strings.ready(), "it was planned already")
+        self.assertFalse(self.bar.take_it.isEnabled())
+        self.come("Note")
+        self.assertIsNone(trying.choosing, "nothing is tried where nobody looks")
+
+    def test_a_number_of_piles_is_chosen_by_looking(self):
+        self.window.studio.adjust("mix", "Few", piles=3)
+        self.come("Mix")
+        self.click(self.bar.scenes["numbers"])
+        self.settle()
+        trying, view = self.session.trying, self.window.at("Mix").by_looking
+        self.assertEqual([o.key for o in trying.options()], ["3", "6", "0"])
+        offs = [trying.found(o).laid.figures.off for o in trying.options()]
+        self.assertEqual(offs, sorted(offs, reverse=True))
+        self.key(Qt.Key.Key_Right, widget=view)
+        self.assertEqual(trying.looked_at, "6")
+        self.key(Qt.Key.Key_Return, widget=view)
+        self.settle()
+        self.assertEqual(self.window.studio.document.mix.piles, 6)
+        self.window.studio.undo.undo()
+        self.assertEqual(self.window.studio.document.mix.piles, 3)
+        self.settle()
+
+
 class WithoutAPicture(WindowCase):
     def test_it_says_what_is_missing(self):
         self.window.go_to("Block in", "Piles")

@@ -44,7 +44,7 @@ from ochre_stone.core.picture.frame import Frame, Point, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
 
-FORMAT_VERSION = 13
+FORMAT_VERSION = 14
 TITLE = 200
 """Characters of a title."""
 
@@ -97,6 +97,8 @@ class Note(Frozen):
     """Neither moved, read anew, merged nor removed."""
     whole_thing: bool = False
     """The painter has said that the whole thing it lies on is of its subject."""
+    pile: Literal["", "keep", "none"] = ""
+    """Whether its pile is kept however few are mixed, or it is left without one; "": as the plan has it."""
 
     @field_validator("spectrum")
     @classmethod
@@ -308,7 +310,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[13] = 13
+    version: Literal[14] = 14
     uid: str = Field(default="", max_length=64, pattern=r"^[a-z0-9-]*$")
     """By which the log knows the project; given when it is first shown."""
     title: str = Field(default="", max_length=TITLE)

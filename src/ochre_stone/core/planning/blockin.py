@@ -20,6 +20,7 @@ from ochre_stone.core.mixing.recipe.nearness import NEAR_ENOUGH
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.picture.frame import framed
 from ochre_stone.core.picture.picture import Floats, Mask, Picture
+from ochre_stone.core.placing.costs import place_costs
 from ochre_stone.core.placing.figures import PlacingFigures, placing_figures
 from ochre_stone.core.placing.laying_ground import PlacingGround
 from ochre_stone.core.placing.place import placed
@@ -38,7 +39,7 @@ _NO_PILE, _VALUE_TWICE = 30.0, np.array([2.0, 1.0, 1.0])
 judgement; on well noted photographs 1 to 4 % of the picture lie beyond)."""
 _SMALLER = 0.25
 """How much smaller a shape may be than one of the masses: a block-in has several colours for each."""
-_REMEMBERED = 3
+_REMEMBERED, _REMEMBERED_LAID = 3, 20
 
 
 @dataclass(frozen=True, eq=False)
@@ -165,14 +166,22 @@ def block_in(picture: Picture, document: Document, hidden: Collection[str] = ())
         figures = placing_figures(looked.ground, labels, colours)
         return looked, LaidIn(labels, piles, colours, figures, _bare(looked.ground, document, colours[labels]))
 
+    wished = tuple((n.id, n.pile) for n in document.notes if n.pile)
     # The ground is held by what is remembered, so that its identity stays its own.
-    key = id(looked), piles, m.outline, m.smallest, tuple(sorted(notes_without_pile(document)))
-    return picture.remembered.recent("block-ins", key, make, _REMEMBERED)[1]
+    key = id(looked), piles, m.outline, m.smallest, tuple(sorted(notes_without_pile(document))), wished
+    return picture.remembered.recent("block-ins", key, make, _REMEMBERED_LAID)[1]
+
+
+def laying_costs(picture: Picture, document: Document, laid: LaidIn) -> Floats:
+    """What it costs (h, w, k) to lay each pile of a block-in at each place, see :func:`costs.place_costs`."""
+    looked = looked_at(picture, document)
+    home, bands = _at_home(looked, document, laid.piles), _bands(looked.masses, document)
+    return place_costs(looked.ground, laid.colours, home, bands)
 
 
 def _bare(ground: PlacingGround, document: Document, laid: Array) -> Mask:
     far = np.linalg.norm((ground.melted - laid) * _VALUE_TWICE, axis=2) > _NO_PILE
-    without = notes_without_pile(document)
+    without = notes_without_pile(document) - {n.id for n in document.notes if n.pile == "none"}  # others go there
     if without:
         goal = note_targets(document)
         alone = [k for k, n in enumerate(document.notes) if n.id in without]

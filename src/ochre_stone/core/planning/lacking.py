@@ -15,6 +15,7 @@ from ochre_stone.core.planning.blockin import LaidIn, looked_at
 from ochre_stone.core.planning.naming import note_name
 from ochre_stone.core.planning.noting import guess_role, read_note
 from ochre_stone.core.planning.planning import session_terms
+from ochre_stone.core.planning.rows import note_targets
 
 _SURE = 0.5
 _REACHED = 4.0
@@ -65,7 +66,9 @@ def lacking(picture: Picture, document: Document, laid: LaidIn, most: int = 5) -
         near = search.roughly(np.array(lab))  # the grid of its mixtures tells enough
         return lab if float(ciede2000(near, np.array(lab))) < _REACHED else as_lab(near)
 
-    found = missing_places(looked.ground, laid.colours, reach, most)
+    # What the painter left without a pile is not missed.
+    left = [goal for n, goal in zip(document.notes, note_targets(document), strict=True) if n.pile == "none"]
+    found = missing_places(looked.ground, np.vstack([laid.colours, *left]), reach, most)
     h, w = looked.ground.thing.shape
     out = []
     for p in found.places:

@@ -205,6 +205,7 @@ def fingerprint(document: Document) -> str:
     chosen = [
         [(n.id, n.lab, n.group, n.role) for n in document.notes],
         [n.distance for n in document.notes] if document.mix.apart else [],
+        *([(n.id, n.pile) for n in document.notes if n.pile],) * any(n.pile for n in document.notes),
         [n.place for n in document.notes if n.subject == "sky"] if document.harmony.sky is not None else [],
         document.harmony.model_dump(),
         document.masses.range.model_dump() if document.masses.range.keep != "scene" else [],
@@ -232,11 +233,13 @@ def lights(document: Document) -> Lights | None:
 
 def members(document: Document, goal: Array) -> dict[str, Members]:
     """The notes of each string; ``goal``: Lab (n, 3) of all notes as they are to be painted."""
-    notes = document.notes
-    return {
-        s: Members(tuple(notes[i] for i in m), goal[m], np.array([weight_of(notes[i], document) for i in m]))
-        for s, m in groups(document).items()
-    }
+    notes, out = document.notes, {}
+    for s, every in groups(document).items():
+        m = [i for i in every if notes[i].pile != "none"]
+        if m:
+            weight = np.array([weight_of(notes[i], document) for i in m])
+            out[s] = Members(tuple(notes[i] for i in m), goal[m], weight)
+    return out
 
 
 def wanted_rows(document: Document) -> list[StringRow]:

@@ -14,6 +14,8 @@ from ochre_stone.core.picture.sampling import in_polygon
 
 IMPORTANT = {"skin": 2.0}
 """How much more a note of a subject matters than its share says: a head is looked at first (judgement)."""
+KEPT = 1e4
+"""The same of a note whose pile is to be kept: nothing outweighs it."""
 IN_FOCUS = 2.0
 """How much more a note in a focus area matters (judgement)."""
 
@@ -22,7 +24,8 @@ def weight_of(note: Note, document: Document) -> float:
     """What being a little off costs at a note: the root of its share, so that small things are not lost (judgement)."""
     looked_at = note.place is not None and any(in_polygon(a.points, *note.place) for a in document.masses.focus)
     weight = float(max(note.share, 0.002) ** 0.5 * IMPORTANT.get(note.subject, 1.0))
-    return weight * IN_FOCUS if looked_at else weight
+    weight *= IN_FOCUS if looked_at else 1.0
+    return weight * KEPT if note.pile == "keep" else weight
 
 
 @dataclass(frozen=True)

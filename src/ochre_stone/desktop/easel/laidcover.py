@@ -17,6 +17,8 @@ from ochre_stone.desktop.widgets.shapes import ink_on
 
 _NAMES_FROM = 500.0
 """Pixels across from which shapes carry their names."""
+_WORDS_FROM, _SIZE, _EDGE = 300, 10.5, 10
+"""Height from which words stand under the picture; their size in points; pixels kept free beside them."""
 _LINE, _RING, _NEAR = 26, 12.0, 8.0
 _STEP = 0.02
 _SHORTEST = 0.75
@@ -47,7 +49,7 @@ class LaidCover(Items):
     @property
     def small(self) -> bool:
         """Whether there is no room for words: they would be noise."""
-        return self.easel.picture_box().width() < _NAMES_FROM and self.easel.height() < 300
+        return self.easel.picture_box().width() < _NAMES_FROM and self.easel.height() < _WORDS_FROM
 
     def show_laid(self, laid: LaidIn | None, missing: tuple[Lacking, ...] | None, halves: bool) -> None:
         """A block-in, and what is missing in it where that is shown, or the photo at its left; None: the easel shows
@@ -79,7 +81,10 @@ class LaidCover(Items):
         self.update()
 
     def _make_room(self) -> None:
-        below = _LINE if not self.isHidden() and self.easel.height() >= 300 else 0
+        below = 0
+        if not self.isHidden() and self.easel.height() >= _WORDS_FROM:
+            words = QFontMetricsF(theme.face(_SIZE)).horizontalAdvance(self._caption())
+            below = _LINE if words < self.easel.width() - 2 * _EDGE else round(1.7 * _LINE)
         self.easel.below, self.easel.border = below, self.border
         self.easel.covered = not self.isHidden()
         self.easel.setFocusProxy(self if not self.isHidden() else None)
@@ -242,10 +247,11 @@ class LaidCover(Items):
             self._paint_border(painter, box, border)
         if self.easel.below:
             painter.setPen(theme.colour("on_surround"))
-            painter.setFont(theme.face(10.5))
-            top = min(box.bottom(), self.height() - _LINE - 2) + 3
-            below = QRectF(10, top, self.width() - 20, _LINE)
-            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, self._caption())
+            painter.setFont(theme.face(_SIZE))
+            high = self.easel.below
+            top = min(box.bottom(), self.height() - high - 2) + 3
+            below = QRectF(_EDGE, top, self.width() - 2 * _EDGE, high)
+            painter.drawText(below, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self._caption())
         if self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(theme.colour("accent"), 2))

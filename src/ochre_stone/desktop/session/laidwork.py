@@ -1,10 +1,11 @@
 """The block-in of what is planned now, worked out where somebody shows it, how it is looked at, and what it misses."""
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.document.document import Document
+from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.picture.picture import Picture
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
@@ -12,6 +13,9 @@ from ochre_stone.desktop.session.question import Question
 if TYPE_CHECKING:
     from ochre_stone.core.planning.blockin import LaidIn
     from ochre_stone.core.planning.lacking import AllLacking, Lacking
+    from ochre_stone.core.planning.leaving import Missed
+
+Wish = Literal["", "keep", "none"]
 
 
 class LaidWork(QObject):
@@ -37,6 +41,9 @@ class LaidWork(QObject):
         self.lacks: Question[AllLacking] = Question(
             self.studio.jobs, "missing", self._key, self._lacks_arrived, self.studio.failed.emit
         )
+        self.fewer: Question[Missed | None] = Question(
+            self.studio.jobs, "fewer", self._key, lambda _: self.changed.emit(), self.studio.failed.emit
+        )
         self.studio.changed.connect(lambda *_: self._follow())
         self.studio.strings.changed.connect(self._follow)
         self.studio.masses_changed.connect(self._follow)
@@ -46,8 +53,8 @@ class LaidWork(QObject):
     def begin_anew(self) -> None:
         """Another project comes: nothing is known of it, and it is looked at as usual."""
         self._kept, self.missed, self.alone, self.border = None, -1, False, None
-        self.question.forget()
-        self.lacks.forget()
+        for question in (self.question, self.lacks, self.fewer):
+            question.forget()
 
     def _key(self) -> object:
         d = self.studio.document
@@ -76,6 +83,11 @@ class LaidWork(QObject):
     def missing(self) -> "AllLacking | None":
         """What is missing in the block-in that was found, once it is known."""
         return self.lacks.answer if self.found is not None else None
+
+    @property
+    def least(self) -> "Missed | None":
+        """The pile that the picture would miss least; None where that is not known, or there is none."""
+        return self.fewer.answer if self.found is not None else None
 
     def missed_one(self) -> "Lacking | None":
         """What is in hand of it."""
@@ -120,7 +132,9 @@ class LaidWork(QObject):
         found, document, picture = self.found, self.studio.document, self.studio.picture
         if self._wants_missing and found is not None and picture is not None:
             from ochre_stone.core.planning.lacking import lacking
+            from ochre_stone.core.planning.leaving import least_missed
 
+            self.fewer.ask(lambda _: least_missed(picture, document, found))
             self.lacks.ask(lambda _: lacking(picture, document, found))
 
     def _lacks_arrived(self, _: "AllLacking") -> None:
@@ -144,6 +158,19 @@ class LaidWork(QObject):
         if row != self.missed:
             self.missed = row
             self.changed.emit()
+
+    def wish(self, pile: Pile, wish: Wish) -> None:
+        """Keep a pile however few are mixed, leave it out, or leave it to the plan."""
+        from ochre_stone.core.planning.leaving import with_wish
+
+        words = {"keep": "Keep", "none": "Leave out", "": "Leave to the plan"}[wish]
+        self.studio.change(f"{words} {pile.name}", with_wish(self.studio.document, pile, wish))
+
+    def bring_back(self, note_id: str) -> None:
+        """Give a note that was left out its pile again."""
+        document = self.studio.document
+        note = document.note(note_id).model_copy(update={"pile": ""})
+        self.studio.change(f"Bring back {note.name}", document.with_note(note))
 
     def note_it(self) -> None:
         """A note of the missing place in hand, as it would be suggested there: one step to undo."""

@@ -19,6 +19,7 @@ from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.session.settings import file as settings_file
 from ochre_stone.desktop.session.sight import Sight
 from ochre_stone.desktop.session.studio import Studio
+from ochre_stone.desktop.session.trying import Trying
 from ochre_stone.desktop.session.watch import Watch
 
 if TYPE_CHECKING:
@@ -56,6 +57,7 @@ class Session(QObject):
         self.piles = Piles(self.studio)
         self.laid = LaidWork(self.piles)
         self.palettes = Palettes(self.studio, self.keeper)
+        self.trying = Trying(self.studio, self.palettes, self.piles)
         self.sight = Sight(self)
         self.keeper.failed.connect(self.studio.failed)
         self._watches: list[Watch] = []

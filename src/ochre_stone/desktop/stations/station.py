@@ -18,6 +18,7 @@ from ochre_stone.desktop.easel.showing import Showing
 from ochre_stone.desktop.scale.face import Shows
 from ochre_stone.desktop.scale.scale import ValueScale
 from ochre_stone.desktop.session.session import Need, Session
+from ochre_stone.desktop.session.trying import Choosing
 from ochre_stone.desktop.widgets.parts import guard, tab_in_order, tips
 from ochre_stone.desktop.widgets.scenebar import BLOCK_IN, MISSING, PHOTO, SceneWord
 from ochre_stone.desktop.widgets.tray import Pages, Tray
@@ -168,6 +169,11 @@ class Station(QWidget):
         laid = self.scene_now in (BLOCK_IN.key, MISSING.key)
         self.studio.strings.want(self.needs_strings or laid)
         self.session.laid.want(laid or self.points_at_pile, self.scene_now == MISSING.key)
+        self.session.trying.want(self.choosing())
+
+    def choosing(self) -> Choosing | None:
+        """What is chosen by looking here, as things are."""
+        return None
 
     # What the picture is seen as
 

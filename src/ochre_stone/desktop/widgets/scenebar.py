@@ -37,6 +37,7 @@ class SceneBar(QWidget):
     alone_asked = pyqtSignal(bool)
     halves_asked = pyqtSignal(bool)
     note_asked = pyqtSignal()
+    take_asked = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -51,6 +52,8 @@ class SceneBar(QWidget):
         self.halves.clicked.connect(lambda _: self.halves_asked.emit(self.halves.isChecked()))
         self.note_it = self._own("Note it", "A note of the place in hand, as Suggest would take it; the plan follows")
         self.note_it.clicked.connect(lambda _: self.note_asked.emit())
+        self.take_it = self._own("Take it", "Choose for the picture what is looked at (Enter)")
+        self.take_it.clicked.connect(lambda _: self.take_asked.emit())
         self.hide()
 
     def _own(self, words: str, tip: str, checkable: bool = False) -> QPushButton:
@@ -82,13 +85,14 @@ class SceneBar(QWidget):
         self.setVisible(bool(words))
         self._place()
 
-    def show_ways(self, laid: bool, missing: bool, alone: bool, halves: bool, why_not_note: str) -> None:
-        """How the block-in is looked at, where it is; and what can be done about what is missing, where that is."""
-        for b, there, on in ((self.alone, laid, alone), (self.halves, laid, halves), (self.note_it, missing, False)):
-            b.setVisible(there)
+    def show_ways(self, ways: Sequence[QPushButton], on: Sequence[QPushButton] = (), why_not: str = "") -> None:
+        """What can be done where the picture is seen as it is: ``ways`` of its own buttons, those that are ``on``, and
+        why nothing can be done."""
+        for b in (self.alone, self.halves, self.note_it, self.take_it):
+            b.setVisible(b in ways)
             with signals_blocked(b):
-                b.setChecked(on)
-        enable(self.note_it, why_not_note)
+                b.setChecked(b in on)
+            enable(b, why_not)
         self._place()
 
     def high(self, width: int) -> int:
@@ -99,11 +103,11 @@ class SceneBar(QWidget):
 
     def wide(self) -> int:
         """Pixels of width that it takes beside the picture."""
-        own = (self.alone, self.halves, self.note_it, *self.scenes.values())
+        own = (self.alone, self.halves, self.note_it, self.take_it, *self.scenes.values())
         return max(self._room(b) for b in own) + 2 * _EDGE if self.words else 0
 
     def _ways(self) -> list[QPushButton]:
-        return [b for b in (self.alone, self.halves, self.note_it) if not b.isHidden()]
+        return [b for b in (self.alone, self.halves, self.note_it, self.take_it) if not b.isHidden()]
 
     @staticmethod
     def _wide(buttons: Iterable[QPushButton]) -> int:

@@ -32,7 +32,7 @@ class Share:
 
 
 def share_of(width: int, height: int, aspect: float, least: int) -> Share:
-    """Both as large as :func:`best_share` has them."""
+    """What :func:`best_share` finds."""
     return best_share(width, height, aspect, least)[1]
 
 
@@ -43,7 +43,9 @@ def picture_area(width: float, height: float, aspect: float) -> float:
 
 
 def best_share(width: int, height: int, aspect: float, least: int) -> tuple[float, Share]:
-    """How good the best share is, and that. Both as large as the room allows: the greatest product of the picture's area and of the square that fits into the
+    """How good the best share is, and that.
+
+    Both as large as the room allows: the greatest product of the picture's area and of the square that fits into the
     panel, which is at least ``least`` wide and high where there is room for that.
 
     ``aspect``: width over height of the picture.

@@ -175,7 +175,9 @@ class Window(QMainWindow):
         bar.alone_asked.connect(laid.show_alone)
         bar.halves_asked.connect(laid.show_halves)
         bar.note_asked.connect(laid.note_it)
+        bar.take_asked.connect(lambda: session.trying.take(session.trying.looked_at))
         laid.changed.connect(self._show_bar)
+        session.trying.changed.connect(self._show_bar)
         self.scale.note_chosen.connect(s.select)
         self.scale.remove_asked.connect(session.notes.remove)
         self.scale.rename_asked.connect(session.notes.name_wanted)
@@ -248,9 +250,18 @@ class Window(QMainWindow):
         station, laid, bar = self.station, self.session.laid, self.stage.centre.bar
         scene, high = station.scene_now, bar.high(bar.width())
         bar.show_scenes(station.scenes(), scene)
-        one = laid.missed_one() if scene == MISSING.key else None
-        why = "" if one is not None else "Choose first what is missing: click a place"
-        bar.show_ways(scene == BLOCK_IN.key, scene == MISSING.key, laid.alone, laid.border is not None, why)
+        if scene == BLOCK_IN.key:
+            on = [b for b, is_on in ((bar.alone, laid.alone), (bar.halves, laid.border is not None)) if is_on]
+            bar.show_ways((bar.alone, bar.halves), on)
+        elif scene == MISSING.key:
+            why = "" if laid.missed_one() is not None else "Choose first what is missing: click a place"
+            bar.show_ways((bar.note_it,), (), why)
+        elif self.session.trying.choosing is not None:
+            trying = self.session.trying
+            why = "This is what the picture has." if trying.looked_at in ("", trying.chosen()) else ""
+            bar.show_ways((bar.take_it,), (), why)
+        else:
+            bar.show_ways(())
         if bar.high(bar.width()) != high:
             self.stage.centre.arrange()
 

@@ -1,6 +1,7 @@
 """Mix: a palette, strings of piles, the pile in hand and what it needs, and the plan of the session."""
 
 from collections.abc import Callable, Collection, Iterator, Sequence
+from dataclasses import replace
 from typing import Literal
 
 from PyQt6.QtCore import Qt
@@ -8,6 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QProgressBar, QSizePolicy, QStackedWidget
 
 from ochre_stone.core.document.document import Document, Mixed
 from ochre_stone.desktop.scale.face import Shows
+from ochre_stone.desktop.session.trying import Choosing
 from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets.asking import DRAWN, ask_save
 from ochre_stone.desktop.widgets.parts import button, enable, narrow, plain, signals_blocked
@@ -20,6 +22,10 @@ PANELS = {
     "Bench": ("Bench", "Paint pushed about by hand"),
 }
 """Pages of the tray that have a panel of their own in the centre."""
+PALETTES = SceneWord("palettes", "Palettes", "The block-in with each palette, to choose one by looking", round=False)
+NUMBERS = SceneWord(
+    "numbers", "How many", "The block-in with so many piles, to choose a number by looking", round=False
+)
 
 
 class Mix(Station):
@@ -106,6 +112,7 @@ class Mix(Station):
         self.panels.addWidget(self.plan_page.panel)
         self.panels.addWidget(self.bench_page.panel)
         self.panels.addWidget(self.board_page.panel)
+        self.panels.addWidget(self.by_looking)
         self.refreshers: dict[str, Callable[[], None]] = {
             "Pile": self.pile_page.refresh, "Ways": self.ways_page.refresh, "Correct": self.correct_page.refresh,
             "String": self.string_page.refresh, "All": self.all_page.refresh, "Plan": self.plan_page.refresh,
@@ -121,6 +128,7 @@ class Mix(Station):
         self.studio.jobs.busy_changed.connect(self._busy)
 
     def _build_side(self) -> None:
+        from ochre_stone.desktop.stations.mix.bylooking import ByLooking
         from ochre_stone.desktop.stations.mix.strings import StringsView
 
         self.strings = StringsView()
@@ -128,6 +136,7 @@ class Mix(Station):
         self.strings.chosen.connect(self.piles.choose)
         self.strings.opened.connect(lambda _: self.show_pile())
         self.strings_area = self.strings.scroll_area()
+        self.by_looking = ByLooking(self.session.trying)
         self.panels = self.side = QStackedWidget()
         self.panels.addWidget(self.strings_area)
 
@@ -138,7 +147,13 @@ class Mix(Station):
 
     def scenes(self) -> Sequence[SceneWord]:
         photo, *laid = super().scenes()
-        return (self._panel_word(), *laid, photo)
+        without = self.session.lacks("picture") or self.session.lacks("notes")
+        looked = (replace(word, why_not=without) for word in (PALETTES, NUMBERS))
+        return (self._panel_word(), *laid, photo, *looked)
+
+    def choosing(self) -> Choosing | None:
+        found: dict[str, Choosing] = {PALETTES.key: "palettes", NUMBERS.key: "numbers"}
+        return found.get(self.scene_now)
 
     def _panel_word(self) -> SceneWord:
         """What stands in the centre without the picture: the strings, or the panel of the page."""
@@ -147,7 +162,12 @@ class Mix(Station):
         return SceneWord("panel", words, tip)
 
     def panel_now(self) -> Literal["", "beside", "instead"]:
-        return "instead" if self.scene_now == "panel" else ""
+        return "instead" if self.scene_now in ("panel", PALETTES.key, NUMBERS.key) else ""
+
+    def see(self, scene: str) -> None:
+        super().see(scene)
+        if self.active and self.built:
+            self._show_panel()
 
     def _page_changed(self) -> None:
         """A page that has a panel of its own shows it."""
@@ -246,9 +266,8 @@ class Mix(Station):
             self.piles.in_hand = found[1].id
         here = self.pages.here
         self.bench_page.shown = here == "Bench"
-        panels = {"Plan": self.plan_page.panel, "Palette": self.board_page.panel, "Bench": self.bench_page.panel}
-        self.panels.setCurrentWidget(panels.get(here, self.strings_area))
-        if here not in panels:
+        self._show_panel()
+        if here not in PANELS:
             self.strings.hint = self.piles.none_words()
             ready = self.studio.strings.ready()
             steps = [stepped(self.document, p.id) for p in found[0].piles] if found is not None and ready else []
@@ -258,6 +277,16 @@ class Mix(Station):
         self._busy()
         enable(self.easel, self.session.lacks("piles"))
         self.refreshers[here]()
+
+    def _show_panel(self) -> None:
+        """What stands in the centre in place of the picture."""
+        assert self.pages is not None
+        panels = {"Plan": self.plan_page.panel, "Palette": self.board_page.panel, "Bench": self.bench_page.panel}
+        if self.scene_now in (PALETTES.key, NUMBERS.key):
+            self.panels.setCurrentWidget(self.by_looking)
+            self.by_looking.refresh()
+        else:
+            self.panels.setCurrentWidget(panels.get(self.pages.here, self.strings_area))
 
     def marked(self) -> Collection[str]:
         """The notes of the string in hand."""
