@@ -15,6 +15,7 @@ from ochre_stone.core.planning.blockin import block_in
 from ochre_stone.core.planning.blocking import pile_order
 from ochre_stone.core.planning.mending import last_reading, put_since
 from ochre_stone.desktop.window.awake import Awake
+from ochre_stone.desktop.window.easelpicture import SCENES
 from tests.desktop.helpers import WindowCase
 from tests.support.made import pdf_pages
 
@@ -57,6 +58,46 @@ class AtTheEasel(EaselCase):
         self.key(Qt.Key.Key_1, widget=self.page)
         self.assertEqual(word.accessibleName(), "too light, 1 of 3")
 
+    def test_one_key_shows_where_the_pile_goes_the_block_in_and_what_is_missing(self):
+        page, picture = self.page, self.page.picture
+        seen, images = [], []
+        for _ in SCENES:
+            seen.append(picture.scene)
+            images.append(page.grab().toImage())
+            self.key(Qt.Key.Key_K, widget=page)
+            self.settle()
+        self.assertEqual(tuple(seen), SCENES)
+        self.assertEqual(picture.scene, "", "round to the recipe")
+        self.assertTrue(all(a != b for k, a in enumerate(images) for b in images[:k]), "each looks different")
+        self.click(page.keys[0][6])
+        self.settle()
+        self.assertIn("% of the picture", page.lines()[1])
+        before = self.window.session.piles.in_hand
+        self.key(Qt.Key.Key_Space, widget=page)
+        self.assertNotEqual(self.window.session.piles.in_hand, before, "the next pile, and where it goes")
+        self.key(Qt.Key.Key_K, widget=page)
+        self.settle()
+        self.assertIn(self.window.session.laid.found.figures.words, page.lines()[1])
+        self.key(Qt.Key.Key_O, widget=page)
+        self.assertEqual(picture.scene, "", "what is said is said of the pile")
+
+    def test_laid_in_pile_by_pile_with_the_one_key(self):
+        page, picture = self.page, self.page.picture
+        while picture.scene != "laying":
+            page.next_picture()
+        self.settle()
+        stages = self.window.session.laying.stages
+        self.assertIn("the bare ground", page.lines()[0])
+        for k in (1, 2):
+            self.key(Qt.Key.Key_Space, widget=page)
+            self.settle()
+            self.assertIn(f"{k} of {len(stages) - 1}: {stages[k].name}", page.lines()[0])
+        self.assertEqual(page.lines()[1], stages[2].words)
+        self.key(Qt.Key.Key_Left, widget=page)
+        self.assertEqual(picture.stage, 1)
+        page.close()
+        self.assertEqual(picture.scene, "")
+
     def test_one_key_goes_through_everything(self):
         order = self.page.piles.order()
         self.window.session.piles.choose(order[0].id)
@@ -77,7 +118,7 @@ class AtTheEasel(EaselCase):
             self.assertIn(item.name, said)
         self.page.resize(1000, 700)
         self.page.grab()
-        names = ["previous", "next", "begin", "too …", "read", "all piles", "done"]
+        names = ["previous", "next", "begin", "too …", "read", "all piles", "picture", "done"]
         self.assertEqual(self.shown_keys(), names)
         self.click(self.page.keys[0][1])
         self.assertEqual(self.page.step, 1)
@@ -229,12 +270,26 @@ class LayIn(EaselCase):
         self.assertIn(self.lay.stages[2].name, self.lay.step.text())
         self.assertIn("off by", self.lay.step.text())
 
+    def test_by_itself_the_ground_decides(self):
+        lay, canvas = self.lay, self.window.studio.document.canvas
+        self.assertEqual((canvas.laying, canvas.school), ("", "dark"), "white: dark to light")
+        self.assertIn("Dark to light here", lay.reason.text())
+        white = [s.mass for s in lay.stages]
+        lay.ground.setCurrentIndex(3)
+        lay.ground.activated.emit(3)
+        self.settle()
+        self.assertEqual(self.window.studio.document.canvas.school, "large", "toned: the largest first")
+        self.assertIn("Largest first here", lay.reason.text())
+        self.assertNotEqual([s.mass for s in lay.stages], white)
+        self.window.studio.adjust("canvas", "Mine", laying="light")
+        self.assertEqual(self.window.studio.document.canvas.school, "light", "the painter's school stays")
+
     def test_without_a_plan_the_masses_are_laid_in(self):
         studio = self.window.studio
         studio.change("No notes", studio.document.model_copy(update={"notes": (), "mixed": Mixed()}))
         self.settle()
         laid = [s.mass for s in self.lay.stages[1:]]
-        self.assertEqual(laid, order(studio.masses.masses, studio.document.canvas.laying))
+        self.assertEqual(laid, order(studio.masses.masses, studio.document.canvas.school))
 
     def test_forward_and_back_with_why_it_looks_wrong(self):
         self.lay.slider.setValue(1)

@@ -130,8 +130,8 @@ def _front(page: Page, sheet: Sheet, title: str, masses: PrintedMap) -> None:
     page.y -= 8
     page.heading("Order of laying in", 11, 6, 30)
     family = {m.index: m.family for m in sheet.masses.masses}
-    sequence = ", ".join(f"{i + 1} ({family[i]})" for i in order(sheet.masses.masses, d.canvas.laying))
-    words, reason = LAYINGS[d.canvas.laying]
+    sequence = ", ".join(f"{i + 1} ({family[i]})" for i in order(sheet.masses.masses, d.canvas.school))
+    words, reason = LAYINGS[d.canvas.school]
     light_ground = d.canvas.ground[0] > 70
     first = "The first strokes look too dark against a light ground: trust the value." if light_ground else ""
     page.paragraph(

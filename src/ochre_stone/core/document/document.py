@@ -52,6 +52,8 @@ SUBJECTS = ("skin", "foliage", "sky", "water", "ground", "cloth", "hair", "wall"
 ROLES = ("highlight", "light", "halftone", "core shadow", "cast shadow", "reflected light", "dark accent")
 LOST_SHARE, LIFTED = 0.05, 1.3
 WHITE_PRIMED: Lab = (95.0, 0.0, 2.0)
+TONED = 80.0
+"""Lightness of a ground below which it is toned: a value of about 7.8 (a judgement)."""
 SHADOW_ROLES = ("cast shadow", "dark accent")
 STRING_ORDER = ("skin", "foliage", "sky", "shadows", *(s for s in SUBJECTS if s not in ("skin", "foliage", "sky")))
 
@@ -274,8 +276,8 @@ class Canvas(Frozen):
     """Masses with a thickness of their own, in millimetres."""
     ground: Lab = WHITE_PRIMED
     """Colour of the canvas before the first stroke."""
-    laying: Literal["dark", "light", "middle", "large"] = "dark"
-    """Which masses are laid in first."""
+    laying: Literal["", "dark", "light", "middle", "large"] = ""
+    """What is laid in first; "" for what the ground asks for."""
     board_width: float = Field(default=40.0, gt=0, le=300)
     board_height: float = Field(default=30.0, gt=0, le=300)
     """Centimetres of the palette."""
@@ -284,6 +286,12 @@ class Canvas(Frozen):
     def area_cm2(self) -> float:
         per = 2.54 if self.unit == "in" else 1.0
         return self.width * self.height * per * per
+
+    @property
+    def school(self) -> Literal["dark", "light", "middle", "large"]:
+        """The order of laying in: the painter's, or dark to light on a white ground and the largest first on a toned
+        one, which come nearest to the picture the soonest (measured on four pictures)."""
+        return self.laying or ("large" if self.ground[0] < TONED else "dark")
 
     @property
     def words(self) -> str:

@@ -72,7 +72,7 @@ def why(lab: Lab, around: Lab, first: bool) -> str:
 
 def stages(document: Document, plan: MassPlan) -> list[LaidStage]:
     """The bare ground, then the canvas after each mass in the document's order of laying in."""
-    sequence = order(plan.masses, document.canvas.laying)
+    sequence = order(plan.masses, document.canvas.school)
     share = {m.index: m.share for m in plan.masses}
     return _stages(document, plan.labels, mass_colours(document, plan), share, sequence)
 
@@ -102,7 +102,7 @@ def pile_stages(document: Document, laid: LaidIn, seen: Floats) -> list[LaidStag
     the block-in's size with its detail melted."""
     counts = np.bincount(laid.labels.ravel(), minlength=len(laid.piles)) / laid.labels.size
     share = dict(enumerate(counts.tolist()))
-    sequence = pile_order(laid, document.canvas.laying)
+    sequence = pile_order(laid, document.canvas.school)
     out = _stages(document, laid.labels, laid.colours, share, sequence)
     ground = np.array(document.canvas.ground, dtype=float)
     small, labels = seen[::_EVERY, ::_EVERY], laid.labels[::_EVERY, ::_EVERY]

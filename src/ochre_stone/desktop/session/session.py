@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from ochre_stone.desktop.session.benchkeeping import BenchKeeping
     from ochre_stone.desktop.session.benchwork import BenchWork
     from ochre_stone.desktop.session.exports import Exports
+    from ochre_stone.desktop.session.laying import Laying
     from ochre_stone.desktop.session.logkeeper import LogKeeper
     from ochre_stone.desktop.session.mendwork import MendWork
     from ochre_stone.desktop.session.practising import Practising
@@ -76,6 +77,13 @@ class Session(QObject):
         from ochre_stone.desktop.session.benchkeeping import BenchKeeping
 
         return BenchKeeping(self.bench)
+
+    @cached_property
+    def laying(self) -> "Laying":
+        """The picture as it is laid in: loaded with the first page that plays it."""
+        from ochre_stone.desktop.session.laying import Laying
+
+        return Laying(self.studio)
 
     @cached_property
     def log(self) -> "LogKeeper":

@@ -4,7 +4,7 @@ import time
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QCloseEvent, QFontMetricsF, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QCloseEvent, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QDialog, QWidget
 
 from ochre_stone.core.colour.spaces import Lab
@@ -22,6 +22,8 @@ from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import pile, stacked
 from ochre_stone.desktop.window.awake import Awake
 from ochre_stone.desktop.window.easelkeys import EaselKey
+from ochre_stone.desktop.window.easelpicture import EaselPicture
+from ochre_stone.desktop.window.easelwords import write_large
 
 WORD_KEYS: dict[str, str] = dict(zip("1234567890WCKM", WORDS, strict=True))
 """The key of each word, while it is said how a pile is off."""
@@ -60,6 +62,8 @@ class EaselPage(QDialog):
         self._tick.timeout.connect(self.update)
         self._steps: tuple[object, list[Step]] = (None, [])
         self.studio.changed.connect(self._changed)
+        self.picture = EaselPicture(session, self)
+        self.picture.changed.connect(lambda: self._shown() if self.isVisible() else None)
         self.work.seen.connect(self._seen)
         self.work.advised.connect(self._advised)
         self.piles.measured.connect(self._measured)
@@ -107,6 +111,8 @@ class EaselPage(QDialog):
             said = said_words(self.work.saying.pairs())
             ask = [] if said else ["Press a word again for more."]
             return [f"{where} is …", said or "Which way is it off?", *ask]
+        if self.picture.scene:
+            return self.picture.lines(where)
         value = f"value {numbers.short(p.target.value)}"
         if self.advice is not None:
             return [where, *self._advice_lines(self.advice)]
@@ -134,6 +140,9 @@ class EaselPage(QDialog):
         if self.saying:
             self.say()
             return
+        if self.picture.scene:
+            self._picture_step(1)
+            return
         if self.advice is not None:
             self._take_advice()
             return
@@ -145,6 +154,9 @@ class EaselPage(QDialog):
 
     def back(self) -> None:
         """The addition before; before the first, the pile before."""
+        if self.picture.scene and not self.saying:
+            self._picture_step(-1)
+            return
         if self.advice is not None or self.saying:
             self.advice, self.saying = None, False
             self.work.saying.clear()
@@ -152,6 +164,19 @@ class EaselPage(QDialog):
             self.step -= 1
         else:
             self._go(-1)
+        self._shown()
+
+    def _picture_step(self, way: int) -> None:
+        """The next pile on the canvas, or the next pile in hand."""
+        if not self.picture.step(way):
+            self._go(way)
+            self.picture.refresh()
+        self._shown()
+
+    def next_picture(self) -> None:
+        """Where the pile goes, the block-in, what is missing, the photo, laying in; then the recipe again."""
+        self.advice, self.saying = None, False
+        self.picture.next()
         self._shown()
 
     def _go(self, way: int) -> None:
@@ -191,6 +216,7 @@ class EaselPage(QDialog):
 
     def ask_words(self) -> None:
         """Say how the pile is off, or not after all."""
+        self.picture.close()
         self.saying = not self.saying
         self._shown()
 
@@ -257,6 +283,8 @@ class EaselPage(QDialog):
             self.begin_or_finish()
         elif key == Qt.Key.Key_O:
             self.ask_words()
+        elif key == Qt.Key.Key_K:
+            self.next_picture()
         elif key in (Qt.Key.Key_Escape, Qt.Key.Key_F11):
             self.close()
         else:
@@ -265,6 +293,7 @@ class EaselPage(QDialog):
     def show_it(self) -> None:
         """Full screen, the screen kept awake."""
         self.step, self.saying, self.advice = 0, False, None
+        self.picture.close()
         self.work.saying.clear()
         self._began = time.monotonic()
         self._shown()
@@ -278,6 +307,7 @@ class EaselPage(QDialog):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.awake.let_go()
+        self.picture.close()
         self._tick.stop()
         self.timing = False
         super().closeEvent(event)
@@ -294,6 +324,7 @@ class EaselPage(QDialog):
             "too …": self.ask_words,
             "read": self.work.read_it,
             "all piles": self.all_piles,
+            "picture": self.next_picture,
             "done": self.close,
         }
         letters = {word: key for key, word in WORD_KEYS.items()}
@@ -339,6 +370,10 @@ class EaselPage(QDialog):
         painter.fillRect(self.rect(), theme.colour("surround"))
         wide, high = float(self.width()), float(self.height() - _BAR * (1 + self.saying))
         p = self.pile()
+        if self.picture.scene and not self.saying:
+            room = QRectF(wide * 0.02, high * 0.04, wide * 0.96, high * 0.92)
+            self.picture.paint(painter, room, lambda beside: self._write(painter, beside))
+            return
         if p is not None:
             seen = p.recipe.lab
             if self.advice is not None:
@@ -358,42 +393,11 @@ class EaselPage(QDialog):
         return [dried.wet] if dried.differs else []
 
     def _write(self, painter: QPainter, room: QRectF) -> None:
-        """The words, two centimetres high where they fit."""
-        lines = self.lines()
+        """The words, two centimetres high where they fit, and the clock."""
         screen = self.screen()
         dots = screen.physicalDotsPerInch() if screen is not None else 96.0
-        tall = LETTER_CM / 2.54 * dots
-        painter.setPen(theme.colour("on_surround"))
-        head = theme.face(1, bold=True)
-        head.setPixelSize(max(16, round(min(tall * 0.42, room.height() * 0.06))))
-        painter.setFont(head)
-        flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
-        where = QRectF(room.left(), room.top(), room.width(), room.height() * 0.16)
-        painter.drawText(where, flags, lines[0])
-        body = QRectF(room.left(), room.top() + room.height() * 0.17, room.width(), room.height() * 0.8)
-        size = tall
-        while size > 18:
-            big = theme.face(1, bold=True)
-            big.setPixelSize(round(size))
-            metrics = QFontMetricsF(big)
-            height = sum(metrics.boundingRect(body, flags, line).height() * 1.06 for line in lines[1:])
-            widest = max((metrics.horizontalAdvance(w) for line in lines[1:] for w in line.split()), default=0.0)
-            if height <= body.height() and widest <= body.width():
-                break
-            size *= 0.94
-        big = theme.face(1, bold=True)
-        big.setPixelSize(round(size))
-        painter.setFont(big)
-        y = body.top()
-        for line in lines[1:]:
-            height = QFontMetricsF(big).boundingRect(body, flags, line).height()
-            painter.drawText(QRectF(body.left(), y, body.width(), height + 4), flags, line)
-            y += height * 1.06
-        if self.timing:
-            painter.setFont(head)
-            seconds = int(time.monotonic() - self._began)
-            clock = QRectF(room.left(), room.bottom() - head.pixelSize() * 1.4, room.width(), head.pixelSize() * 1.4)
-            painter.drawText(clock, Qt.AlignmentFlag.AlignRight, f"{seconds // 60}:{seconds % 60:02d}")
+        clock = time.monotonic() - self._began if self.timing else None
+        write_large(painter, room, self.lines(), LETTER_CM / 2.54 * dots, clock)
 
 
 def _block(box: QRectF) -> QPainterPath:

@@ -306,8 +306,12 @@ class Window(QMainWindow):
         from ochre_stone.desktop.window.easelview import EaselPage
 
         page = EaselPage(self, self.session)
-        page.closed.connect(lambda: self.station.refresh())
+        page.closed.connect(self._back_from_easel)
         return page
+
+    def _back_from_easel(self) -> None:
+        self.station.want()
+        self.station.refresh()
 
     def show_test_card(self) -> None:
         """The test card of greys."""

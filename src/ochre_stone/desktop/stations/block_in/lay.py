@@ -6,11 +6,8 @@ from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QGridLayout, QSlider, QWi
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import WHITE_PRIMED
 from ochre_stone.core.masses.laying import LAYINGS
-from ochre_stone.core.planning.blockin import block_in, placing_ground
-from ochre_stone.core.planning.blocking import LaidStage, pile_stages, stages
-from ochre_stone.core.planning.massing import fine_masses
-from ochre_stone.core.planning.rows import of_this_palette
-from ochre_stone.desktop.session.question import Question
+from ochre_stone.core.planning.blocking import LaidStage
+from ochre_stone.desktop.session.laying import Laying, stage_words
 from ochre_stone.desktop.session.studio import Studio
 from ochre_stone.desktop.widgets.layview import LayView
 from ochre_stone.desktop.widgets.parts import Words, button, clear, guard, narrow, set_tip, signals_blocked
@@ -26,12 +23,14 @@ _PLAY_MS = 1400
 class LayPage:
     """The block-in, played forward and back."""
 
-    def __init__(self, tray: Tray, studio: Studio) -> None:
-        self.studio = studio
+    def __init__(self, tray: Tray, studio: Studio, laying: Laying) -> None:
+        self.studio, self.laying = studio, laying
+        self._played = 0
         self.view = LayView()
         tray.label("Order of laying in", "head")
         self.school = narrow(QComboBox())
         self.school.setAccessibleName("Order of laying in")
+        self.school.addItem("as the ground asks", "")
         for key, (words, _) in LAYINGS.items():
             self.school.addItem(words, key)
         self.school.activated.connect(
@@ -61,10 +60,7 @@ class LayPage:
         self.thick = QGridLayout(self.thick_box)
         self.thick.setContentsMargins(0, 0, 0, 0)
         tray.rows.addWidget(self.thick_box)
-        self.stages: list[LaidStage] = []
-        self.question: Question[list[LaidStage]] = Question(
-            self.studio.jobs, "laying", self._key, self._arrived, self.studio.failed.emit
-        )
+        self.laying.changed.connect(self._arrived)
         self._timer = QTimer(self.slider)
         self._timer.setInterval(_PLAY_MS)
         self._timer.timeout.connect(self._on)
@@ -91,49 +87,27 @@ class LayPage:
 
     def refresh(self) -> None:
         """Show the choices, and the stages once they are made."""
-        document, picture = self.studio.document, self.studio.picture
-        c = document.canvas
+        c = self.studio.document.canvas
         with signals_blocked(self.school), signals_blocked(self.ground):
             self.school.setCurrentIndex(self.school.findData(c.laying))
             known = [i for i, lab in enumerate(GROUNDS.values()) if lab == c.ground]
             self.ground.setCurrentIndex(known[0] if known else -1)
-        self.reason.setText(LAYINGS[c.laying][1])
+        words, why = LAYINGS[c.school]
+        self.reason.setText(why if c.laying else f"{words.capitalize()} here. {why}")
         self.view.hint = "Open a picture first: the masses of it are laid in here."
-        if picture is None:
-            self.stages = []
-            self.question.forget()
-        else:
-            planned = bool(document.mixed.strings) and of_this_palette(document)
+        if self.laying.ask():
+            self._arrived()
 
-            def work(_: object) -> list[LaidStage]:
-                laid = block_in(picture, document) if planned else None
-                if laid is None:
-                    return stages(document, fine_masses(picture, document))
-                return pile_stages(document, laid, placing_ground(picture, document).melted)
+    @property
+    def stages(self) -> list[LaidStage]:
+        """From the bare ground to the last pile."""
+        return self.laying.stages
 
-            if not self.question.ask(work):
-                return
-        self._show()
-
-    def _key(self) -> object:
-        d, c = self.studio.document, self.studio.document.canvas
-        return (
-            self.studio.picture,
-            d.masses,
-            d.light_key,
-            d.harmony,
-            d.notes,
-            d.mixed,
-            d.mix.palette,
-            c.laying,
-            c.ground,
-        )
-
-    def _arrived(self, found: list[LaidStage]) -> None:
-        fresh = not self.stages
-        self.stages = found
+    def _arrived(self) -> None:
+        found, fresh = self.stages, self._played == 0
+        self._played = len(found)
         with signals_blocked(self.slider):
-            self.slider.setRange(0, len(found) - 1)
+            self.slider.setRange(0, max(len(found) - 1, 0))
             self.slider.setValue(len(found) - 1 if fresh else min(self.slider.value(), len(found) - 1))
         self._thicknesses()
         self._show()
@@ -145,11 +119,7 @@ class LayPage:
             w.setVisible(stage is not None)
         if stage is None:
             return
-        what = stage.name or (f"mass {stage.mass + 1}" if stage.mass is not None else "the bare ground")
-        near = f", off by {stage.off:.0f}" if stage.off is not None else ""
-        self.step.setText(
-            f"{self.slider.value()} of {self.slider.maximum()}: {what}, {stage.covered:.0%} covered{near}"
-        )
+        self.step.setText(stage_words(self.stages, self.slider.value()))
         self.words.setText(stage.words)
 
     def _thicknesses(self) -> None:

@@ -48,7 +48,7 @@ class BlockIn(Station):
         self.care_page = pages.fill("Cautions", CarePage)
         self.sheet_page.cared = self.care_page.show_cautions
         yield
-        self.lay_page = pages.fill("Lay in", lambda tray: LayPage(tray, self.studio))
+        self.lay_page = pages.fill("Lay in", lambda tray: LayPage(tray, self.studio, session.laying))
         self.panels = self.side = QStackedWidget()
         self.panels.addWidget(self.sheet_page.view)
         self.panels.addWidget(self.lay_page.view)
@@ -147,7 +147,7 @@ class BlockIn(Station):
 
     def fill_scale(self) -> None:
         plan = self.studio.masses
-        laid = order(plan.masses, self.document.canvas.laying) if plan is not None else ()
+        laid = order(plan.masses, self.document.canvas.school) if plan is not None else ()
         self.desk.scale.show_order(plan, laid)
 
     def done_words(self) -> str:
