@@ -1,4 +1,4 @@
-"""Draw the three small pictures of the start page from the demo, into the resources. Run through ``make resources``."""
+"""Draw the four small pictures of the start page from the demo, into the resources. Run through ``make resources``."""
 
 import io
 from pathlib import Path
@@ -10,12 +10,14 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from ochre_stone.core.masses.plan import grey_of_value
 from ochre_stone.core.masses.shapes import enlarge
+from ochre_stone.core.planning.blockin import block_in
 from ochre_stone.core.planning.massing import fine_masses
 from ochre_stone.core.store.files import open_project
 from ochre_stone.desktop.app import make_app
 from ochre_stone.desktop.scale.axis import y_of
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import dab, halves, paint_colour, pile
+from ochre_stone.export.blockpicture import block_in_pixels
 from ochre_stone.resources import resource
 
 WIDTH, HEIGHT = 440, 330
@@ -66,6 +68,9 @@ def main() -> None:
             halves(painter, pile(p.id, QRectF(x - 32, y - 14, 64, 28)), p.target.lab, p.recipe.lab)
     painter.end()
     piles.save(str(OUT / "piles.png"))
+    laid = block_in(picture, document)
+    assert laid is not None
+    image_of(block_in_pixels(laid, WIDTH * 2)).save(str(OUT / "block-in.png"))
 
 
 if __name__ == "__main__":

@@ -22,6 +22,7 @@ _WAY = (
     ("photo.jpg", "1  A photo", "its light set, its key colours noted"),
     ("masses.png", "2  A few values", "big shapes, a scheme that holds"),
     ("piles.png", "3  Piles", "strings of mixtures, each at its value"),
+    ("block-in.png", "4  The block-in", "the painting seen before a pile is mixed"),
 )
 
 
@@ -49,7 +50,7 @@ class _Step(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        text = theme.sized(46)
+        text = theme.sized(56)
         room = QSize(self.width() - 8, self.height() - text)
         size = self._image.size().scaled(room, Qt.AspectRatioMode.KeepAspectRatio)
         box = QRectF((self.width() - size.width()) / 2, 0, size.width(), size.height())
@@ -59,7 +60,7 @@ class _Step(QWidget):
         top = box.bottom() + 4
         painter.drawText(QRectF(box.left(), top, box.width(), theme.sized(20)), Qt.AlignmentFlag.AlignLeft, self._head)
         painter.setFont(theme.face(9))
-        words = QRectF(box.left(), top + theme.sized(20), box.width(), theme.sized(32))
+        words = QRectF(box.left(), top + theme.sized(20), self.width() - box.left(), theme.sized(32))
         painter.drawText(words, Qt.TextFlag.TextWordWrap, self._words)
 
 
@@ -97,13 +98,17 @@ class StartPage(QWidget):
         self.recent.itemClicked.connect(self._wanted)
         rows.addWidget(self.recent_head)
         rows.addWidget(self.recent, 3)
-        self.way_head = _on_surround("From a photo to piles")
+        self.way_head = _on_surround("From a photo to the block-in")
         rows.addWidget(self.way_head)
         way = QGridLayout()
         way.setSpacing(10)
-        for k, step in enumerate(_WAY):
-            way.addWidget(_Step(*step), 0, k)
-        rows.addLayout(way, 2)
+        *small, large = (_Step(*step) for step in _WAY)
+        for k, step in enumerate(small):
+            way.addWidget(step, 0, k)
+        way.addWidget(large, 1, 0, 1, len(small))  # what the program is, in one look
+        way.setRowStretch(0, 2)
+        way.setRowStretch(1, 3)
+        rows.addLayout(way, 5)
         self._shown: tuple[str, ...] = ("",)
 
     def refresh(self) -> None:
