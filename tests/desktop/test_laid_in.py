@@ -236,6 +236,15 @@ class Elsewhere(_Laid):
         self.assertIs(easel.parent(), self.window.stage.foot)
         self.assertEqual(self.bar.scenes["panel"].text(), "Order")
 
+    def test_a_note_taken_in_hand_on_the_scale_lights_up_the_places_of_its_pile(self):
+        self.window.studio.adjust("mix", "On notes", stand="notes", left_out=())
+        self.come("Mix", "Pile")
+        for pile in [p for p in self.piles.order() if p.target.notes][:3]:
+            self.window.scale.note_chosen.emit(pile.target.notes[0])
+            self.settle()
+            self.assertEqual(self.piles.in_hand, pile.id)
+            self.assertEqual(self.cover.held, self.cover._first_of(pile.id))
+
     def test_harmonise_shows_it_in_the_pulled_colours(self):
         self.come("Harmonise")
         self.window.at("Harmonise").see("block-in")

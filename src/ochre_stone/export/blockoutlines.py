@@ -16,7 +16,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.later import later
 from ochre_stone.core.masses.outlines import bezier
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
-from ochre_stone.core.placing.borders import Border, ring_bends, rings, shared_borders
+from ochre_stone.core.placing.borders import SharedBorder, ring_bends, rings, shared_borders
 from ochre_stone.core.placing.numbers import number_spots
 from ochre_stone.core.planning.blockin import LaidIn
 from ochre_stone.export.blockpicture import block_in_png
@@ -42,7 +42,7 @@ def traced_piles(found: LaidIn, canvas: Canvas) -> Traced:
     return _traced(found, canvas, shared_borders(found.labels))
 
 
-def _traced(found: LaidIn, canvas: Canvas, borders: Sequence[Border]) -> Traced:
+def _traced(found: LaidIn, canvas: Canvas, borders: Sequence[SharedBorder]) -> Traced:
     register_fonts()
     h, w = found.labels.shape
     _, _, wide, _ = fitted_mm((h, w), canvas)

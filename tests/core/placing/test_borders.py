@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from ochre_stone.core.masses.outlines import bezier
-from ochre_stone.core.placing.borders import OUTSIDE, Border, Ring, ring_bends, rings, shared_borders
+from ochre_stone.core.placing.borders import OUTSIDE, Ring, SharedBorder, ring_bends, rings, shared_borders
 
 SIX = np.array([[0, 0, 0, 1, 1, 1]] * 3 + [[2, 2, 2, 2, 1, 1]] * 3, np.uint8)
 
@@ -94,7 +94,7 @@ class Borders(unittest.TestCase):
     def test_the_same_twice(self):
         labels = blobs(3)
 
-        def told(b: Border) -> tuple[int, int, bytes]:
+        def told(b: SharedBorder) -> tuple[int, int, bytes]:
             return b.left, b.right, b.points.tobytes()
 
         self.assertEqual([told(b) for b in shared_borders(labels)], [told(b) for b in shared_borders(labels)])

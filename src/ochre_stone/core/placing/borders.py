@@ -29,7 +29,7 @@ _STEPS = ((0, 1), (1, 0), (0, -1), (-1, 0))
 
 
 @dataclass(frozen=True, eq=False)
-class Border:
+class SharedBorder:
     """One line between two shapes."""
 
     left: int
@@ -46,7 +46,7 @@ class Border:
         return OUTSIDE in (self.left, self.right)
 
 
-def shared_borders(labels: Labels) -> list[Border]:
+def shared_borders(labels: Labels) -> list[SharedBorder]:
     """All borders of ``labels`` (h, w), each once, the picture's edge in pieces among them."""
     h, w = labels.shape
     padded = np.pad(labels.astype(int), 1, constant_values=OUTSIDE)
@@ -56,7 +56,7 @@ def shared_borders(labels: Labels) -> list[Border]:
     left_of = np.stack([ne, se, sw, nw])
     right_of = np.stack([se, sw, nw, ne])
     todo = ways.copy()
-    out: list[Border] = []
+    out: list[SharedBorder] = []
 
     def walk(i: int, j: int, way: int) -> None:
         left, right = int(left_of[way, i, j]), int(right_of[way, i, j])
@@ -82,7 +82,7 @@ def shared_borders(labels: Labels) -> list[Border]:
     return out
 
 
-def _border(trace: Array, left: int, right: int, closed: bool, w: int, h: int) -> Border:
+def _border(trace: Array, left: int, right: int, closed: bool, w: int, h: int) -> SharedBorder:
     """``trace``: corners of pixels (n, 2), x and y; the last is the first where it is closed."""
     if OUTSIDE in (left, right):
         turns = np.any(np.diff(trace, 2, axis=0) != 0, axis=1)
@@ -91,7 +91,7 @@ def _border(trace: Array, left: int, right: int, closed: bool, w: int, h: int) -
         nodes = _smoothed(trace, closed)
     if closed and len(nodes) > 1 and np.array_equal(nodes[0], nodes[-1]):
         nodes = nodes[:-1]
-    return Border(left, right, nodes / (w, h), closed)
+    return SharedBorder(left, right, nodes / (w, h), closed)
 
 
 def _smoothed(trace: Array, closed: bool) -> Array:
@@ -119,15 +119,15 @@ def _smoothed(trace: Array, closed: bool) -> Array:
 class Ring:
     """A closed way along borders, with one shape at its left all along."""
 
-    parts: tuple[tuple[Border, bool], ...]
+    parts: tuple[tuple[SharedBorder, bool], ...]
     """Borders in their order, and whether each is gone along the other way round."""
 
 
-def rings(borders: Sequence[Border]) -> dict[int, list[Ring]]:
+def rings(borders: Sequence[SharedBorder]) -> dict[int, list[Ring]]:
     """For each label the rings that enclose its shapes and the holes in them: filled by the rule of even and odd they
     are its places."""
     out: dict[int, list[Ring]] = defaultdict(list)
-    starts: dict[tuple[int, tuple[float, float]], list[tuple[Border, bool]]] = defaultdict(list)
+    starts: dict[tuple[int, tuple[float, float]], list[tuple[SharedBorder, bool]]] = defaultdict(list)
     for b in borders:
         for label, turned in ((b.left, False), (b.right, True)):
             if label == OUTSIDE:
@@ -149,7 +149,7 @@ def rings(borders: Sequence[Border]) -> dict[int, list[Ring]]:
     return dict(out)
 
 
-def _end(border: Border, last: bool) -> tuple[float, float]:
+def _end(border: SharedBorder, last: bool) -> tuple[float, float]:
     x, y = border.points[-1 if last else 0].tolist()
     return x, y
 

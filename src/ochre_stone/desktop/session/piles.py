@@ -29,10 +29,18 @@ class Piles(QObject):
         """Id of the pile in hand."""
         self._needed: tuple[object, Amounts] | None = None
         self._fits: tuple[object, object, bool] = (None, None, True)
+        studio.selected_changed.connect(self._follow_note)
 
     @property
     def _document(self) -> Document:
         return self.studio.document
+
+    def _follow_note(self) -> None:
+        """A note that is taken in hand has its pile taken in hand."""
+        note = self.studio.selected
+        piles = [p for s in self._document.mixed.strings for p in s.piles if note in p.target.notes]
+        if piles and self.settled and piles[0].id != self.in_hand:
+            self.choose(piles[0].id)
 
     def choose(self, pile_id: str) -> None:
         """Take a pile in hand."""

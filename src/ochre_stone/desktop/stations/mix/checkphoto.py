@@ -259,6 +259,8 @@ class CheckPage(QWidget):
                     self.name.addItem(names[i], i)
                 self.name.addItem(NONE, "")
                 self.name.setCurrentIndex(self.name.findData(self.name_of(p)))
+        if p is not None and self.name_of(p) in self.piles.names() and self.name_of(p) != self.piles.in_hand:
+            self.piles.choose(self.name_of(p))
         self._show_photo()
 
     def _named(self, row: int) -> None:

@@ -22,8 +22,8 @@ PANELS = {
     "Bench": ("Bench", "Paint pushed about by hand"),
 }
 """Pages of the tray that have a panel of their own in the centre."""
-PALETTES = SceneWord("palettes", "Palettes", "The block-in with each palette, to choose one by looking", round=False)
-NUMBERS = SceneWord(
+BY_PALETTE = SceneWord("palettes", "Palettes", "The block-in with each palette, to choose one by looking", round=False)
+BY_NUMBER = SceneWord(
     "numbers", "How many", "The block-in with so many piles, to choose a number by looking", round=False
 )
 
@@ -148,11 +148,11 @@ class Mix(Station):
     def scenes(self) -> Sequence[SceneWord]:
         photo, *laid = super().scenes()
         without = self.session.lacks("picture") or self.session.lacks("notes")
-        looked = (replace(word, why_not=without) for word in (PALETTES, NUMBERS))
+        looked = (replace(word, why_not=without) for word in (BY_PALETTE, BY_NUMBER))
         return (self._panel_word(), *laid, photo, *looked)
 
     def choosing(self) -> Choosing | None:
-        found: dict[str, Choosing] = {PALETTES.key: "palettes", NUMBERS.key: "numbers"}
+        found: dict[str, Choosing] = {BY_PALETTE.key: "palettes", BY_NUMBER.key: "numbers"}
         return found.get(self.scene_now)
 
     def _panel_word(self) -> SceneWord:
@@ -162,7 +162,7 @@ class Mix(Station):
         return SceneWord("panel", words, tip)
 
     def panel_now(self) -> Literal["", "beside", "instead"]:
-        return "instead" if self.scene_now in ("panel", PALETTES.key, NUMBERS.key) else ""
+        return "instead" if self.scene_now in ("panel", BY_PALETTE.key, BY_NUMBER.key) else ""
 
     def see(self, scene: str) -> None:
         super().see(scene)
@@ -282,7 +282,7 @@ class Mix(Station):
         """What stands in the centre in place of the picture."""
         assert self.pages is not None
         panels = {"Plan": self.plan_page.panel, "Palette": self.board_page.panel, "Bench": self.bench_page.panel}
-        if self.scene_now in (PALETTES.key, NUMBERS.key):
+        if self.scene_now in (BY_PALETTE.key, BY_NUMBER.key):
             self.panels.setCurrentWidget(self.by_looking)
             self.by_looking.refresh()
         else:

@@ -120,6 +120,8 @@ class MendPage(QWidget):
         puts = isinstance(now, Advice) and now.puts
         self.put.setEnabled(puts and pile_id not in self.done)
         self.show_it.setEnabled(pile_id is not None)
+        if pile_id is not None and pile_id != self.piles.in_hand:
+            self.piles.choose(pile_id)
 
     def put_in(self) -> None:
         """What is advised for the pile in hand went in."""
@@ -135,7 +137,5 @@ class MendPage(QWidget):
 
     def show_pile(self) -> None:
         """Take the pile in hand on the page Correct."""
-        pile_id = self._chosen()
-        if pile_id is not None:
-            self.piles.choose(pile_id)
+        if self._chosen() is not None:  # it is in hand since it was chosen
             self._close()
