@@ -30,7 +30,7 @@ class AgainstMinimumCuts(unittest.TestCase):
             g = ground(lab + rng.normal(0, 3, lab.shape))
             piles = np.array([[35.0, 10.0, -6.0], [65.0, 20.0, -14.0]])
             costs = place_costs(g, piles, np.ones((1, 2), bool), ((0.0, 10.0),))
-            _, graph = part_graph(g, costs, costs.argmin(axis=2).astype(np.uint8))
+            _, graph = part_graph(g, costs, costs.argmin(axis=0).astype(np.uint8))
             per_border = 60.0
             mine = joined_parts(graph, per_border, 0.0)
             least, cut = self.cut(graph, per_border)

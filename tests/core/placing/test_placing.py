@@ -70,7 +70,7 @@ class Costs(unittest.TestCase):
         g = ground(stripes())
         home = np.array([[True, True, False]])
         more = place_costs(g, COLOURS, home, WHOLE) - place_costs(g, COLOURS, everywhere(1, 3), WHOLE)
-        np.testing.assert_allclose(more, np.broadcast_to([0, 0, 64.0], more.shape), atol=1e-3)
+        np.testing.assert_allclose(more, np.broadcast_to(np.reshape([0, 0, 64.0], (3, 1, 1)), more.shape), atol=1e-3)
 
 
 class Places(unittest.TestCase):

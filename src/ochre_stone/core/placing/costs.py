@@ -52,13 +52,17 @@ def out_of_band(colours: Array, bands: npt.ArrayLike) -> Array:
 
 
 def place_costs(ground: PlacingGround, colours: Array, at_home: Mask, bands: npt.ArrayLike) -> Floats:
-    """Squared CIEDE2000 (h, w, k) of laying each pile at each place.
+    """Squared CIEDE2000 (k, h, w) of laying each pile at each place.
 
     ``colours`` (k, 3): CIELAB of the mixtures; ``at_home`` (things, k): whether a pile belongs to a thing; ``bands``
     (masses, 2): Munsell values of the masses.
     """
     table, row = colour_costs(ground.melted.reshape(-1, 3), colours)
-    out = table[row]
-    out += (_FOREIGN * ~at_home).astype(np.float32)[ground.thing.ravel()]
-    out += out_of_band(colours, bands).astype(np.float32)[ground.mass.ravel()]
-    return out.reshape(*ground.thing.shape, len(colours))
+    out = np.empty((len(colours), len(row)), np.float32)
+    foreign, band = _FOREIGN * ~at_home, out_of_band(colours, bands)
+    of_both = (foreign[:, None] + band[None]).astype(np.float32).reshape(-1, len(colours))
+    lies = ground.thing.ravel().astype(np.intp) * len(band) + ground.mass.ravel()
+    for c in range(len(colours)):  # a small table for each pile stays at hand for the processor
+        np.take(np.ascontiguousarray(table[:, c]), row, out=out[c])
+        out[c] += np.ascontiguousarray(of_both[:, c])[lies]
+    return out.reshape(len(colours), *ground.thing.shape)

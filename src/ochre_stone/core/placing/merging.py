@@ -41,13 +41,11 @@ class PartGraph:
 
 def part_graph(ground: PlacingGround, costs: Floats, labels: Labels) -> tuple[Regions, PartGraph]:
     """The part of each pixel (h, w), from 0, of connected places of one pile, and how parts lie beside one another."""
-    k = costs.shape[2]
+    k = len(costs)
     region, _ = regions(labels, k)
     n = int(region.max()) + 1
     flat = region.ravel()
-    order = np.argsort(flat, kind="stable")
-    starts = np.searchsorted(flat[order], np.arange(n))
-    cost = np.add.reduceat(costs.reshape(-1, k)[order], starts, axis=0).astype(float)
+    cost = np.stack([np.bincount(flat, c.ravel(), minlength=n) for c in costs], axis=1).astype(float)
     size = np.bincount(flat, minlength=n).astype(float)
     kept = np.bincount(flat, ground.kept.ravel(), minlength=n) / size
     codes, weights = [], []
@@ -66,7 +64,8 @@ def joined_parts(graph: PartGraph, per_border: float, least: float) -> npt.NDArr
     """The pile (n,) that each part gets. Neighbours join while a pixel of border saved costs less than ``per_border``;
     then what is below ``least`` pixels joins the neighbour that it costs least."""
     joining = _Joining(graph)
-    joining.cheapest(per_border)
+    if per_border > 0:  # no joining is cheaper than nothing
+        joining.cheapest(per_border)
     joining.small(per_border, least)
     return joining.piles()
 
@@ -75,6 +74,7 @@ class _Joining:
     """Parts that join."""
 
     def __init__(self, graph: PartGraph) -> None:
+        self.graph = graph
         self.rows = list(graph.cost)
         self.best = graph.cost.min(axis=1).tolist()
         self.size, self.kept = graph.size.tolist(), graph.kept.tolist()
@@ -106,7 +106,9 @@ class _Joining:
 
     def cheapest(self, most: float) -> None:
         """Join in the order of price, up to ``most``."""
-        heap = [(self._price(x, y), x, y) for x, near in enumerate(self.around) for y in near if x < y]
+        g, best = self.graph, np.array(self.best)
+        more = (g.cost[g.i] + g.cost[g.j]).min(axis=1) - best[g.i] - best[g.j]
+        heap = list(zip((more / g.border).tolist(), g.i.tolist(), g.j.tolist(), strict=True))
         heapq.heapify(heap)
         while heap and heap[0][0] < most:
             _, x, y = heapq.heappop(heap)

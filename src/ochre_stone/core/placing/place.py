@@ -43,7 +43,7 @@ def placed(
     k = len(colours)
     costs = place_costs(ground, np.asarray(colours, dtype=float), at_home, bands)
     per_border, least = _PER_BORDER * ground.side, smallest / 100 * ground.thing.size
-    region, graph = part_graph(ground, costs, costs.argmin(axis=2).astype(np.uint8))
+    region, graph = part_graph(ground, costs, costs.argmin(axis=0).astype(np.uint8))
     labels = _polished(as_labels(region, joined_parts(graph, per_border, least)), costs, ground, per_border)
     labels = _with_outlines(labels, k, ground, outline)
     labels = remove_rims(labels, k, max(1, round(_RIM * ground.side)))
@@ -59,10 +59,10 @@ def _polished(labels: Labels, costs: Floats, ground: PlacingGround, per_border: 
         out = np.zeros_like(labels)
         for c in np.unique(labels).tolist():
             own = (labels == c).astype(np.float32)
-            cost = costs[..., c] - share * cv2.filter2D(own, -1, _VOTES, borderType=cv2.BORDER_REPLICATE)
-            less = cost < best
-            out[less] = c
-            best[less] = cost[less]
+            votes = cv2.filter2D(own, -1, _VOTES, borderType=cv2.BORDER_REPLICATE)
+            cost = cv2.subtract(costs[c], cv2.multiply(share, votes))
+            np.copyto(out, c, where=cost < best)
+            np.minimum(cost, best, out=best)
         labels = out
     return labels
 

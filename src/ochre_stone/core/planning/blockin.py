@@ -173,7 +173,7 @@ def block_in(picture: Picture, document: Document, hidden: Collection[str] = ())
 
 
 def laying_costs(picture: Picture, document: Document, laid: LaidIn) -> Floats:
-    """What it costs (h, w, k) to lay each pile of a block-in at each place, see :func:`costs.place_costs`."""
+    """What it costs (k, h, w) to lay each pile of a block-in at each place, see :func:`costs.place_costs`."""
     looked = looked_at(picture, document)
     home, bands = _at_home(looked, document, laid.piles), _bands(looked.masses, document)
     return place_costs(looked.ground, laid.colours, home, bands)

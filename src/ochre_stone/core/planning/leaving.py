@@ -49,7 +49,7 @@ def least_missed(picture: Picture, document: Document, laid: LaidIn) -> Missed |
     if not may or len(laid.piles) < 2:
         return None
     ground, k = looked_at(picture, document).ground, len(laid.piles)
-    cost, label = laying_costs(picture, document, laid).reshape(-1, k), laid.labels.ravel()
+    cost, label = laying_costs(picture, document, laid).reshape(k, -1).T, laid.labels.ravel()
     weight = 1 + _LOOKED_AT * ground.kept.ravel()
     order = np.argsort(cost, axis=1)[:, :2]
     other = np.where(order[:, 0] == label, order[:, 1], order[:, 0])
