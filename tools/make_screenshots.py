@@ -25,7 +25,7 @@ from tests.support.drawn import perturbed
 
 SHOTS = (
     "Start", "Look", "Note", "Mass", "Mass, Light", "Harmonise", "Mix", "Mix, Correct", "Mix, Plan", "Mix, Photo",
-    "Mix, Bench", "Block in", "Easel", "Paint box", "Paint box, Reach", "Paint box, Charts", "Log", "Log, Learn",
+    "Mix, Bench", "Mix, Palettes", "Block in", "Block in, Missing", "Easel", "Paint box", "Paint box, Reach", "Log",
     "Practice",
 )  # fmt: skip
 
@@ -72,13 +72,18 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
         window.at("Look").pages.show(page or "See")
         window.session.sight.set(plain=True)
     if station == "Mix":
-        window.at("Mix").pages.show(page if page and page != "Photo" else "Correct" if page else "Pile")
+        pages = {"": "Pile", "Photo": "Correct", "Palettes": "Pile"}
+        window.at("Mix").pages.show(pages.get(page, page))
+        window.at("Mix").see("palettes" if page == "Palettes" else "panel")
         window.session.piles.choose("skin-3" if page != "Correct" else "skin-4")
         if page == "Correct":
             L, a, b = window.session.piles.found()[1].recipe.lab
             window.at("Mix").correct_page.work.take_reading((L + 5.0, a - 2.0, b - 4.0), "reader")
         if page == "Bench":
             push_about(window)
+        if page == "Palettes":
+            settle(app, window, 90)
+            window.session.trying.look_at("four-tube-earth")
         if page == "Photo":
             correct = window.at("Mix").correct_page
             correct.all_from_photo()
@@ -87,8 +92,12 @@ def prepare(app: QApplication, window: Window, station: str, page: str) -> None:
                 app.processEvents()
             correct.photo_of_all.check.list.setCurrentRow(0)
     if station == "Block in":
-        window.at("Block in").pages.show(page or "Piles")
-        if page:
+        window.at("Block in").pages.show(page if page and page != "Missing" else "Piles")
+        window.at("Block in").see("missing" if page == "Missing" else "block-in")
+        if page == "Missing":
+            settle(app, window)
+            window.session.laid.choose_missed(0)
+        elif page:
             settle(app, window)
             window.at("Block in").lay_page.slider.setValue(2)
     if station == "Look" and page == "Light":
