@@ -2,6 +2,7 @@
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QIcon
 
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from tests.desktop.helpers import WindowCase
@@ -72,6 +73,13 @@ class AtBlockIn(_Laid):
         self.settle()
         self.assert_own(second)
         self.assert_pale(first, second)
+
+    def test_a_swatch_keeps_its_colour_in_the_row_that_is_chosen(self):
+        for row in range(self.page.list.count()):
+            icon = self.page.list.item(row).icon()
+            size = icon.availableSizes()[0]
+            plain, chosen = (icon.pixmap(size, mode).toImage() for mode in (QIcon.Mode.Normal, QIcon.Mode.Selected))
+            self.assertEqual(plain, chosen, self.page.list.item(row).text())
 
     def test_by_keys(self):
         self.cover.setFocus()
@@ -215,6 +223,22 @@ class Elsewhere(_Laid):
         self.assertTrue(self.cover.isHidden())
         self.click(self.window.easel, self.window.easel.to_widget(40, 40))
         self.assertEqual(len(self.window.studio.document.notes), len(notes) + 1)
+
+    def test_at_note_what_is_missing_is_noted_and_the_block_in_follows(self):
+        self.window.studio.adjust("mix", "Few", piles=4)
+        self.come("Note")
+        self.key(Qt.Key.Key_K)
+        self.key(Qt.Key.Key_K)
+        self.settle()
+        self.assertFalse(self.bar.note_it.isEnabled())
+        before, notes = self.laid.found, len(self.window.studio.document.notes)
+        self.key(Qt.Key.Key_Right, widget=self.cover)
+        self.assertTrue(self.bar.note_it.isEnabled())
+        self.click(self.bar.note_it)
+        self.assertEqual(len(self.window.studio.document.notes), notes + 1)
+        self.settle()
+        self.assertTrue(self.window.studio.strings.ready(), "strings are worked out where the block-in is looked at")
+        self.assertIsNot(self.laid.found, before)
 
     def test_at_mix_it_stands_in_the_centre_and_the_small_picture_shows_the_pile_in_hand(self):
         self.come("Mix", "Pile")

@@ -14,6 +14,7 @@ from ochre_stone.desktop.session.jobs import Jobs
 from ochre_stone.desktop.session.settings import Settings, read_path
 from ochre_stone.desktop.session.thumbs import thumbnail
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.image import untinted
 from ochre_stone.desktop.widgets.parts import ListBox, Words, set_tip
 from ochre_stone.resources import resource
 
@@ -157,9 +158,7 @@ def _icon(image: QImage) -> QIcon:
     painter = QPainter(whole)
     painter.drawImage((_SMALL.width() - image.width()) // 2, (_SMALL.height() - image.height()) // 2, image)
     painter.end()
-    icon = QIcon(whole)
-    icon.addPixmap(whole, QIcon.Mode.Selected)
-    return icon
+    return untinted(whole)
 
 
 def _words(path: Path) -> str:

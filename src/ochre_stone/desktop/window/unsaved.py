@@ -4,13 +4,14 @@ import datetime
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QIcon, QPixmap
+from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from ochre_stone.core.errors import one_line
 from ochre_stone.core.store.safecopy import Left
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.asking import ask
+from ochre_stone.desktop.widgets.image import untinted
 from ochre_stone.desktop.widgets.parts import Words
 
 _PICTURE = QSize(132, 96)
@@ -105,7 +106,5 @@ def _item(left: Left) -> QListWidgetItem:
     picture = QPixmap()
     if left.picture is not None and picture.loadFromData(left.picture):
         small = picture.scaled(_PICTURE, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
-        icon = QIcon(small)
-        icon.addPixmap(small, QIcon.Mode.Selected)  # not tinted: its colours are what it is known by
-        item.setIcon(icon)
+        item.setIcon(untinted(small))
     return item

@@ -14,6 +14,7 @@ from ochre_stone.core.planning.lacking import AllLacking
 from ochre_stone.core.planning.leaving import LEAST_LEFT
 from ochre_stone.desktop.session.laidwork import Wish
 from ochre_stone.desktop.session.session import Session
+from ochre_stone.desktop.widgets.image import untinted
 from ochre_stone.desktop.widgets.parts import ListBox, button, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.shapes import paint_colour
 from ochre_stone.desktop.widgets.tray import Tray
@@ -185,4 +186,4 @@ def _percent(share: float) -> str:
 def _swatch(lab: Lab) -> QIcon:
     image = QPixmap(26, 16)
     image.fill(QColor(paint_colour(lab)))
-    return QIcon(image)
+    return untinted(image)

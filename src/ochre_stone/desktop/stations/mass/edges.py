@@ -16,6 +16,7 @@ from ochre_stone.desktop.easel import masscover
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.image import untinted
 from ochre_stone.desktop.widgets.parts import ListBox, Words, button, clear, enable
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -31,9 +32,7 @@ def _icon(kind: str) -> QIcon:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     masscover.key_swatch(kind, QRectF(pixmap.rect()), painter)
     painter.end()
-    icon = QIcon(pixmap)
-    icon.addPixmap(pixmap, QIcon.Mode.Selected)  # else it is tinted
-    return icon
+    return untinted(pixmap)
 
 
 class EdgesPage:

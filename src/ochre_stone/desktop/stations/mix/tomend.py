@@ -13,6 +13,7 @@ from ochre_stone.core.planning.palettephoto import Taken, by_importance
 from ochre_stone.core.planning.pinning import pile_of
 from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.piles import Piles
+from ochre_stone.desktop.widgets.image import untinted
 from ochre_stone.desktop.widgets.parts import Words, button, signals_blocked
 from ochre_stone.desktop.widgets.shapes import paint_colour
 
@@ -27,7 +28,7 @@ def _pair(goal: Lab, seen: Lab) -> QIcon:
     painter.fillRect(0, 0, _ICON.width(), half, paint_colour(goal))
     painter.fillRect(0, half, _ICON.width(), _ICON.height() - half, paint_colour(seen))
     painter.end()
-    return QIcon(image)
+    return untinted(image)
 
 
 class MendPage(QWidget):
