@@ -280,6 +280,26 @@ class Elsewhere(_Laid):
         self.assertFalse(before.shape == after.shape and np.allclose(before, after, atol=1.0))
 
 
+class OnTheSheet(_Laid):
+    def test_a_line_of_the_sheet_takes_its_pile_in_hand(self):
+        self.come("Block in", "Sheet")
+        view = self.window.at("Block in").sheet_page.view
+        names, paper = self.piles.names(), view.view.viewport()
+        text = view._document.getAllText(0).text()
+        for pile, name in list(names.items())[:4]:
+            box = view._document.getSelectionAtIndex(0, text.find(name), len(name)).boundingRectangle()
+            at = view.place_of(0, box.center().x(), box.center().y() + 6)
+            view.view.verticalScrollBar().setValue(round(max(at.y() - 300, 0)))
+            self.click(paper, view.place_of(0, box.center().x(), box.center().y() + 6))
+            self.assertEqual(self.piles.in_hand, pile, name)
+            self.settle()
+            self.assertEqual(self.cover.held, self.cover._first_of(pile), "the small picture shows where it goes")
+            view.view.verticalScrollBar().setValue(0)
+        before = self.piles.in_hand
+        self.click(paper, view.place_of(0, 300.0, 5.0))
+        self.assertEqual(self.piles.in_hand, before, "nothing stands there")
+
+
 class Fewer(_Laid):
     """Piles kept, left out and brought back; palettes and numbers chosen by looking."""
 

@@ -34,8 +34,9 @@ class SheetPage:
     """The canvas and the sheet; ``save`` and ``transfer`` ask where to write them."""
 
     def __init__(self, tray: Tray, session: Session, save: Callable[[], None], transfer: Callable[[], None]) -> None:
-        self.studio, self.keeper = session.studio, session.keeper
+        self.studio, self.keeper, self.piles = session.studio, session.keeper, session.piles
         self.view = SheetView()
+        self.view.clicked.connect(self._clicked)
         self.format = QComboBox()
         self.format.setAccessibleName("Canvas format")
         self.format.addItems([*CANVAS_SIZES, "own size"])
@@ -90,6 +91,13 @@ class SheetPage:
         )
 
         self.studio.strings.progress.connect(lambda _: self._state())
+
+    def _clicked(self, page: int, y: float) -> None:
+        """The pile whose line was clicked is taken in hand: the small picture shows where it goes."""
+        names = {name: pile for pile, name in self.piles.names().items()}
+        found = self.view.found_at(names, page, y)
+        if found is not None:
+            self.piles.choose(names[found])
 
     @property
     def document(self) -> Document:
