@@ -15,6 +15,7 @@ from ochre_stone.core.boardphoto.square import propose_corners
 from ochre_stone.core.mixing.reach.slices import additions
 from ochre_stone.core.picture.load import load_bytes
 from ochre_stone.core.picture.remembered import Remembered
+from ochre_stone.core.planning import blockin
 from ochre_stone.core.store import files
 from ochre_stone.desktop.session import projectfiles, stringwork
 from ochre_stone.desktop.stations.mix import allpiles, checkphoto, reached
@@ -70,6 +71,8 @@ PATCHES = (
     (projectfiles, "load_bytes", _load_bytes),
     (projectfiles, "open_project", _open_project),
     (stringwork, "REMEMBERED", 400),
+    (blockin, "_REMEMBERED", 10),
+    (blockin, "_REMEMBERED_LAID", 200),
     (reached, "additions", _additions),
     (checkphoto, "BoardPhoto", _Boards),
     (allpiles, "propose_corners", _propose_corners),

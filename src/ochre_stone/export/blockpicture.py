@@ -8,7 +8,6 @@ import numpy.typing as npt
 from PIL import Image, PngImagePlugin
 
 from ochre_stone.core.document.document import Document
-from ochre_stone.core.masses.shapes import enlarge
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
 from ochre_stone.core.planning.blockin import LaidIn
 from ochre_stone.core.planning.coverage import coverage, coverage_words
@@ -20,7 +19,7 @@ WIDTH = 1600
 def block_in_pixels(found: LaidIn, width: int = WIDTH) -> npt.NDArray[np.uint8]:
     """sRGB (h, w, 3) of a block-in, ``width`` pixels across."""
     h, w = found.labels.shape
-    labels = enlarge(found.labels, len(found.piles), width, max(1, round(width * h / w)))
+    labels = found.enlarged(width, max(1, round(width * h / w)))
     code = linear_to_code(lab_to_linear(found.colours.reshape(-1, 1, 3))).reshape(-1, 3)
     return np.asarray(code[labels])
 

@@ -8,6 +8,7 @@ from ochre_stone.core.later import later
 from ochre_stone.core.masses.shapes import Labels, regions
 
 cv2 = later("cv2")
+ndimage = later("scipy.ndimage")
 
 
 @dataclass(frozen=True)
@@ -33,16 +34,16 @@ def number_spots(labels: Labels, count: int, least: float = 0.006) -> list[Numbe
     h, w = labels.shape
     region, own = regions(labels, count)
     size = np.bincount(region.ravel(), minlength=len(own))
-    first: dict[int, int] = {}
+    boxes, first = ndimage.find_objects(region + 1), dict[int, int]()
     for i in np.argsort(-size, kind="stable").tolist():
         first.setdefault(own[i], i)
     out = []
     for i in np.argsort(-size, kind="stable").tolist():
         if size[i] < least * labels.size and first[own[i]] != i:
             continue
-        rows, columns = np.nonzero(region == i)
-        top, left = int(rows.min()), int(columns.min())
-        inside = (region[top : rows.max() + 1, left : columns.max() + 1] == i).astype(np.uint8)
+        rows, columns = boxes[i]
+        top, left = rows.start, columns.start
+        inside = (region[rows, columns] == i).astype(np.uint8)
         room = cv2.distanceTransform(np.pad(inside, 1), cv2.DIST_L2, 3)[1:-1, 1:-1]
         r, c = np.unravel_index(int(room.argmax()), room.shape)
         x, y = (left + int(c) + 0.5) / w, (top + int(r) + 0.5) / h

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -15,7 +16,7 @@ from ochre_stone.core.keys.pieces import steepness
 from ochre_stone.core.keys.things import Things
 from ochre_stone.core.later import later
 from ochre_stone.core.masses.plan import MassPlan
-from ochre_stone.core.masses.shapes import Labels
+from ochre_stone.core.masses.shapes import Labels, enlarge
 from ochre_stone.core.mixing.recipe.nearness import NEAR_ENOUGH
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.picture.frame import framed
@@ -23,6 +24,7 @@ from ochre_stone.core.picture.picture import Floats, Mask, Picture
 from ochre_stone.core.placing.costs import place_costs
 from ochre_stone.core.placing.figures import PlacingFigures, placing_figures
 from ochre_stone.core.placing.laying_ground import PlacingGround
+from ochre_stone.core.placing.numbers import NumberSpot, number_spots
 from ochre_stone.core.placing.place import placed
 from ochre_stone.core.planning.massing import focus_mask, make_ground, make_plan
 from ochre_stone.core.planning.rows import note_targets, notes_without_pile
@@ -70,6 +72,24 @@ class LaidIn:
         counts = np.bincount(self.labels.ravel(), minlength=len(self.piles)) / self.labels.size
         out = {p.id: 0.0 for group in self.piles for p in group}
         return out | {group[0].id: float(c) for group, c in zip(self.piles, counts, strict=True)}
+
+    @cached_property
+    def spots(self) -> tuple[NumberSpot, ...]:
+        """Where names and numbers stand, the largest shapes first."""
+        return tuple(number_spots(self.labels, len(self.piles)))
+
+    @cached_property
+    def _enlarged(self) -> dict[tuple[int, int], Labels]:
+        return {}
+
+    def enlarged(self, width: int, height: int) -> Labels:
+        """The labels at another size, with smooth borders; the last size is remembered."""
+        large = self._enlarged.get((width, height))
+        if large is None:
+            large = enlarge(self.labels, len(self.piles), width, height)
+            self._enlarged.clear()
+            self._enlarged[width, height] = large
+        return large
 
     def at(self, x: float, y: float) -> Pile:
         """The pile of a place, given as shares of width and height."""

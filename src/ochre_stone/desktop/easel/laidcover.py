@@ -4,7 +4,7 @@ from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRectF, Qt, pyqtSigna
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from ochre_stone.core.mixing.strings.targets import Pile
-from ochre_stone.core.placing.numbers import NumberSpot, number_spots
+from ochre_stone.core.placing.numbers import NumberSpot
 from ochre_stone.core.planning.blockin import LaidIn
 from ochre_stone.core.planning.lacking import Lacking
 from ochre_stone.desktop.easel.view import EaselView
@@ -60,9 +60,7 @@ class LaidCover(Items):
             self.hide()
             self._make_room()
             return
-        if laid is not self._laid:
-            self.spots = tuple(number_spots(laid.labels, len(laid.piles)))
-        self._laid, self._missing = laid, missing
+        self._laid, self._missing, self.spots = laid, missing, laid.spots
         self.setAccessibleDescription(self.work.words())
         if missing is None:
             shares = laid.shares

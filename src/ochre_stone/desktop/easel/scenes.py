@@ -34,6 +34,8 @@ _MIDDLE_GREY = 118
 _PALE, _DEEP, _OF_LIGHTNESS, _LIGHT = 74.0, 34.0, 0.22, 66.0
 """Lightness from which places without colour start, pale or, about a pile lighter than the last, deep; how much of
 their own they keep."""
+_SMALL = 480
+"""Pixels across of a small picture."""
 _HELD_LINE, _HELD_INK = 0.0016, 0.7
 """Width of the line about the pile in hand, in sides of the picture, and how far it covers."""
 
@@ -126,16 +128,21 @@ def the_block_in(
     alone: bool,
     missing: "tuple[Lacking, ...] | None" = None,
     halves: bool = False,
+    small: bool = False,
 ) -> Drawing:
     """The block-in through a view. ``held``: id of the pile in hand, lined, or ``alone`` in colour; ``missing``: all
-    pale, and these places in the colour that is missing; ``halves``: the photo too, for the left of a border."""
+    pale, and these places in the colour that is missing; ``halves``: the photo too, for the left of a border;
+    ``small``: for a picture no wider than a hand."""
     encode = display.screen().encode
 
     def draw() -> DrawnScene:
         from ochre_stone.core.masses.shapes import enlarge
 
         height, width = screen.shape[:2]
-        labels = enlarge(laid.labels, len(laid.piles), width, height)
+        if small and width > _SMALL:
+            height, width = max(1, round(_SMALL * height / width)), _SMALL
+        labels = laid.enlarged(width, height) if not small else enlarge(laid.labels, len(laid.piles), width, height)
+        _ = laid.spots  # made here, not while the window waits
         lab = laid.colours.astype(np.float32)
         own = np.array([any(p.id == held for p in group) for group in laid.piles])
         if alone or missing is not None:

@@ -257,7 +257,7 @@ class Station(QWidget):
             missing = (known.found if known is not None else ()) if scene == MISSING.key and not at_foot else None
             alone = laid.alone or at_foot
             halves = laid.border is not None and scene == BLOCK_IN.key and not at_foot
-            return the_block_in(laid.shown, screen, view, held[1].id if held else None, alone, missing, halves)
+            return the_block_in(laid.shown, screen, view, held[1].id if held else None, alone, missing, halves, at_foot)
         return self.drawing(screen, view)
 
     def drawing(self, screen: Floats, view: View) -> Drawing | None:
