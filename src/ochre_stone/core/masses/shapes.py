@@ -43,8 +43,7 @@ def regions(labels: Labels, count: int) -> tuple[Regions, list[int]]:
         mask = (labels == c).view(np.uint8)
         n, numbered = cv2.connectedComponents(mask, connectivity=4, ltype=cv2.CV_32S)
         if n > 1:
-            inside = mask.astype(bool)
-            out[inside] = numbered[inside] + (len(own) - 1)
+            np.add(numbered, len(own) - 1, out=out, where=mask.view(bool))
             own += [c] * (n - 1)
     return out, own
 

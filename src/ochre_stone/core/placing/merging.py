@@ -18,6 +18,7 @@ from ochre_stone.core.placing.laying_ground import PlacingGround
 
 _SOFT, _STEEP = 0.35, 20.0
 """What a pixel of border costs at least, where the picture has an edge; the steepness of a clear edge."""
+_least = np.minimum.reduce  # asked thousands of times: without the detour that ``min`` takes
 DETAIL, SMALLER = 0.67, 0.875
 """How much less border costs, and smaller shapes may be, where the painter looks."""
 _ASIDE = (
@@ -85,7 +86,7 @@ class _Joining:
 
     def _more(self, x: int, y: int) -> float:
         """What joining two parts costs in colour."""
-        return float((self.rows[x] + self.rows[y]).min() - self.best[x] - self.best[y])
+        return float(_least(self.rows[x] + self.rows[y]) - self.best[x] - self.best[y])
 
     def _price(self, x: int, y: int) -> float:
         return self._more(x, y) / self.around[x][y]
@@ -94,7 +95,7 @@ class _Joining:
         """``y`` into ``x``."""
         self.parent[y] = x
         self.rows[x] = self.rows[x] + self.rows[y]
-        self.best[x] = float(self.rows[x].min())
+        self.best[x] = float(_least(self.rows[x]))
         whole = self.size[x] + self.size[y]
         self.kept[x] = (self.kept[x] * self.size[x] + self.kept[y] * self.size[y]) / whole
         self.size[x] = whole
