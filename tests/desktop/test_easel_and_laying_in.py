@@ -284,6 +284,14 @@ class LayIn(EaselCase):
         self.window.studio.adjust("canvas", "Mine", laying="light")
         self.assertEqual(self.window.studio.document.canvas.school, "light", "the painter's school stays")
 
+    def test_a_thickness_that_is_being_set_stays_under_the_hand(self):
+        box = self.lay.thick.itemAt(1).widget()
+        for mm in (0.3, 0.35):
+            box.setValue(mm)
+            self.settle()
+            self.assertEqual(dict(self.window.studio.document.canvas.thick)[0], mm)
+            self.assertIs(self.lay.thick.itemAt(1).widget(), box, "no other box takes its place")
+
     def test_without_a_plan_the_masses_are_laid_in(self):
         studio = self.window.studio
         studio.change("No notes", studio.document.model_copy(update={"notes": (), "mixed": Mixed()}))

@@ -25,7 +25,8 @@ class LayPage:
 
     def __init__(self, tray: Tray, studio: Studio, laying: Laying) -> None:
         self.studio, self.laying = studio, laying
-        self._played = 0
+        self._played: list[LaidStage] | None = None
+        """The stages that the slider runs through."""
         self.view = LayView()
         tray.label("Order of laying in", "head")
         self.school = narrow(QComboBox())
@@ -95,8 +96,10 @@ class LayPage:
         words, why = LAYINGS[c.school]
         self.reason.setText(why if c.laying else f"{words.capitalize()} here. {why}")
         self.view.hint = "Open a picture first: the masses of it are laid in here."
-        if self.laying.ask():
+        if self.laying.ask() and self.stages is not self._played:
             self._arrived()
+        else:
+            self._show()
 
     @property
     def stages(self) -> list[LaidStage]:
@@ -104,8 +107,8 @@ class LayPage:
         return self.laying.stages
 
     def _arrived(self) -> None:
-        found, fresh = self.stages, self._played == 0
-        self._played = len(found)
+        found, fresh = self.stages, not self._played
+        self._played = self.stages
         with signals_blocked(self.slider):
             self.slider.setRange(0, max(len(found) - 1, 0))
             self.slider.setValue(len(found) - 1 if fresh else min(self.slider.value(), len(found) - 1))
