@@ -13,7 +13,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.placing.borders import shared_borders
 from ochre_stone.core.planning.blockin import block_in
 from ochre_stone.export.blockoutlines import block_in_bytes, traced_piles
-from ochre_stone.export.outlines import transfer_pdf
+from ochre_stone.export.outlines import fitted_mm, transfer_pdf
 from tests.support.cases import cases, with_strings
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -59,6 +59,17 @@ class BlockOutlines(unittest.TestCase):
         self.assertAlmostEqual(float(box.height) / 72 * 25.4, 300, delta=0.1)
         words = pages[0].extract_text().split()
         self.assertEqual(sorted(words), sorted(n[2] for n in traced_piles(self.found, CANVAS).numbers))
+
+    def test_a_number_stays_in_its_shape(self):
+        for canvas in (CANVAS, Canvas(width=12, height=9)):
+            traced = traced_piles(self.found, canvas)
+            _, _, wide, high = fitted_mm(traced.shape, canvas)
+            ends = np.vstack([points * (wide, high) for points, _ in traced.paths])
+            self.assertGreater(len({round(n[3], 2) for n in traced.numbers}), 1)
+            for x, y, words, size in traced.numbers:
+                off = float(np.hypot(*(ends - (x * wide, y * high)).T).min())
+                self.assertGreater(off, 0.3 * size, f"{words}, {size:.1f} mm high")
+                self.assertLessEqual(size, 4.5)
 
     def test_png_knows_its_size_and_has_lines_where_the_borders_are(self):
         image = Image.open(io.BytesIO(self.made("png", lines_only=True)))

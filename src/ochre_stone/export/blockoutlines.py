@@ -27,7 +27,7 @@ from ochre_stone.export.surfaces import PngSurface, png_bytes
 cv2 = later("cv2")
 
 NUMBER_MM = 4.5
-"""Height of the numbers: what an eye reads at arm's length."""
+"""Height of the numbers, what an eye reads at arm's length; smaller where a shape has less room."""
 _SMALLEST_MM = 2.5
 _LINE_MM = 0.35
 _DPI, _MOST_PIXELS = 150.0, 7000
@@ -49,9 +49,10 @@ def _traced(found: LaidIn, canvas: Canvas, borders: Sequence[SharedBorder]) -> T
     numbers = []
     for s in number_spots(found.labels, len(found.piles), 0.0):
         words = str(found.piles[s.pile][0].order)
-        needs = max(pdfmetrics.stringWidth(words, BOLD, _SMALLEST_MM), _SMALLEST_MM)
-        if s.room * wide * 2 >= needs:
-            numbers.append((s.x, s.y, words))
+        across = max(pdfmetrics.stringWidth(words, BOLD, 1.0), 1.0)
+        room = 2 * s.room * wide / across
+        if room >= _SMALLEST_MM:
+            numbers.append((s.x, s.y, words, min(room, NUMBER_MM)))
     return Traced((h, w), tuple((b.points, b.closed) for b in borders if not b.frame), tuple(numbers))
 
 
@@ -96,13 +97,12 @@ def block_in_svg(found: LaidIn, canvas: Canvas, title: str, lines_only: bool = F
         f'<path id="outlines" fill="none" stroke="#000000" stroke-width="{_LINE_MM if lines_only else 0.15}" '
         f'stroke-linejoin="round" d="{line}"/>'
     )
-    out.append(
-        f'<g id="numbers" font-family="sans-serif" font-weight="700" font-size="{NUMBER_MM}" text-anchor="middle">'
-    )
+    out.append('<g id="numbers" font-family="sans-serif" font-weight="700" text-anchor="middle">')
     light = {str(g[0].order): g[0].recipe.lab[0] >= _WHITE_FROM for g in found.piles}
-    for x, y, words in traced.numbers:
+    for x, y, words, size in traced.numbers:
         ink = "#444444" if lines_only else "#000000" if light[words] else "#ffffff"
-        out.append(f'<text x="{x * wide:.2f}" y="{y * high + 0.36 * NUMBER_MM:.2f}" fill="{ink}">{words}</text>')
+        place = f'x="{x * wide:.2f}" y="{y * high + 0.36 * size:.2f}" font-size="{size:.2f}"'
+        out.append(f'<text {place} fill="{ink}">{words}</text>')
     out += ["</g>", "</svg>"]
     return "\n".join(out) + "\n"
 
@@ -137,10 +137,10 @@ def block_outlines_png(found: LaidIn, canvas: Canvas) -> bytes:
         cv2.polylines(ink, [np.round(line * 16).astype(np.int32)], closed, 0, thick, cv2.LINE_AA, 4)
     page = Image.fromarray(ink).convert("RGB")
     surface.drawImage(page, 0, 0, width * mm, height * mm)
-    surface.setFont(BOLD, NUMBER_MM * mm)
-    for x, y, words in traced.numbers:
-        half = pdfmetrics.stringWidth(words, BOLD, NUMBER_MM * mm) / 2
-        down = (top + y * high + 0.36 * NUMBER_MM) * mm
+    for x, y, words, size in traced.numbers:
+        surface.setFont(BOLD, size * mm)
+        half = pdfmetrics.stringWidth(words, BOLD, size * mm) / 2
+        down = (top + y * high + 0.36 * size) * mm
         surface.drawString((left + x * wide) * mm - half, height * mm - down, words)
     surface.showPage()
     return png_bytes(surface.pages[0], dpi)

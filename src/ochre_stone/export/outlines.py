@@ -4,6 +4,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas as Pdf
 
@@ -29,13 +30,14 @@ class Traced:
     """Of the picture, (h, w)."""
     paths: tuple[tuple[Array, bool], ...]
     """Nodes (n, 2) as shares of width and height, and whether the path is closed."""
-    numbers: tuple[tuple[float, float, str], ...]
+    numbers: tuple[tuple[float, float, str, float], ...]
+    """Place as shares of width and height, what stands there, and how many millimetres high at most."""
 
 
 def traced_masses(plan: MassPlan) -> Traced:
     """The outlines of the masses, each with its number."""
     h, w = plan.labels.shape
-    numbers = tuple((x, y, str(i + 1)) for x, y, i in label_places(plan))
+    numbers = tuple((x, y, str(i + 1), np.inf) for x, y, i in label_places(plan))
     return Traced((h, w), tuple((p.points, True) for p in plan_outlines(plan)), numbers)
 
 
@@ -152,9 +154,8 @@ def transfer_pdf(traced: Traced, canvas: Canvas, title: str) -> bytes:
     """Outlines at the size of the canvas over as many pages as that takes, with marks to line them up.
 
     Neighbouring pages repeat 1 cm. Each page says where it belongs; the first shows how all lie together and a bar of
-    10 cm, to check that the printer did not scale. The same outlines give the same bytes. Raises OchreError where it
-    would
-    take more than 300 pages: nobody lays those out.
+    10 cm, to check that the printer did not scale. The same outlines give the same bytes. Raises OchreError where
+    it would take more than 300 pages: nobody lays those out.
     """
     tiles = tiling(canvas)
     if tiles.pages > MOST_PAGES:
@@ -177,7 +178,8 @@ def transfer_pdf(traced: Traced, canvas: Canvas, title: str) -> bytes:
 
 
 def draw_traced(pdf: Pdf, traced: Traced, canvas: Canvas, line: float, numbers: float) -> None:
-    """Outlines, numbers and the canvas's edge in millimetres from the canvas's top left corner, y downward."""
+    """Outlines, numbers (``numbers`` millimetres high where they have room) and the canvas's edge, in millimetres from
+    the canvas's top left corner, y downward."""
     left, top, width, height = fitted_mm(traced.shape, canvas)
     pdf.setStrokeColor(INK)
     pdf.setLineWidth(line)
@@ -199,13 +201,14 @@ def draw_traced(pdf: Pdf, traced: Traced, canvas: Canvas, line: float, numbers: 
             path.close()
         pdf.drawPath(path, stroke=1, fill=0)
     pdf.restoreState()
-    for x, y, words in traced.numbers:
+    for x, y, words, most in traced.numbers:
+        high = min(numbers, most)
         pdf.saveState()
         pdf.translate(left + x * width, top + y * height)
         pdf.scale(1, -1)
         pdf.setFillColor(QUIET_INK)
-        pdf.setFont(BOLD, numbers)
-        pdf.drawCentredString(0, -numbers * 0.35, words)
+        pdf.setFont(BOLD, high)
+        pdf.drawCentredString(0, -high * 0.35, words)
         pdf.restoreState()
     pdf.setLineWidth(line * 1.5)
     pdf.rect(0, 0, *size_mm(canvas), fill=0, stroke=1)

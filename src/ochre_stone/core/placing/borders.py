@@ -24,8 +24,8 @@ OUTSIDE = -1
 _SPACING, _SMOOTH = 3.0, 1.6
 """Pixels between nodes, and over which steps are smoothed."""
 _FEWEST = 4
-_EAST, _SOUTH, _WEST, _NORTH = range(4)
 _STEPS = ((0, 1), (1, 0), (0, -1), (-1, 0))
+"""Rows and columns to the next corner: east, south, west, north."""
 
 
 @dataclass(frozen=True, eq=False)
