@@ -6,7 +6,9 @@ import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QIcon
 
+from ochre_stone.core.errors import OchreError
 from ochre_stone.core.picture.picture import lab_to_linear, linear_to_code
+from ochre_stone.core.planning import trying as looking
 from tests.desktop.helpers import WindowCase
 
 _FEW = ("portrait-ten", "four-tube-earth", "three-primaries", "underpainting-three")
@@ -393,6 +395,32 @@ class Fewer(_Laid):
         self.assertFalse(self.bar.take_it.isEnabled())
         self.come("Note")
         self.assertIsNone(trying.choosing, "nothing is tried where nobody looks")
+
+    def test_a_palette_that_cannot_be_mixed_says_why_and_the_others_are_tried(self):
+        real = looking.tried
+
+        def tried(picture, document, mix, progress):
+            if mix.palette == "four-tube-earth":
+                raise OchreError("These paints cannot be mixed.")
+            return real(picture, document, mix, progress)
+
+        few = [c for c in self.session.palettes.choices() if c[1] in _FEW[:2]]
+        for patch in (
+            mock.patch.object(self.session.palettes, "choices", lambda: few),
+            mock.patch.object(looking, "tried", tried),
+        ):
+            patch.start()
+            self.addCleanup(patch.stop)
+        self.come("Mix")
+        self.click(self.bar.scenes["palettes"])
+        self.settle()
+        view = self.window.at("Mix").by_looking
+        said = {i.id: i.state for i in view.items}
+        self.assertEqual(said["four-tube-earth"], "These paints cannot be mixed.")
+        self.assertRegex(said["portrait-ten"], "notes, off by")
+        view.take("four-tube-earth")
+        self.settle()
+        self.assertFalse(self.session.studio.jobs.busy("try"), "not tried again and again")
 
     def test_a_number_of_piles_is_chosen_by_looking(self):
         self.window.studio.adjust("mix", "Few", piles=3)

@@ -58,7 +58,7 @@ class Session(QObject):
         self.piles = Piles(self.studio)
         self.laid = LaidWork(self.piles)
         self.palettes = Palettes(self.studio, self.keeper)
-        self.trying = Trying(self.studio, self.palettes, self.piles)
+        self.trying = Trying(self.studio, self.palettes)
         self.sight = Sight(self)
         self.keeper.failed.connect(self.studio.failed)
         self._watches: list[Watch] = []

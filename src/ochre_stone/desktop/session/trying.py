@@ -7,14 +7,25 @@ from typing import TYPE_CHECKING, Literal
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from ochre_stone.core.document.document import MixChoice
+from ochre_stone.desktop.session.jobs import Report
 from ochre_stone.desktop.session.palettes import Palettes
-from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.studio import Studio
 
 if TYPE_CHECKING:
+    from ochre_stone.core.planning.blockin import LaidIn
     from ochre_stone.core.planning.trying import Tried
 
 Choosing = Literal["palettes", "numbers"]
+
+
+_ACROSS = 900
+"""Pixels across of a picture that is looked at large."""
+
+
+def large_size(laid: "LaidIn") -> tuple[int, int]:
+    """Width and height of a block-in that is looked at large."""
+    h, w = laid.labels.shape
+    return _ACROSS, max(1, round(_ACROSS * h / w))
 
 
 @dataclass(frozen=True)
@@ -34,9 +45,9 @@ class Trying(QObject):
     """Another one was tried, or is being tried."""
     progress = pyqtSignal(float)
 
-    def __init__(self, studio: Studio, palettes: Palettes, piles: Piles) -> None:
+    def __init__(self, studio: Studio, palettes: Palettes) -> None:
         super().__init__(studio)
-        self.studio, self.palettes, self.piles = studio, palettes, piles
+        self.studio, self.palettes = studio, palettes
         self.choosing: Choosing | None = None
         """What is looked at; None where nobody looks."""
         self.now: str = ""
@@ -44,6 +55,8 @@ class Trying(QObject):
         self.looked_at = ""
         """Key of the option that is looked at."""
         self._tried: dict[MixChoice, Tried] = {}
+        self._failed: dict[MixChoice, str] = {}
+        """Why one cannot be mixed: told once, and not tried again and again."""
         self._of: object = None
         studio.changed.connect(lambda *_: self._go_on())
         studio.replaced.connect(self.forget)
@@ -52,6 +65,7 @@ class Trying(QObject):
         """Another project comes."""
         self._stop()
         self._tried.clear()
+        self._failed.clear()
         self.looked_at, self._of = "", None
 
     def _stop(self) -> None:
@@ -90,11 +104,15 @@ class Trying(QObject):
         """What came of it; None as long as that is not known."""
         return self._tried.get(option.mix)
 
+    def failed(self, option: Option) -> str:
+        """Why it cannot be mixed; "" where it can, as far as is known."""
+        return self._failed.get(option.mix, "")
+
     def alike_words(self) -> str:
         """Which palettes look as the chosen one does, once all were tried."""
         from ochre_stone.core.planning.trying import alike_words
 
-        options = self.options()
+        options = [o for o in self.options() if not self.failed(o)]
         laid = {o.name: t.laid for o in options if (t := self.found(o)) is not None and t.laid is not None}
         name = next((o.name for o in options if o.key == self.chosen()), "")
         return alike_words(laid, name) if len(laid) == len(options) and name in laid else ""
@@ -142,10 +160,11 @@ class Trying(QObject):
         if self._of != self._hangs_on():
             self._of = self._hangs_on()
             self._tried.clear()
+            self._failed.clear()
             self._stop()
         if self.choosing is None or picture is None or not document.notes or self.studio.jobs.busy("try"):
             return
-        waiting: Sequence[Option] = [o for o in self.options() if self.found(o) is None]
+        waiting: Sequence[Option] = [o for o in self.options() if self.found(o) is None and not self.failed(o)]
         nothing = Option("", "", document.mix)
         first = next((o for o in waiting if o.key == self.looked_at), waiting[0] if waiting else nothing)
         self.now = first.key
@@ -160,10 +179,16 @@ class Trying(QObject):
             self.changed.emit()
 
         def failed(words: str) -> None:
+            self._failed[first.mix] = words
             self.now = ""
-            self.studio.failed.emit(words)
+            self._go_on()
+            self.changed.emit()
 
-        self.studio.jobs.start(
-            "try", lambda report: tried(picture, document, first.mix, report), arrived, failed, self.progress.emit
-        )
+        def work(report: Report) -> "Tried":
+            found = tried(picture, document, first.mix, report)
+            if found.laid is not None:  # enlarged here, not while the window waits
+                found.laid.enlarged(*large_size(found.laid))
+            return found
+
+        self.studio.jobs.start("try", work, arrived, failed, self.progress.emit)
         self.changed.emit()

@@ -46,7 +46,7 @@ class SceneBar(QWidget):
         self.words: tuple[SceneWord, ...] = ()
         self.scenes: dict[str, QPushButton] = {}
         self._group = QButtonGroup(self)
-        self.alone = self._own("Only this pile", "Its places in colour, all else pale (Shift+A)", True)
+        self.alone = self._own("Only this pile", "Its places in colour, all else grey (Shift+A)", True)
         self.alone.clicked.connect(lambda _: self.alone_asked.emit(self.alone.isChecked()))
         self.halves = self._own("Beside the photo", "The photo at the left of a border that you drag (Shift+B)", True)
         self.halves.clicked.connect(lambda _: self.halves_asked.emit(self.halves.isChecked()))
@@ -69,7 +69,7 @@ class SceneBar(QWidget):
                 self._group.removeButton(b)
                 b.hide()
                 b.deleteLater()
-            self.scenes = {w.key: self._own(w.words, f"{w.tip} (K goes on)", True) for w in words}
+            self.scenes = {w.key: self._own(w.words, w.tip, True) for w in words}
             for key, b in self.scenes.items():
                 self._group.addButton(b)
                 b.clicked.connect(lambda _, key=key: self.chosen.emit(key))
@@ -77,7 +77,7 @@ class SceneBar(QWidget):
         self.words = tuple(words)
         for w in words:
             b = self.scenes[w.key]
-            set_tip(b, f"{w.tip} (K goes on)")
+            set_tip(b, f"{w.tip} (K goes on)" if w.round else w.tip)
             b.setProperty("tip", None)
             enable(b, w.why_not)
             with signals_blocked(b):

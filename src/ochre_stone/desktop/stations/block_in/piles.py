@@ -95,7 +95,7 @@ class PilesPage:
         held, notes = self.piles.found(), {n.id: n for n in self.studio.document.notes}
         mine = [notes[i] for i in held[1].target.notes if i in notes] if held is not None else []
         back = self._left is not None
-        step = "No note stands on it: it is a step; set steps farther apart at Mix, All."
+        step = "No note stands on it, it is a step of value: where piles stand is chosen at Mix, All."
         why = step if not mine and not back else ""
         with signals_blocked(self.keep):
             self.keep.setChecked(not back and bool(mine) and all(n.pile == "keep" for n in mine))
@@ -103,8 +103,9 @@ class PilesPage:
         self.leave.setText("Bring it back" if back else "Leave it out")
         enable(self.leave, why)
         least, piles = self.laid.least, len(self.laid.shown.piles) if self.laid.shown is not None else 0
-        few = f"Below {LEAST_LEFT} piles plan anew: see How many at Mix." if piles <= LEAST_LEFT else ""
-        none = "" if least is not None else "None may go: all are kept, or it is being looked for."
+        few = f"With {LEAST_LEFT} piles or fewer plan anew: see How many at Mix." if piles <= LEAST_LEFT else ""
+        looked_for = self.studio.jobs.busy("fewer", "placing")
+        none = "" if least is not None else "It is being looked for." if looked_for else "All piles are kept."
         enable(self.least, few or none)
         if least is not None and not few:
             set_tip(self.least, f"{least.words}: take it in hand")

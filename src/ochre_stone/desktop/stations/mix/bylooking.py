@@ -5,17 +5,15 @@ from collections.abc import Sequence
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
-from ochre_stone.core.masses.shapes import enlarge
 from ochre_stone.core.picture.picture import lab_to_linear
 from ochre_stone.core.planning.blockin import LaidIn
 from ochre_stone.desktop.session import display
-from ochre_stone.desktop.session.trying import Option, Trying
+from ochre_stone.desktop.session.trying import Option, Trying, large_size
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.image import to_image
 from ochre_stone.desktop.widgets.items import Item, Items
 
 _LARGE, _CAPTION, _EDGE, _GAP = 0.5, 50, 12.0, 10.0
-_PIXELS = 900
 
 
 class ByLooking(Items):
@@ -24,7 +22,6 @@ class ByLooking(Items):
     def __init__(self, trying: Trying) -> None:
         super().__init__("Choose by looking")
         self.trying = trying
-        self.hint = ""
         self._options: list[Option] = []
         self._images: dict[int, tuple[LaidIn, QImage]] = {}
         self._share = 0.0
@@ -56,11 +53,13 @@ class ByLooking(Items):
         found = self.trying.found(option)
         if found is not None:
             return found.words
+        if self.trying.failed(option):
+            return self.trying.failed(option)
         return "being mixed" if option.key == self.trying.now else "waits"
 
     def foot_words(self) -> str:
         """What is said of all of them: what is being tried, then what looks alike."""
-        known = [o for o in self._options if self.trying.found(o) is not None]
+        known = [o for o in self._options if self.trying.found(o) is not None or self.trying.failed(o)]
         if len(known) < len(self._options):
             now = next((o.name for o in self._options if o.key == self.trying.now), "")
             at = f": {now}, {self._share:.0%}" if now else ""
@@ -123,8 +122,7 @@ class ByLooking(Items):
     def _image(self, laid: LaidIn) -> QImage:
         known = self._images.get(id(laid))
         if known is None or known[0] is not laid:
-            h, w = laid.labels.shape
-            labels = enlarge(laid.labels, len(laid.piles), _PIXELS, max(1, round(_PIXELS * h / w)))
+            labels = laid.enlarged(*large_size(laid))
             code = display.screen().encode(lab_to_linear(laid.colours.reshape(-1, 1, 3))).reshape(-1, 3)
             kept = {id(t.laid) for o in self._options if (t := self.trying.found(o)) is not None}
             self._images = {k: v for k, v in self._images.items() if k in kept}
@@ -152,10 +150,7 @@ class ByLooking(Items):
         painter.fillRect(self.rect(), theme.colour("surround"))
         ink = theme.colour("on_surround")
         painter.setPen(ink)
-        if not self._options or self.hint:
-            painter.setFont(theme.face(11))
-            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            painter.drawText(self.rect().adjusted(30, 0, -30, 0), flags, self.hint)
+        if not self._options:
             return
         held = self._looked_at()
         large = QRectF(_EDGE, 8, self.width() - 2 * _EDGE, self.height() * self._large - 44)
