@@ -81,6 +81,15 @@ class AtTheEasel(EaselCase):
         self.key(Qt.Key.Key_O, widget=page)
         self.assertEqual(picture.scene, "", "what is said is said of the pile")
 
+    def test_without_a_picture_the_key_says_that_there_is_none(self):
+        with mock.patch.object(self.window.studio, "picture", None):
+            self.page._shown()
+            key = self.page.keys[0][6]
+            self.assertFalse(key.isEnabled())
+            self.assertIn("there is none", key.accessibleName())
+            self.key(Qt.Key.Key_K, widget=self.page)
+            self.assertEqual(self.page.picture.scene, "")
+
     def test_laid_in_pile_by_pile_with_the_one_key(self):
         page, picture = self.page, self.page.picture
         while picture.scene != "laying":

@@ -11,7 +11,7 @@ from ochre_stone.core.planning.blockin import block_in, looked_at
 from ochre_stone.core.planning.lacking import lacking
 from ochre_stone.core.planning.leaving import least_missed, with_wish
 from ochre_stone.core.planning.planning import mix_strings
-from ochre_stone.core.planning.rows import fingerprint, notes_without_pile
+from ochre_stone.core.planning.rows import fingerprint, notes_without_pile, wanted_rows
 from ochre_stone.core.planning.trying import alike_words, looks_alike, tried
 from tests.support.cases import cases, with_strings
 
@@ -106,6 +106,16 @@ class Fewer(unittest.TestCase):
             for p in s.piles:
                 every = with_wish(every, p, "keep")
         self.assertIsNone(least_missed(self.picture, every, self.laid))
+
+    def test_more_piles_kept_than_asked_for_all_stay(self):
+        document, kept = self.document, []
+        for p in [p for s in document.mixed.strings for p in s.piles if p.target.notes][:5]:
+            document = with_wish(document, p, "keep")
+            kept += p.target.notes
+        rows = wanted_rows(document.model_copy(update={"mix": document.mix.model_copy(update={"piles": 3})}))
+        stand = [t for row in rows for t in row.goals]
+        self.assertEqual(len(stand), 5)
+        self.assertLessEqual(set(kept), {i for t in stand for i in t.notes})
 
     def test_plans_without_wishes_keep_their_fingerprint(self):
         pile = self.document.mixed.strings[0].piles[0]

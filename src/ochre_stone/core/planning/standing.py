@@ -68,6 +68,9 @@ def standing_rows(
         else:
             on_them[s] = piles
     room = max(mix.piles - taken - sum(map(len, rows.values())), 1) if mix.piles else None
+    if room is not None:  # what is kept stays, however few are asked for
+        kept_notes = {n.id for m in wanted.values() for n in m.notes if n.pile == "keep"}
+        room = max(room, sum(bool(kept_notes & set(t.notes)) for row in on_them.values() for t in row))
     if room is not None:
         found = _kept([(s, t) for s, row in on_them.items() for t in row], wanted, room)
         on_them = {s: found.get(s, []) for s in on_them}

@@ -33,7 +33,7 @@ class EaselKey(QAbstractButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect())
         painter.fillRect(box, theme.colour("accent" if self.degree else "panel"))
-        ink = theme.colour("accent_text" if self.degree else "text")
+        ink = theme.colour("accent_text" if self.degree else "text" if self.isEnabled() else "off")
         if self.hasFocus():
             painter.setPen(QPen(ink, 2))
             painter.drawRect(box.adjusted(3, 3, -3, -3))

@@ -345,6 +345,9 @@ class EaselPage(QDialog):
         usual, *words = self.keys
         usual[2].setText(self._log_word())
         usual[2].setAccessibleName(self._log_word())
+        there = self.studio.picture is not None
+        usual[6].setEnabled(there)
+        usual[6].setAccessibleName("picture" if there else "picture: there is none, open a photo first")
         for key in (key for row in words for key in row):
             key.degree = self.work.saying.degree(key.text()) if key.text() in WORDS else 0
             times = f", {key.degree} of 3" if key.degree else ""
