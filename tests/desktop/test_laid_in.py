@@ -287,6 +287,19 @@ class Elsewhere(_Laid):
 
 
 class OnTheSheet(_Laid):
+    def test_the_keys_of_the_block_in_come_to_where_it_is_seen(self):
+        block = self.window.at("Block in")
+        self.come("Block in", "Sheet")
+        self.key(Qt.Key.Key_A, Qt.KeyboardModifier.ShiftModifier)
+        self.assertEqual((block.pages.here, block.scene_now), ("Piles", "block-in"))
+        self.assertTrue(self.laid.alone)
+        self.come("Look")
+        self.key(Qt.Key.Key_K)
+        self.assertIn("page Piles of Block in", self.window.last_told)
+        self.key(Qt.Key.Key_B, Qt.KeyboardModifier.ShiftModifier)
+        self.assertEqual(self.window.station.title, "Block in")
+        self.assertEqual(self.laid.border, 0.5)
+
     def test_a_line_of_the_sheet_takes_its_pile_in_hand(self):
         self.come("Block in", "Sheet")
         view = self.window.at("Block in").sheet_page.view

@@ -20,6 +20,7 @@ from ochre_stone.desktop.stations.station import Command, Station
 from ochre_stone.desktop.widgets import asking, theme
 from ochre_stone.desktop.widgets.swatch import SURFACES
 from ochre_stone.desktop.window.files import Files
+from ochre_stone.desktop.window.seen import SeenAs
 
 TEXT_SIZES = (80, 90, 100, 115, 130, 150)
 
@@ -32,6 +33,7 @@ class Owner(Protocol):
     easel: Easel
     scale: ValueScale
     stations: list[Station]
+    seen: SeenAs
     undo_group: QUndoGroup
     undo_actions: list[QAction]
     needing: list[tuple[QAction, Need]]
@@ -44,9 +46,6 @@ class Owner(Protocol):
     def paste(self) -> None: ...
     def show_test_card(self) -> None: ...
     def show_guide(self) -> None: ...
-    def next_scene(self) -> None: ...
-    def show_alone(self) -> None: ...
-    def show_halves(self) -> None: ...
 
 
 class _Menus:
@@ -134,9 +133,9 @@ class _Menus:
         window, mine, easel = self.window, self.session.preferences, self.owner.easel
         self._commands(menu, "View")
         owner = self.owner
-        self._action(menu, "Next way to see the picture: photo, bloc&k-in, what is missing", ["K"], owner.next_scene)
-        self._needs(self._action(menu, "&Only the pile in hand", ["Shift+A"], owner.show_alone), "piles")
-        self._needs(self._action(menu, "Block-in beside the &photo", ["Shift+B"], owner.show_halves), "piles")
+        self._action(menu, "Photo, bloc&k-in or what is missing", ["K"], owner.seen.next_scene)
+        self._needs(self._action(menu, "&Only the pile in hand", ["Shift+A"], owner.seen.show_alone), "piles")
+        self._needs(self._action(menu, "Block-in beside the &photo", ["Shift+B"], owner.seen.show_halves), "piles")
         menu.addSeparator()
         self._action(menu, "Zoom &in", ["+", "="], lambda: easel.zoom_by(1.25))
         self._action(menu, "Zoom &out", ["-"], lambda: easel.zoom_by(0.8))

@@ -17,11 +17,11 @@ from ochre_stone.desktop.session.session import Need, Session
 from ochre_stone.desktop.stations.station import Desk, Station
 from ochre_stone.desktop.widgets import asking, theme
 from ochre_stone.desktop.widgets.parts import set_tip
-from ochre_stone.desktop.widgets.scenebar import BLOCK_IN, MISSING
 from ochre_stone.desktop.window import menus
 from ochre_stone.desktop.window.drops import Drops, has_something
 from ochre_stone.desktop.window.files import Files
 from ochre_stone.desktop.window.place import Place
+from ochre_stone.desktop.window.seen import SeenAs
 from ochre_stone.desktop.window.stage import Stage
 from ochre_stone.desktop.window.start import StartPage
 from ochre_stone.desktop.window.stations import STATIONS
@@ -66,6 +66,7 @@ class Window(QMainWindow):
             self._add(s)
         self.strip.name([s.title for s in self.stations], sum(s.order >= 100 for s in self.stations))
         self.station = self.stations[0]
+        self.seen = SeenAs(self, self.showing.repaint)
         self.files = Files(self, self.session)
         self.drops = Drops(self.files)
         self.setAcceptDrops(True)
@@ -76,7 +77,7 @@ class Window(QMainWindow):
             self.undo_group.addStack(station.history())
         for s in self.stations:
             s.history_changed.connect(self._history)
-            s.scene_changed.connect(self._scene_changed)
+            s.scene_changed.connect(self.seen.changed)
         menus.build(self, self)
         for part in (self.menuBar(), self.statusBar(), *self.stage.parts()):
             if part is not None:
@@ -170,14 +171,6 @@ class Window(QMainWindow):
         self.start.scene_wanted.connect(lambda: self.go_to("Look", "Scene"))
         self.start.recent_wanted.connect(self.files.open)
         s.jobs.busy_changed.connect(self._show_start)
-        bar, laid = self.stage.centre.bar, session.laid
-        bar.chosen.connect(lambda key: self.station.see(key))
-        bar.alone_asked.connect(laid.show_alone)
-        bar.halves_asked.connect(laid.show_halves)
-        bar.note_asked.connect(laid.note_it)
-        bar.take_asked.connect(lambda: session.trying.take(session.trying.looked_at))
-        laid.changed.connect(self._show_bar)
-        session.trying.changed.connect(self._show_bar)
         self.scale.note_chosen.connect(s.select)
         self.scale.remove_asked.connect(session.notes.remove)
         self.scale.rename_asked.connect(session.notes.name_wanted)
@@ -231,7 +224,7 @@ class Window(QMainWindow):
         self.easel.show_marks = station.shows_marks
         self.showing.place = station
         station.enter()
-        self._arrange()
+        self.seen.arrange()
         station.fill_scale()
         self.showing.reframe()
         self.show_notes()
@@ -239,57 +232,6 @@ class Window(QMainWindow):
         self._show_start()
         if station.pages is not None and page in station.pages.names:
             station.pages.show(page)
-
-    def _arrange(self) -> None:
-        """What the picture is seen as, and where it stands."""
-        station = self.station
-        self._show_bar()
-        self.stage.arrange(station.panel_now(), station.panel_least)
-
-    def _show_bar(self) -> None:
-        station, laid, bar = self.station, self.session.laid, self.stage.centre.bar
-        scene, high = station.scene_now, bar.high(bar.width())
-        bar.show_scenes(station.scenes(), scene)
-        if scene == BLOCK_IN.key:
-            on = [b for b, is_on in ((bar.alone, laid.alone), (bar.halves, laid.border is not None)) if is_on]
-            bar.show_ways((bar.alone, bar.halves), on)
-        elif scene == MISSING.key:
-            why = "" if laid.missed_one() is not None else "Choose first what is missing: click a place"
-            bar.show_ways((bar.note_it,), (), why)
-        elif self.session.trying.choosing is not None:
-            trying = self.session.trying
-            why = "This is what the picture has." if trying.looked_at in ("", trying.chosen()) else ""
-            bar.show_ways((bar.take_it,), (), why)
-        else:
-            bar.show_ways(())
-        if bar.high(bar.width()) != high:
-            self.stage.centre.arrange()
-
-    def _scene_changed(self) -> None:
-        self._arrange()
-        self.showing.repaint()
-
-    def next_scene(self) -> None:
-        """What the picture is seen as next: photo, block-in, what is missing."""
-        if not self.station.scenes():
-            self.tell("The block-in is seen at Note, Mass, Harmonise, Mix and Block in.")
-        self.station.next_scene()
-
-    def show_alone(self) -> None:
-        """The places of the pile in hand alone, or all of them again."""
-        self._see_block_in()
-        self.session.laid.show_alone(not self.session.laid.alone)
-
-    def show_halves(self) -> None:
-        """The photo at the left of a border, or the block-in alone again."""
-        self._see_block_in()
-        self.session.laid.show_halves(self.session.laid.border is None)
-
-    def _see_block_in(self) -> None:
-        if not self.station.sees_block_in:
-            self.go_to("Block in", "Piles")
-        if self.station.scene_now != BLOCK_IN.key:
-            self.station.see(BLOCK_IN.key)
 
     def _history(self) -> None:
         """What Undo takes back where the painter is."""
@@ -413,7 +355,7 @@ class Window(QMainWindow):
         self.show_title()
         self._show_start()
         if bool(old.notes) != bool(new.notes):
-            self._show_bar()
+            self.seen.show()
 
     def show_notes(self) -> None:
         """Stand the notes on the scale, with targets and mixtures where the station has them, and mark them."""
