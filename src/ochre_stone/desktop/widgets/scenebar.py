@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QButtonGroup, QPushButton, QWidget
 
@@ -42,6 +42,7 @@ class SceneBar(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("sceneBar")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)  # the surround goes on behind the words
         self.setAccessibleName("What the picture is seen as")
         self.words: tuple[SceneWord, ...] = ()
         self.scenes: dict[str, QPushButton] = {}
