@@ -40,6 +40,7 @@ bench: setup
 	@$(PY) -m benchmarks.turns
 	@$(PY) -m benchmarks.plans
 	@$(PY) -m benchmarks.placing
+	@$(PY) -m benchmarks.darks
 
 # Half an hour; it goes on where it was left. A short version of each part is in the tests.
 torture: setup

@@ -73,7 +73,11 @@ class Contract(CommandCase):
     def test_paints_and_palettes(self):
         data = self.json("paints")
         self.assertEqual(len(data["wavelengths"]), 36)
-        self.assertEqual(set(data["surface"]), {"k1", "k2", "g"})
+        self.assertEqual((set(data["surface"]), data["surface"]["g"]), ({"k1", "k2", "g"}, 0.05))
+        self.assertEqual((data["surfaces"]["anchors"]["g"], "usual" in data["seen"]), (0.3, True))
+        wet, sunk = (self.json("predict", "ivory-black:1", "--film", "9", "--finish", f) for f in ("glossy", "sunk"))
+        self.assertGreater(sunk["value"] - wet["value"], 0.7)
+        self.assertGreater(sunk["film"]["value"], wet["film"]["value"])
         self.assertGreaterEqual(len(data["paints"]), 74)
         fields = {
             "id",

@@ -10,7 +10,7 @@ import click
 
 from ochre_stone import __version__, cli_log, cli_paint
 from ochre_stone.core.errors import OchreError, one_line
-from ochre_stone.core.paint.usual import MEDIUMS, PALETTE
+from ochre_stone.core.paint.usual import FINISH_WORDS, MEDIUMS, PALETTE
 
 
 class _Program(click.Group):
@@ -304,7 +304,7 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
 @click.option(
     "--finish",
     default=None,
-    type=click.Choice(["glossy", "satin", "matt"]),
+    type=click.Choice(list(FINISH_WORDS)),
     help="Of the dry picture; the usual one of the medium if not given.",
 )
 @click.option("--box", "box_path", type=click.Path(dir_okay=False), help="Paint box file (default: your own).")

@@ -3,7 +3,7 @@
 import json
 import sys
 from collections.abc import Callable, Iterable
-from dataclasses import replace
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -11,11 +11,12 @@ import click
 
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.usual import MEDIUMS, PALETTE
+from ochre_stone.core.paint.usual import FINISH_WORDS, MEDIUMS, PALETTE
 
 if TYPE_CHECKING:
     from ochre_stone.core.mixing.recipe.recipe import Recipe
     from ochre_stone.core.paint.box import Laid, PaintBox
+    from ochre_stone.core.paint.optics import Surface
     from ochre_stone.core.paint.palettes import Palette
     from ochre_stone.core.paint.tubes import Tube
 
@@ -94,16 +95,20 @@ def laid_of(text: str, box: "PaintBox") -> tuple[str, "Laid | None"]:
 def paints(box_path: str | None, as_json: bool) -> None:
     """The generic pigments, and the tubes of your box: labels, colour, tints, undertone, K and S."""
     from ochre_stone.core.colour.spaces import WAVELENGTHS
-    from ochre_stone.core.paint.tubes import all_tubes, data_note, surface
+    from ochre_stone.core.paint.optics import ANCHORS, USUAL
+    from ochre_stone.core.paint.tubes import all_tubes, data_note
     from ochre_stone.export.figures import tube_json
 
-    box, s = box_of(box_path), surface()
+    box = box_of(box_path)
     own = [t.tube() for t in box.tubes if not t.archived]
     tubes = [*all_tubes().values(), *own]
     data = {
         "note": data_note(),
         "wavelengths": WAVELENGTHS.tolist(),
-        "surface": {"k1": s.k1, "k2": s.k2, "g": s.g},
+        "surface": asdict(USUAL),
+        "surfaces": {"usual": asdict(USUAL), "anchors": asdict(ANCHORS)},
+        "seen": "lab, munsell, tints and undertone through 'usual' (wet or varnished, the glare turned away); anchors "
+        "are remembered through 'anchors', those of opaque brights, earths and whites without gloss",
         "paints": [tube_json(t) for t in tubes],
     }
     tell_shell(
@@ -154,14 +159,22 @@ def tubes_of(names: Iterable[str], box_path: str | None = None) -> "Callable[[st
 @click.command()
 @click.argument("mixture")
 @click.option("--medium", default=None, type=click.Choice(MEDIUMS), help="In this medium: how it looks dry, and wet.")
+@click.option("--finish", default=None, type=click.Choice(list(FINISH_WORDS)), help="Of the dry paint.")
 @click.option("--film", default=None, type=float, help="Film of so many micrometres over a ground, instead of hiding.")
 @click.option("--over", default=None, help="Ground of the film: a colour such as '#ffffff' (default: white).")
 @_box_option
 @json_option
 def predict(
-    mixture: str, medium: str | None, film: float | None, over: str | None, box_path: str | None, as_json: bool
+    mixture: str,
+    medium: str | None,
+    finish: str | None,
+    film: float | None,
+    over: str | None,
+    box_path: str | None,
+    as_json: bool,
 ) -> None:
     """Colour of a MIXTURE such as "titanium-white:4 yellow-ochre:2 cadmium-red:1" (parts by volume)."""
+    from ochre_stone.core.paint.media import MEDIA, seen
     from ochre_stone.core.paint.predict import predict as work_out
     from ochre_stone.core.paint.predict import spectra
     from ochre_stone.core.paint.writing import parts_of
@@ -171,7 +184,9 @@ def predict(
     find = tubes_of(typed, box_path)
     parts = {find(name).id: n for name, n in typed.items()}
     tubes = [find(i) for i in parts]
-    result = work_out(parts, find)
+    paint = MEDIA[medium or "oil"]
+    surface = paint.surface("dry", finish or "")
+    result = work_out(parts, find, surface)
     sure = {"uncertainty": round(result.uncertainty, 2), "trust": result.trust}
     data = colour_json(result.lab) | sure
     said = [
@@ -179,16 +194,14 @@ def predict(
     ]
     K, S = spectra(tubes, list(parts.values()))
     if medium is not None:
-        from ochre_stone.core.paint.media import MEDIA, seen
-
-        m = MEDIA[medium]
-        shown = {s: colour_json(seen(K, S, m, s, film if film is not None else 4.0)) for s in ("wet", "dry")}
+        um = film if film is not None else 4.0
+        shown = {s: colour_json(seen(K, S, paint, s, um, finish or "")) for s in ("wet", "dry")}
         data = shown["dry"] | sure | shown  # what it is in this medium, once it is dry
         for state in shown:
-            said.append(f"{m.name} {state}: value {data[state]['value']}, {data[state]['munsell']}")
-        said.append(m.words)
+            said.append(f"{paint.name} {state}: value {data[state]['value']}, {data[state]['munsell']}")
+        said.append(paint.words)
     elif film is not None or over is not None:
-        data["film"] = _film(K, S, film if film is not None else 20.0, over)
+        data["film"] = _film(K, S, film if film is not None else 20.0, over, surface)
         said.append(
             f"film of {data['film']['um']:g} micrometres: value {data['film']['value']}, {data['film']['munsell']}"
         )
@@ -196,7 +209,7 @@ def predict(
     tell_shell(data, as_json, lambda: [head, *said])
 
 
-def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
+def _film(K: Any, S: Any, um: float, over: str | None, surface: "Surface") -> dict[str, Any]:
     import numpy as np
 
     from ochre_stone.core.colour.parse import parse_colour
@@ -213,7 +226,7 @@ def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
         if np.hypot(lab[1], lab[2]) > 3:
             raise OchreError(f"'{over}' has a hue: the ground of a film is told as a grey, as in '#808080'.")
         ground = np.full(36, float(lab_to_xyz(np.array([lab[0], 0.0, 0.0]))[1]))
-    lab = film_lab(K, S, um / 1000, ground_below(ground))
+    lab = film_lab(K, S, um / 1000, ground_below(ground, surface), surface)
     return {"um": um} | colour_json(as_lab(lab))
 
 
@@ -234,7 +247,7 @@ def _film(K: Any, S: Any, um: float, over: str | None) -> dict[str, Any]:
 @click.option(
     "--medium", default=None, type=click.Choice(MEDIUMS), help="What it is painted in; recipes are for the dry colour."
 )
-@click.option("--finish", default=None, type=click.Choice(["glossy", "satin", "matt"]), help="Of the dry paint.")
+@click.option("--finish", default=None, type=click.Choice(list(FINISH_WORDS)), help="Of the dry paint.")
 @_box_option
 @json_option
 def mix(

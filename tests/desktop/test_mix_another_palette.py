@@ -7,7 +7,29 @@ from unittest import mock
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QDialog, QFileDialog, QInputDialog, QMessageBox
 
 from ochre_stone.core.paint.palettes import PALETTES
+from ochre_stone.core.planning.rows import DARKS_ARE_DEEPER, is_current, palette_print
+from ochre_stone.core.store.files import save
+from tests.desktop.helpers import WindowCase
 from tests.desktop.test_log import LogCase
+
+
+class OlderPaint(WindowCase):
+    def test_a_project_of_before_the_darks_were_mended_is_planned_anew_and_says_so(self) -> None:
+        self.open_small()
+        document, told = self.window.studio.document, []
+        there = document.mixed.fingerprint.partition("-")[2]
+        mixed = document.mixed.model_copy(update={"fingerprint": f"{palette_print(document, 1)}-{there}"})
+        path = self.folder / "old.ochre"
+        save(path, document.model_copy(update={"mixed": mixed}), self.window.studio.picture)
+        self.window.studio.told.connect(told.append)
+        self.addCleanup(self.window.studio.told.disconnect, told.append)
+        self.open(path)
+        self.settle()
+        self.assertIn(DARKS_ARE_DEEPER, told)
+        self.assertTrue(is_current(self.window.studio.document))
+        told.clear()
+        self.open_small()
+        self.assertNotIn(DARKS_ARE_DEEPER, told)
 
 
 class AnotherPalette(LogCase):

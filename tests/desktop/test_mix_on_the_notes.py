@@ -91,10 +91,10 @@ class Demo(MixCase):
         mix.reached.look_for_tubes()
         self.settle()
         said = mix.reach.accessibleName()
-        self.assertRegex(said, r"out of reach of this palette: .+ would bring \d in\.$")
+        self.assertRegex(said, r"out of reach of this palette: .+ would bring (\d|it) in\.$")
         tip = mix.reach.toolTip()
         self.assertIn(said, tip)
-        self.assertRegex(tip, r"quince in the sun: \d+\.\d off, too strong by \d\.\d in chroma")
+        self.assertRegex(tip, r"leaves in shade: \d+\.\d off, too strong by \d\.\d in chroma")
 
     def test_a_moved_note_is_glimpsed_in_its_string_before_the_whole_is_planned(self):
         mix, document = self.window.at("Mix"), self.studio.document

@@ -108,7 +108,7 @@ class Pdf(unittest.TestCase):
         text = " ".join(self.text.split())
         self.assertIn("Step by step", text)
         for p in (p for s in self.sheet.strings for p in s.piles):
-            for step in steps_of(self.sheet.document, p):
+            for step in steps_of(self.sheet.document, p, self.sheet.amounts):
                 self.assertIn(step.said, text)
 
     def test_loose_mixtures_are_on_it(self):

@@ -172,7 +172,7 @@ class AgainstGeneralSolvers(unittest.TestCase):
             added = have + np.array([dict(c.additions).get(t.id, 0.0) / 4 for t in PORTRAIT.tubes])
             ours = float(price(layer_lab(added @ K / added.sum(), added @ S / added.sum()), c.growth - 1))
             # Each thing to add costs .1 here as well, and parts come in steps.
-            self.assertLess(ours, float(best) + 0.5, goal)
+            self.assertLess(ours, float(best) + 0.75, goal)
 
     def test_a_mixture_begun_again_is_the_nearest(self):
         K, S = (np.stack([getattr(t, k) for t in PORTRAIT.tubes]) for k in ("K", "S"))

@@ -81,7 +81,7 @@ class KnownCases(unittest.TestCase):
             ({"ivory_black": 1, "cadmium_yellow_light": 4}, "olive"),
             ({"yellow_ochre": 1}, "ochre"),
             ({"transparent_red_oxide": 1, "titanium_white": 5}, "terracotta"),
-            ({"transparent_red_oxide": 1, "ultramarine_blue": 1, "titanium_white": 6}, "grey"),
+            ({"transparent_red_oxide": 1, "ultramarine_blue": 1, "titanium_white": 6}, "taupe"),
             ({"ultramarine_blue": 1, "alizarin_crimson": 1, "titanium_white": 6}, "violet"),
             ({"cadmium_red_light": 1, "cadmium_yellow_medium": 4}, "orange"),
             ({"burnt_sienna": 1, "titanium_white": 6}, "clay"),

@@ -176,6 +176,31 @@ class Safety(BookCase):
             self.assertEqual(book.db.execute("SELECT title FROM project").fetchone()[0], "kept")
             self.assertEqual(book.answers(), [])
 
+    def test_a_log_of_before_keeps_the_paint_of_its_time(self) -> None:
+        """Its generic tubes are another state of them, and what was read was read as of satin paint."""
+        old = self.path.with_name("second.sqlite")
+        with Book(old) as book:
+            book.apply(THEN.values(), put=[cut_and_added()])
+        db = sqlite3.connect(old)
+        db.execute("ALTER TABLE seen DROP COLUMN gloss")
+        db.execute("PRAGMA user_version = 2")
+        db.commit()
+        db.close()
+        with Book(old) as book:
+            (e,) = book.entries([cut_and_added().uid])
+            self.assertEqual({k for p in e.puts for k, _ in p.dose.shares} - {f"{i}@1" for i in THEN}, set())
+            self.assertEqual({s.gloss for s in e.seen}, {0.3})
+            self.assertEqual(set(book.tubes()), {f"{i}@1" for i in THEN})
+            book.know(THEN.values())  # today's stand beside them
+            self.assertEqual(len(book.tubes()), 2 * len(THEN))
+            log = exchange.taken_out(book)
+        first = log.model_copy(update={"version": 1, "tubes": tuple(THEN.values()), "piles": (cut_and_added(),)})
+        came = exchange.read_json(exchange.as_json(first), "old.json")
+        self.assertEqual({t.stamp for t in came.tubes}, {"1"})
+        self.assertEqual(
+            {k for p in came.piles[0].puts for k, _ in p.dose.shares}, {k for p in e.puts for k, _ in p.dose.shares}
+        )
+
     def test_newer_foreign_and_damaged_files_are_told_and_left_alone(self) -> None:
         newer = self.path.with_name("newer.sqlite")
         db = sqlite3.connect(newer)

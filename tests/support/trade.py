@@ -132,8 +132,7 @@ FACTS: tuple[Fact, ...] = (
     Fact("Titanium white is about value 9.6", lambda: mix(titanium_white=1).value, 9.3, 9.9, "value"),
     Fact("White cools cadmium red", lambda: cools("cadmium-red"), 3, INF, "hundredths of warmth"),
     Fact("White cools alizarin", lambda: cools("alizarin-crimson"), 3, INF, "hundredths of warmth"),
-    Fact("White cools burnt sienna", lambda: cools("burnt-sienna"), 0, INF, "hundredths of warmth",
-         "its mass tone is so dark that the first two parts of white bring its chroma out; then white cools it"),
+    Fact("White cools burnt sienna", lambda: cools("burnt-sienna"), 0, INF, "hundredths of warmth"),
     Fact("White dulls cadmium red", lambda: mix(cadmium_red=1, titanium_white=8).chroma / mix(cadmium_red=1).chroma,
          -INF, 0.8, "of its chroma left"),
     Fact("The first white strengthens ultramarine, a dark transparent", lambda:
@@ -203,7 +202,7 @@ FACTS: tuple[Fact, ...] = (
     Fact("A touch of phthalo turns twenty parts of white blue", lambda:
          mix(titanium_white=20, phthalo_blue_green_shade=0.25).chroma, 3, INF, "chroma"),
     Fact("A touch of ochre hardly shows in them", lambda: mix(titanium_white=20, yellow_ochre=0.25).chroma, -INF, 2,
-         "chroma", "by a hundredth: ochre tints more strongly since black and ochre make an olive"),
+         "chroma"),
     Fact("Phthalo green with white keeps more chroma than viridian", lambda:
          chroma_at("phthalo-green-blue-shade", 6) / chroma_at("viridian", 6), 1.2, INF, "times the chroma"),
     Fact("Cadmium tints are duller than those of the pyrroles", lambda:
@@ -219,7 +218,9 @@ FACTS: tuple[Fact, ...] = (
     Fact("Raw umber is greener than burnt umber", lambda: hue(raw_umber=1, titanium_white=4)
          - hue(burnt_umber=1, titanium_white=4), 5, 60, "degrees"),
     Fact("Ochre, red and black come near burnt sienna", lambda:
-         imitation("burnt-sienna", ("yellow-ochre", "cadmium-red", "ivory-black")), -INF, 3.0, "CIEDE2000"),
+         imitation("burnt-sienna", ("yellow-ochre", "cadmium-red", "ivory-black")), -INF, 3.0, "CIEDE2000",
+         "its mass tone was brought down to value 2.6, for coats of it hardly lighten a dark; opaque red and black are "
+         "duller so far down, in tints they come near"),
     Fact("Red and black make a dull violet-brown, not a darker red", lambda:
          mix(cadmium_red=2, ivory_black=1).chroma / mix(cadmium_red=1).chroma, -INF, 0.5, "of its chroma left"),
     Fact("The undertone of alizarin is bluer than its mass tone", lambda:
@@ -250,6 +251,7 @@ KIND_WORDS = {
     "hue": "hue {}", "value": "value {}", "chroma": "chroma {}", "b": "b* {}", "turn": "turned by {} degrees",
     "least_chroma": "least chroma {}", "rise": "hue rising by {} degrees a step", "near": "within {} CIEDE2000",
     "keeps": "{} of the chroma", "saturation": "{} of the chroma for its lightness",
+    "lift": "lightens by {} value steps",
 }  # fmt: skip
 
 

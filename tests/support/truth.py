@@ -14,7 +14,7 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from ochre_stone.core.colour.spaces import Array
-from ochre_stone.core.paint.optics import SATIN
+from ochre_stone.core.paint.optics import USUAL
 from ochre_stone.core.paint.tubes import Tube, all_tubes
 
 STRENGTH, K_CHANGE, S_CHANGE, OTHER = 0.25, 0.08, 0.05, 0.2
@@ -35,8 +35,8 @@ def lab_of(K: Array, S: Array) -> Array:
     """CIELAB of a hiding layer of K and S (..., 36)."""
     ratio = K / S
     inside = 1 + ratio - np.sqrt(ratio**2 + 2 * ratio)
-    k1, k2 = SATIN.k1, SATIN.k2
-    outside = SATIN.g * k1 + (1 - k1) * (1 - k2) * inside / (1 - k2 * inside)
+    k1, k2 = USUAL.k1, USUAL.k2
+    outside = USUAL.g * k1 + (1 - k1) * (1 - k2) * inside / (1 - k2 * inside)
     w, white = _weights()
     xyz = outside @ w
     x, y = white[0] / white.sum(), white[1] / white.sum()

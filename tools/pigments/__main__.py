@@ -4,6 +4,7 @@ Everything rests on remembered figures; the output says so, entry by entry.
 """
 
 import json
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +23,7 @@ LADDER = (1, 3, 10, 30)
 """Parts of titanium white by volume in the tint ladder."""
 LABELS = ("id", "name", "common", "ci", "opacity", "lightfastness", "hazard", "drying", "granulation", "confidence",
           "density", "tolerance")  # fmt: skip
-KEPT = ("refractive_index", "particle_um", "pigment_volume", "curve", "crystal", "notations")
+KEPT = ("gloss", "refractive_index", "particle_um", "pigment_volume", "curve", "crystal", "notations")
 """Figures of anchors.json that go on where an entry has them."""
 BLUE = "ultramarine-blue"
 
@@ -36,13 +37,14 @@ def main() -> None:
     paints = [_pigment(e, fitted, unit, source["sources"], e["id"] in taught) for e in source["pigments"]]
     paints += [_mixture(e, fitted, unit) for e in source["mixtures"]]
     errors = [d for rows in fitted.errors().values() for _, d in rows]
-    surface = optics.SATIN
     head = {
         "note": "Generic pigments. Nothing was measured: K and S are a fit to remembered figures and facts of mixtures "
         "(tools/pigments). K and S per volume of oil tube paint, titanium white S(550) = 1. tinting_strength: "
-        "strongest absorption against ultramarine; for whites, scattering against titanium white.",
+        "strongest absorption against ultramarine; for whites, scattering against titanium white. lab, munsell, tints "
+        "and undertone are seen through the surface 'usual'; anchors are remembered through 'anchors', or through the "
+        "entry's own gloss.",
         "wavelengths": WAVELENGTHS.tolist(),
-        "surface": {"k1": surface.k1, "k2": surface.k2, "g": surface.g},
+        "surfaces": {"usual": asdict(optics.USUAL), "anchors": asdict(optics.ANCHORS)},
         "fit": {
             "anchors": len(errors),
             "mean": round(float(np.mean(errors)), 3),

@@ -30,6 +30,12 @@ ABOVE_WHITE_SD = 0.15
 """ln S above titanium white's, band by band, that counts as one standard deviation: nothing in a tube scatters more
 than it (index and share of pigment are the highest)."""
 
+LEAST_INSIDE = 0.0095
+"""Reflectance inside below which no film falls, whatever absorbs in it: what absorbs scatters a little too, and grains
+stand at the surface. Seen glossy it is value .5, the darkest chip of the glossy Munsell neutrals (N 0.5, from memory).
+A mixture of paints that keep it keeps it. Mass tones alone cannot tell: there black, phthalos and Prussian blue all lie
+on the surface's floor."""
+
 VISIBLE = (WAVELENGTHS >= 400) & (WAVELENGTHS <= 700)
 SLOTS = {"E": ("edge", "width"), "G": ("centre", "spread", "spread"), "P": ("power",), "B": (),
          "hematite": ("grain", "shift"), "goethite": ("grain", "shift")}  # fmt: skip
@@ -48,12 +54,20 @@ def spectra(p: dict, crystals: Crystals = oxides.REMEMBERED) -> Pair:
     """K and S (36,) of fitted parameters; ``crystals``: imaginary indices of the iron oxides."""
     K = p["K0"] * sum(band(b, crystals) for b in p["bands"])
     S = optics.scattering(p["S0"], p["m"])
-    return K, S if "grain" not in p else S * scatter.expected_scatter(*p["grain"], K)
+    if "grain" in p:
+        S = S * scatter.expected_scatter(*p["grain"], None if p["even"] else K)
+    inside = np.cbrt(optics.infinite_reflectance(K, S) ** 3 + LEAST_INSIDE**3)  # no edge, and what is light stays
+    return K, np.maximum(S, K / np.maximum(optics.absorption_ratio(inside), 1e-12))
 
 
-def tint(K: np.ndarray, S: np.ndarray, white: Pair, parts: float) -> np.ndarray:
+def tint(K: np.ndarray, S: np.ndarray, white: Pair, parts: float, surface: optics.Surface = optics.USUAL) -> np.ndarray:
     """Lab of one volume of paint with ``parts`` volumes of white."""
-    return optics.layer_lab(K + parts * white[0], S + parts * white[1])
+    return optics.layer_lab(K + parts * white[0], S + parts * white[1], surface)
+
+
+def surface_of(entry: dict) -> optics.Surface:
+    """The surface that an entry's remembered figures carry."""
+    return replace(optics.ANCHORS, g=entry.get("gloss", optics.ANCHORS.g))
 
 
 @dataclass
@@ -94,7 +108,8 @@ class Model:
         for i, (kind, height, *_) in enumerate(self.bands):
             own = rest.pop(0) if i or height != 1 else 1.0
             bands.append((kind, own, *(rest.pop(0) for _ in SLOTS[kind])))
-        return {"K0": K0, "S0": S0, "m": m, "bands": bands, "grain": (index, *self.grain[1:])}
+        even = self.entry.get("even", False)
+        return {"K0": K0, "S0": S0, "m": m, "bands": bands, "grain": (index, *self.grain[1:]), "even": even}
 
     def spectra(self, x: np.ndarray) -> Pair:
         return spectra(self.parameters(x), self.crystals)
@@ -107,7 +122,8 @@ class Model:
         out = [(x - self.mean) / self.sd]
         for parts, *figures in self.entry["anchors"]:
             weight = np.array(figures[3]) if len(figures) > 3 else 1.0
-            out.append((tint(K, S, white, parts * self.by_volume) - np.array(figures[:3])) / sigma * weight)
+            seen = tint(K, S, white, parts * self.by_volume, surface_of(self.entry))
+            out.append((seen - np.array(figures[:3])) / sigma * weight)
         out.append(np.maximum(np.log(S / white[1]), 0.0)[2:33:3] / ABOVE_WHITE_SD)
         for nm, share in self.entry.get("curve", ()):
             at = np.interp(nm, WAVELENGTHS, K) / K[VISIBLE].max()
@@ -127,7 +143,7 @@ def anchor_errors(entry: dict, own: Pair, white: Pair, by_volume: float) -> list
     """[parts of white by weight, CIEDE2000] per anchor; unweighted coordinates are not counted."""
     out = []
     for parts, *figures in entry["anchors"]:
-        lab = tint(*own, white, parts * by_volume)
+        lab = tint(*own, white, parts * by_volume, surface_of(entry))
         goal = np.array(figures[:3])
         if len(figures) > 3:
             goal = np.where(np.array(figures[3]) > 0, goal, lab)
@@ -148,6 +164,7 @@ def fit_white(entry: dict) -> dict:
         return {**prior, "bands": [tuple(b) for b in bands]}
 
     def residual(x: np.ndarray) -> np.ndarray:
-        return np.concatenate([(optics.layer_lab(*spectra(build(x))) - goal) / 0.5, x / 1.5])
+        lab = optics.layer_lab(*spectra(build(x)), surface_of(entry))
+        return np.concatenate([(lab - goal) / 0.5, x / 1.5])
 
     return build(least_squares(residual, np.zeros(len(free))).x)

@@ -19,7 +19,8 @@ Crystal = Literal["hematite", "goethite"]
 
 # Hematite from memory of Querry 1985 and of Chen and Cahan 1981: the pair band near 530 to 540, the edge at 570 to 580,
 # the weak band near 650 nm. Goethite from memory of Bedidi and Cervelle 1993 and of Sherman and Waite 1985: the
-# shoulder near 480, the edge at 520 to 550, the weak band near 650 nm. Order of magnitude and run.
+# shoulder near 480, the edge at 520 to 550, the weak band near 650 nm (taken at 1.7 times what was first remembered:
+# black and ochre then lean to olive). Order of magnitude and run.
 NM = np.arange(380, 741, 20)
 REMEMBERED: Mapping[Crystal, Array] = {
     "hematite": np.array(
@@ -59,10 +60,10 @@ REMEMBERED: Mapping[Crystal, Array] = {
             0.024,
             0.018,
             0.016,
-            0.0175,
-            0.019,
-            0.019,
-            0.016,
+            0.030,
+            0.032,
+            0.032,
+            0.027,
             0.0125,
             0.010,
             0.009,

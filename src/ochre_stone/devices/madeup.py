@@ -9,14 +9,14 @@ import numpy as np
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.correcting.departing import departed
 from ochre_stone.core.mixing.recipe.dose import Dose
-from ochre_stone.core.paint.optics import SATIN, Surface, reflectance
+from ochre_stone.core.paint.optics import USUAL, Surface, reflectance
 from ochre_stone.core.paint.tubes import Tube
 
 STRENGTH, HUE_NM = 0.2, 3.0
 """Standard deviations of ln strength and of the place of the absorption."""
 
 
-def painted_patch(tubes: Sequence[Tube], doses: Sequence[Dose], pile: str, surface: Surface = SATIN) -> Array:
+def painted_patch(tubes: Sequence[Tube], doses: Sequence[Dose], pile: str, surface: Surface = USUAL) -> Array:
     """Reflectances (36,) of a pile of made-up tubes, each off its data in a way of its own, dosed by a made-up hand:
     each dose of ``pile`` is off by its error, as it was when the pile was looked at before."""
     figures = np.zeros((len(tubes), 3))

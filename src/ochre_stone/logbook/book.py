@@ -162,8 +162,8 @@ class Book(LogFile):
             "INSERT INTO cut (pile, at, place, keep) VALUES (?,?,?,?)", [(row, c.at, c.place, c.keep) for c in e.cuts]
         )
         db.executemany(
-            "INSERT INTO seen (pile, at, place, l, a, b, noise, how, said) VALUES (?,?,?,?,?,?,?,?,?)",
-            [(row, s.at, s.place, *s.lab, s.noise, s.how, s.said) for s in e.seen],
+            "INSERT INTO seen (pile, at, place, l, a, b, noise, how, said, gloss) VALUES (?,?,?,?,?,?,?,?,?,?)",
+            [(row, s.at, s.place, *s.lab, s.noise, s.how, s.said, s.gloss) for s in e.seen],
         )
 
     def remove(self, uids: Sequence[str]) -> None:
@@ -209,7 +209,9 @@ class Book(LogFile):
             "SELECT id, at, supply, name, parts, ml, error, within, first FROM put WHERE pile = ? ORDER BY place", (at,)
         )
         cuts = self._rows("SELECT at, place, keep FROM cut WHERE pile = ? ORDER BY id", (at,))
-        seen = self._rows("SELECT at, place, l, a, b, noise, how, said FROM seen WHERE pile = ? ORDER BY id", (at,))
+        seen = self._rows(
+            "SELECT at, place, l, a, b, noise, how, said, gloss FROM seen WHERE pile = ? ORDER BY id", (at,)
+        )
         return Entry(
             uid=uid,
             project=row[1],
@@ -239,7 +241,8 @@ class Book(LogFile):
             ),
             cuts=tuple(Cut(at=c[0], place=c[1], keep=c[2]) for c in cuts),
             seen=tuple(
-                Seen(at=s[0], place=s[1], lab=(s[2], s[3], s[4]), noise=s[5], how=s[6], said=s[7]) for s in seen
+                Seen(at=s[0], place=s[1], lab=(s[2], s[3], s[4]), noise=s[5], how=s[6], said=s[7], gloss=s[8])
+                for s in seen
             ),
         )
 

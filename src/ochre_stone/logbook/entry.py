@@ -10,6 +10,7 @@ from ochre_stone.core.colour.spaces import Array, Lab
 from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.paint.media import MEDIA
+from ochre_stone.core.paint.optics import ANCHORS
 
 IN_BASE_64 = ConfigDict(ser_json_bytes="base64", val_json_bytes="base64")
 """Of pictures in JSON."""
@@ -109,6 +110,8 @@ class Seen(Frozen):
     noise: float = Field(gt=0, le=50)
     how: Literal["reader", "photo", "words", "typed"]
     said: Text = ""
+    gloss: float = Field(default=ANCHORS.g, ge=0, le=1)
+    """Share of the surface's reflection that was seen, as optics.Surface has it."""
 
 
 class Entry(Frozen):

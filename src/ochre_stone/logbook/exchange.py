@@ -1,6 +1,7 @@
 """The log out and in: JSON with everything, CSV of the piles for a table."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Literal
@@ -14,9 +15,9 @@ from ochre_stone.core.picture.reading import read_bytes
 from ochre_stone.core.store.atomic import write_bytes
 from ochre_stone.core.store.checking import read_model
 from ochre_stone.logbook.book import Book
-from ochre_stone.logbook.entry import IN_BASE_64, Answer, Entry, Put, TubeThen
+from ochre_stone.logbook.entry import IN_BASE_64, Answer, Entry, Put, TubeThen, tube_key
 
-FORMAT = 1
+FORMAT = 2
 MOST_LOG_BYTES = 400_000_000
 MOST_IN_A_LOG = 250_000
 """Twenty on every day of thirty years."""
@@ -68,7 +69,26 @@ def read_json(data: bytes, name: str) -> Exchanged:
         raise OchreError(f"'{name}' is no log that can be read: {error}; nothing was taken in.") from None
     if found.version > FORMAT:
         raise OchreError(f"'{name}' was written by a newer Ochre Stone: update the program to read it.")
-    return found
+    return _of_first_edition(found) if found.version == 1 else found
+
+
+def _of_first_edition(log: Exchanged) -> Exchanged:
+    """A log of before the pigments' figures changed: its generic tubes are another state of them than today's."""
+
+    def key(tube: str) -> str:
+        return tube if "@" in tube else tube_key(tube, "1")
+
+    def put(p: Put) -> Put:
+        return p.model_copy(update={"dose": replace(p.dose, shares=tuple((key(i), c) for i, c in p.dose.shares))})
+
+    piles = [
+        e.model_copy(
+            update={"puts": tuple(put(p) for p in e.puts), "planned": tuple((key(i), c) for i, c in e.planned)}
+        )
+        for e in log.piles
+    ]
+    tubes = [t if t.stamp else t.model_copy(update={"stamp": "1"}) for t in log.tubes]
+    return log.model_copy(update={"version": FORMAT, "tubes": tuple(tubes), "piles": tuple(piles)})
 
 
 def take_in(book: Book, log: Exchanged) -> int:

@@ -120,6 +120,7 @@ def planned_entry(
                 noise=r.noise,
                 how=r.how,
                 said=r.said[:200],
+                gloss=r.gloss,
             )
         )
     planned_ml = document.mixed.branching.ml.get(pile_id, 0.0) if document.mixed.branching is not None else 0.0

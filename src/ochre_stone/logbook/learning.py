@@ -11,8 +11,9 @@ from ochre_stone.core.mixing.correcting.belief import Belief, believe
 from ochre_stone.core.mixing.correcting.departing import FIGURES, prior_sd
 from ochre_stone.core.mixing.correcting.reading import PileSeen
 from ochre_stone.core.paint.calibration import TubeCorrection
-from ochre_stone.core.paint.optics import Surface
-from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.core.paint.optics import USUAL, Surface
+from ochre_stone.core.paint.tubes import Tube, figures_of
+from ochre_stone.core.paint.usual import EDITION
 from ochre_stone.logbook.again import Find
 from ochre_stone.logbook.entry import Entry, TubeThen
 
@@ -53,6 +54,8 @@ class Learnt:
     points: tuple[StrengthPoint, ...]
     figures: tuple[float, ...]
     sd: tuple[float, ...]
+    edition: int = EDITION
+    """Which figures of the pigments they are departures from."""
 
     @property
     def clear(self) -> bool:
@@ -77,6 +80,7 @@ class Learnt:
         f, sd = self.figures, self.sd
         return TubeCorrection(
             made=day,
+            edition=self.edition,
             words=f"{self.piles} piles of the log",
             strength=round(f[0], 4),
             scatter=round(f[1], 4),
@@ -99,7 +103,7 @@ def entry_readings(entries: Sequence[Entry]) -> list[PileSeen]:
                 keep = float(np.prod([c.keep for c in e.cuts if n < c.place < s.place]))
                 doses.append(replace(p.dose, volume=max(p.parts * keep, 1e-6)))
             if doses and sum(d.volume for d in doses) > 0:
-                out.append(PileSeen(tuple(doses), s.lab, s.noise, e.uid))
+                out.append(PileSeen(tuple(doses), s.lab, s.noise, e.uid, replace(USUAL, g=s.gloss)))
     return out
 
 
@@ -111,6 +115,17 @@ def _tube(then: TubeThen, find: Find) -> Tube | None:
         return None
     K, S = then.spectra()
     return replace(now, id=then.key, K=K, S=S, name=then.name or now.name)
+
+
+def _edition_then(then: Tube) -> int:
+    """By which figures of the pigments a tube was told then: those that come nearest to its absorption."""
+    parts = then.parts or ((then.id.partition("@")[0], 1.0),)
+
+    def off(edition: int) -> float:
+        K = np.sum([figures_of(i, edition)[0] * share for i, share in parts], axis=0)
+        return float(np.abs(np.log(then.K / K)).sum())
+
+    return min(range(EDITION, 0, -1), key=off)
 
 
 def learn(
@@ -157,6 +172,7 @@ def learn(
                 tuple(points.get(key, ())),
                 tuple(f.tolist()),
                 tuple(sd[i].tolist()),
+                _edition_then(known[i]),
             )
         )
     out.sort(key=lambda x: -abs(np.log(x.strength)) / max(np.log(x.high / x.low), 1e-6))

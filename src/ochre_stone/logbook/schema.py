@@ -57,7 +57,12 @@ CREATE TABLE answer (
 ) STRICT;
 CREATE INDEX answer_drill ON answer (drill, at);
 """
-MIGRATIONS = (_FIRST, _SECOND)
+_THIRD = """
+ALTER TABLE seen ADD COLUMN gloss REAL NOT NULL DEFAULT 0.3;
+UPDATE tube SET stamp = '1' WHERE stamp = ''
+"""
+"""Readings of before were taken as of satin paint, and generic pigments had the figures of the first edition."""
+MIGRATIONS = (_FIRST, _SECOND, _THIRD)
 """What makes each version from the one before; the version is kept as PRAGMA user_version."""
 SCHEMA_VERSION = len(MIGRATIONS)
 

@@ -47,16 +47,16 @@ class TheDarkest(unittest.TestCase):
         self.assertEqual(darkest(only_red, COOL), {})
 
     def test_what_is_darker_than_the_paint_is_one_pile(self) -> None:
-        piles = planned((0.8, 4, 4), (1.6, 6, 8), (2.1, 8, 6), (3.0, 12, 10))
+        piles = planned((0.2, 4, 4), (0.8, 6, 8), (1.1, 8, 6), (3.0, 12, 10))
         self.assertEqual([p.target.notes for p in piles], [("n0", "n1", "n2"), ("n3",)])
         dark, other = piles
         self.assertTrue(is_darkest(dark))
         self.assertFalse(is_darkest(other))
-        self.assertLess(dark.recipe.lab[0], 24.0, "red oxide alone stands at 31")
+        self.assertLess(dark.recipe.lab[0], 18.0, "red oxide alone stands at 23")
         self.assertLess(abs(other.recipe.value_error), 0.1)
 
     def test_two_leans_are_two_piles(self) -> None:
-        piles = planned((0.8, 4, 4), (1.0, 6, 8), (0.9, 1, -9), (1.1, 1, -11))
+        piles = planned((0.2, 4, 4), (0.4, 6, 8), (0.3, 1, -9), (0.5, 1, -11))
         self.assertEqual(sorted(p.target.notes for p in piles), [("n0", "n2"), ("n1", "n3")])
         self.assertEqual({dark_lean(p.recipe.lab) for p in piles}, {"warm", "cool"})
 
@@ -75,8 +75,8 @@ class ValueFirst(unittest.TestCase):
 
     def test_within_reason(self) -> None:
         """A teal that ends near by .3 of a step too light is not given up for a grey of its value."""
-        teal: Lab = (16.1, -8.3, -0.9)
-        row = StringRow("shadows", "Shadows", (PileTarget(teal, 1.58, "note", (), ("n",)),))
+        teal: Lab = (9.0, -9.0, -1.0)
+        row = StringRow("shadows", "Shadows", (PileTarget(teal, 0.9, "note", (), ("n",)),))
         (string,) = plan_session([row], Terms(TEN.tubes)).strings
         (p,) = string.piles
         self.assertLess(p.recipe.de00, 3.0)

@@ -14,7 +14,7 @@ from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.amounts import amounts, ribbon_cm
 from ochre_stone.core.mixing.session.drafting import StringRow
 from ochre_stone.core.mixing.session.plan import plan_session
-from ochre_stone.core.mixing.strings.targets import targets, value_steps
+from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, targets, value_steps
 from ochre_stone.core.paint.palettes import palette
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import tube
@@ -126,8 +126,8 @@ class Targets(unittest.TestCase):
         gaps = np.diff(levels)
         np.testing.assert_allclose(gaps, gaps[0], atol=1e-9)
         self.assertGreaterEqual(gaps[0], 0.5 - 1e-9)
-        self.assertTrue(levels[0] >= 1.5 - 1e-9 and levels[-1] <= 9.5 + 1e-9, levels)
-        low, high = (min(max(v, 1.5), 9.5) for v in sorted((one, other)))
+        self.assertTrue(levels[0] >= DARKEST - 1e-9 and levels[-1] <= LIGHTEST + 1e-9, levels)
+        low, high = (min(max(v, DARKEST), LIGHTEST) for v in sorted((one, other)))
         spare = 0.5 * (steps - 1) > high - low  # so many piles need more room than the notes have
         self.assertTrue(spare or (levels[0] <= low + 1e-9 and levels[-1] >= high - 1e-9), "every end is covered")
         self.assertTrue(spare or (levels[0] > low - 0.5 - 1e-9 and levels[-1] < high + 0.5 + 1e-9), "no farther")

@@ -25,7 +25,7 @@ from ochre_stone.core.mixing.technique.lighter import counted, moves
 from ochre_stone.core.mixing.technique.meeting import Meeting, meetings
 from ochre_stone.core.mixing.technique.parents import as_source
 from ochre_stone.core.paint.layers import SCATTER_PER_MM
-from ochre_stone.core.paint.optics import SATIN, film_reflectance, layer_lab, reflectance_to_lab, seen_through_surface
+from ochre_stone.core.paint.optics import USUAL, film_reflectance, layer_lab, reflectance_to_lab, seen_through_surface
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.tubes import tube
 
@@ -33,7 +33,7 @@ TEN = PALETTES["portrait-ten"]
 
 
 def seen(R: np.ndarray) -> np.ndarray:
-    return reflectance_to_lab(seen_through_surface(R, SATIN))
+    return reflectance_to_lab(seen_through_surface(R, USUAL))
 
 
 class Glazes(unittest.TestCase):

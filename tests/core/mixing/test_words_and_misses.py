@@ -66,9 +66,14 @@ class Misses(unittest.TestCase):
         self.assertTrue(is_white(white.K, white.S))
         for t in all_tubes().values():
             self.assertEqual(is_white(t.K, t.S), t.is_white, t.id)
-        for base, words in (("cadmium-red", "lightens, cools and dulls"), ("ultramarine-blue", "lightens and cools")):
+        for base, words in (
+            ("cadmium-red", "lightens, cools and dulls"), ("ultramarine-blue", "lightens and cools"),
+            ("transparent-red-oxide", "lightens and cools"), ("burnt-sienna", "lightens and cools"),
+        ):  # fmt: skip
             t = tube(base)
             self.assertEqual(white_does(layer_lab(t.K, t.S), layer_lab(t.K + 4 * white.K, t.S + 4 * white.S)), words)
+        olive = recipe_of({"ivory-black": 1.0, "yellow-ochre": 1.0}, np.array([26.0, 0, 8]), Terms(PORTRAIT.tubes))
+        self.assertIn("olive, green beside warm colours", olive.why)
         goal, terms = np.array([70.0, 24, 24]), Terms(PORTRAIT.tubes, PORTRAIT.name)
         pale = ({"cadmium-red-light": 0.5, "yellow-ochre": 0.5}, {"cadmium-red-light": 0.5}, {"ultramarine-blue": 0.25})
         found = [recipe_of({"titanium-white": 16.0, **more}, goal, terms) for more in pale]

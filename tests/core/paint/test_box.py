@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.paint.box import Laid, OwnPalette, OwnTube, PaintBox, PigmentPart
 from ochre_stone.core.paint.calibration import TubeCorrection
+from ochre_stone.core.paint.optics import USUAL
 from ochre_stone.core.paint.predict import predict
 from ochre_stone.core.paint.tubes import aliases, all_tubes, find, tube
 from ochre_stone.core.store.boxfile import box_json, imported, load_box, parse_pigments, save_box, tubes_csv
@@ -167,7 +168,7 @@ class Box(unittest.TestCase):
         box = PaintBox().with_tube(blue(medium="gouache"))
         box = box.with_palette(OwnPalette(id="own-g", name="Gouache", paints=("own-blue",)))
         self.assertEqual(box.palette("own-g").surface.g, 1.0)
-        self.assertEqual(box.palette("portrait-ten").surface.g, 0.35)
+        self.assertEqual(box.palette("portrait-ten").surface.g, USUAL.g)
 
     def test_a_laid_palette_knows_its_tubes(self):
         with self.assertRaises(ValidationError):

@@ -44,14 +44,14 @@ class Medium(unittest.TestCase):
         at = DEMO.model_copy(
             update={
                 "masses": DEMO.masses.model_copy(
-                    update={"range": DEMO.masses.range.model_copy(update={"black": BLACKS["satin"]})}
+                    update={"range": DEMO.masses.range.model_copy(update={"black": BLACKS["glossy"]})}
                 )
             }
         )
-        self.assertAlmostEqual(with_paint(at, finish="glossy").masses.range.black, BLACKS["glossy"], delta=0.01)
+        self.assertAlmostEqual(with_paint(at, finish="sunk").masses.range.black, BLACKS["sunk"], delta=0.01)
         own = at.masses.range.model_copy(update={"black": at.masses.range.black + 0.025})
         chosen = at.model_copy(update={"masses": at.masses.model_copy(update={"range": own})})
-        self.assertEqual(with_paint(chosen, finish="glossy").masses.range.black, own.black, "the painter's own stays")
+        self.assertEqual(with_paint(chosen, finish="sunk").masses.range.black, own.black, "the painter's own stays")
         self.assertAlmostEqual(with_paint(at, "gouache").masses.range.black, BLACKS["matt"], delta=0.01)
         own = at.model_copy(
             update={"masses": at.masses.model_copy(update={"range": at.masses.range.model_copy(update={"black": 2.2})})}

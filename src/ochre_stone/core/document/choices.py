@@ -17,6 +17,7 @@ from ochre_stone.core.mixing.bench.bench import MOST_DOSES, MOST_ML, MOST_PILES,
 from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.strings.schools import FIRST, METHODS
+from ochre_stone.core.paint.optics import ANCHORS
 from ochre_stone.core.picture.frame import Point
 
 HandHabit = tuple[Annotated[str, Field(min_length=1, max_length=80)], Annotated[float, Field(ge=0.2, le=5)]]
@@ -54,7 +55,7 @@ class RangeChoice(Frozen):
 
     keep: Keep = "scene"
     white: float = Field(default=Tone().white, ge=0, le=10)
-    black: float = Field(default=DARKEST["satin"], ge=0, le=10)
+    black: float = Field(default=DARKEST["glossy"], ge=0, le=10)
     low: float = Field(default=0.0, ge=0, le=10)
     high: float = Field(default=10.0, ge=0, le=10)
     drawn: tuple[Point, ...] = Field(default=(), max_length=12)
@@ -225,6 +226,8 @@ class PileReading(PileContents):
     how: Literal["reader", "photo", "words", "typed"]
     said: str = Field(default="", max_length=200)
     """The words, where it was said in words."""
+    gloss: float = Field(default=ANCHORS.g, ge=0, le=1)
+    """Share of the surface's reflection that was seen, as optics.Surface has it."""
 
 
 class BenchChoice(Frozen):

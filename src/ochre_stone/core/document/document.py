@@ -27,7 +27,7 @@ from ochre_stone.core.mixing.strings.targets import STEP, TOUCH, MixString
 from ochre_stone.core.paint.box import AS_BODY_COLOUR, Laid
 from ochre_stone.core.paint.palettes import PALETTES, Palette
 from ochre_stone.core.paint.tubes import Tube, tube
-from ochre_stone.core.paint.usual import PALETTE, MediumName
+from ochre_stone.core.paint.usual import PALETTE, FinishName, MediumName
 from ochre_stone.core.picture.balance import (
     IDENTITY,
     LEAST_KELVIN,
@@ -44,7 +44,7 @@ from ochre_stone.core.picture.frame import Frame, Point, framed
 from ochre_stone.core.picture.picture import Floats, Picture
 from ochre_stone.core.picture.sampling import Part
 
-FORMAT_VERSION = 14
+FORMAT_VERSION = 15
 TITLE = 200
 """Characters of a title."""
 
@@ -176,7 +176,7 @@ class MixChoice(Frozen):
     """The painter's own palette with its tubes, as they were when it was chosen; none for one that ships."""
     medium: Literal[""] | MediumName = ""
     """What the picture is painted in; "" is what the palette's own tubes are, and oil without any."""
-    finish: Literal["", "glossy", "satin", "matt"] = ""
+    finish: FinishName | Literal[""] = ""
     """Of the dry picture; "" is the medium's usual one."""
     stand: Literal["notes", "even"] = "notes"
     """Whether piles stand on the notes, or at even steps of value."""
@@ -318,7 +318,7 @@ class Mixed(Frozen):
 class Document(Frozen):
     """A whole project but for the bytes of its reference."""
 
-    version: Literal[14] = 14
+    version: Literal[15] = 15
     uid: str = Field(default="", max_length=64, pattern=r"^[a-z0-9-]*$")
     """By which the log knows the project; given when it is first shown."""
     title: str = Field(default="", max_length=TITLE)

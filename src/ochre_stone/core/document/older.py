@@ -5,6 +5,7 @@ import json
 from typing import Any
 
 from ochre_stone.core.document.document import FORMAT_VERSION
+from ochre_stone.core.masses.tone import DARKEST
 from ochre_stone.core.mixing.recipe.recipe import TINT, TINT_WHITE
 
 
@@ -15,6 +16,8 @@ def brought_up(raw: dict[str, Any], version: int) -> dict[str, Any]:
     mix = raw.get("mix")
     if isinstance(mix, dict) and version < 7:  # piles stay where the painter began to mix them
         mix.setdefault("stand", "even")
+    if version < 15:
+        _black(raw)
     mixed = raw.get("mixed")
     if isinstance(mixed, dict):
         for string in _listed(mixed.get("strings")):
@@ -41,6 +44,22 @@ def brought_up(raw: dict[str, Any], version: int) -> dict[str, Any]:
             _renamed(dose, "supply", "source")
             _renamed(dose, "ml", "volume")
     return raw
+
+
+_BLACKS = {"": 1.5, "glossy": 1.0}
+"""Where black stood at a finish's usual value, until paint was seen wet or varnished; the others stay."""
+
+
+def _black(raw: dict[str, Any]) -> None:
+    """Black stands lower or higher now where it stood at the finish's own value; one that was set stays."""
+    mix, masses = raw.get("mix"), raw.get("masses")
+    tones = masses.get("range") if isinstance(masses, dict) else None
+    chosen = mix if isinstance(mix, dict) else {}
+    usual = _BLACKS.get(str(chosen.get("finish", "")))
+    if usual is None or not isinstance(tones, dict) or chosen.get("medium", "") not in ("", "oil", "acrylic"):
+        return
+    if abs(float(tones.get("black", usual)) - usual) < 0.02:
+        tones["black"] = DARKEST["glossy"]
 
 
 def _uid_of(raw: dict[str, Any]) -> str:

@@ -29,9 +29,9 @@ KEEPS: dict[Keep, str] = {
     "drawn": "a drawn curve",
 }
 WHITE_PAINT = float(value_of_lightness(96.0))
-DARKEST = {"matt": float(value_of_lightness(25.0)), "satin": 1.5, "glossy": 1.0}
-"""Munsell value of black paint by the finish of the dry film; matt from the product description, the others common
-practice, no source."""
+DARKEST: dict[str, float] = {"glossy": 1.2, "satin": 1.5, "sunk": 2.0, "matt": float(value_of_lightness(25.0))}
+"""Munsell value of black paint by the finish of the film, as ivory black is predicted to .1 (matt .2). Matt is from
+the product description."""
 LEAST_SPAN = 2.0
 _KEPT_KNOTS = 7  # on a straight stretch, so that the interpolation keeps it straight
 _TAIL = 0.5  # percent of the pixels beyond each end of the scene's range
@@ -44,7 +44,7 @@ class Tone:
     keep: Keep = "scene"
     white: float = round(WHITE_PAINT, 2)
     """Value that the white reaches."""
-    black: float = DARKEST["satin"]
+    black: float = DARKEST["glossy"]
     low: float = 0.0
     """Darkest value of the scene, and its lightest."""
     high: float = 10.0

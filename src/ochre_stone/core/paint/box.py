@@ -18,8 +18,8 @@ from ochre_stone.core.paint.layers import undertone
 from ochre_stone.core.paint.media import MEDIA
 from ochre_stone.core.paint.optics import layer_lab, mixture
 from ochre_stone.core.paint.palettes import MOST_TUBES, PALETTES, Palette
-from ochre_stone.core.paint.tubes import PEAK, Tolerance, Tube, all_tubes, tube
-from ochre_stone.core.paint.usual import MediumName
+from ochre_stone.core.paint.tubes import PEAK, Tolerance, Tube, all_tubes, figures_of, tube
+from ochre_stone.core.paint.usual import EDITION, MediumName
 
 OWN = "own-"
 """What the ids of own tubes and palettes begin with, so that none is taken for a generic one."""
@@ -106,7 +106,8 @@ def _made(own: OwnTube, correction: TubeCorrection | None) -> Tube:
     of = [tube(p.pigment) for p in own.parts]
     share = np.array([p.parts for p in own.parts])
     share = share / share.sum()
-    K, S = mixture(share, np.stack([t.K for t in of]), np.stack([t.S for t in of]))
+    figures = [figures_of(t.id, correction.edition if correction is not None else EDITION) for t in of]
+    K, S = mixture(share, np.stack([k for k, _ in figures]), np.stack([s for _, s in figures]))
     tolerance = Tolerance(
         *(float(share @ [getattr(t.tolerance, f) for t in of]) for f in ("strength", "scatter", "hue_nm"))
     )

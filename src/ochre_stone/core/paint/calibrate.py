@@ -18,8 +18,9 @@ from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.later import later
 from ochre_stone.core.paint.calibration import CENTRES, TubeCorrection, corrected
-from ochre_stone.core.paint.optics import SATIN, Surface, reflectance, reflectance_to_lab
+from ochre_stone.core.paint.optics import USUAL, Surface, reflectance, reflectance_to_lab
 from ochre_stone.core.paint.tubes import Tube
+from ochre_stone.core.paint.usual import EDITION
 
 optimize = later("scipy.optimize")
 
@@ -157,7 +158,7 @@ def calibrate(
     swatches: Sequence[Swatch],
     noise: float = NOISE["photo"],
     made: str = "",
-    surface: Surface = SATIN,
+    surface: Surface = USUAL,
     progress: Callable[[float], None] = lambda share: None,
 ) -> Calibrated:
     """Corrections of ``tubes`` (generic states) from swatches of them.
@@ -230,6 +231,7 @@ def _corrections(
         left = fit.surer(i, x, covariance)
         out[t.id] = TubeCorrection(
             made=made,
+            edition=EDITION,
             words=f"from {n} swatch{'' if n == 1 else 'es'}",
             strength=round(float(np.clip(rows[i, 0], -4, 4)), 5),
             scatter=round(float(np.clip(rows[i, 1], -4, 4)), 5),

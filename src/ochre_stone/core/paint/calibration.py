@@ -12,6 +12,7 @@ from pydantic import AfterValidator, Field
 from ochre_stone.core.colour.spaces import WAVELENGTHS, Array
 from ochre_stone.core.frozen import Frozen
 from ochre_stone.core.paint.predict import shifted
+from ochre_stone.core.paint.usual import EDITION
 
 CENTRES = (420.0, 480.0, 540.0, 600.0, 660.0)
 """Middles of the bumps, nm."""
@@ -33,6 +34,8 @@ class TubeCorrection(Frozen):
     """When, as 2026-05-31."""
     words: str = Field(default="", max_length=300)
     """From what: "12 cells of a painted chart"."""
+    edition: int = Field(default=1, ge=1, le=EDITION)
+    """Which figures of the pigments it corrects; those of its time go on holding under it."""
     strength: float = Field(default=0.0, ge=-MOST_STRENGTH, le=MOST_STRENGTH)
     """ln of how much stronger than the generic figures."""
     scatter: float = Field(default=0.0, ge=-MOST_STRENGTH, le=MOST_STRENGTH)

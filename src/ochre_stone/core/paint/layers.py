@@ -7,7 +7,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.paint.optics import (
-    SATIN,
+    USUAL,
     Surface,
     below_surface,
     film_reflectance,
@@ -26,14 +26,14 @@ BLACK_GROUND = 0.05
 _THINNEST, _THICKEST = 1e-5, 1.0  # mm
 
 
-def ground_below(measured: npt.ArrayLike, surface: Surface = SATIN) -> Array:
+def ground_below(measured: npt.ArrayLike, surface: Surface = USUAL) -> Array:
     """Internal reflectance, 0..1, of a ground measured on its own as ``measured``; held where the surface alone
     would reflect more than that."""
     return np.clip(below_surface(measured, surface), 0.0, 1.0)
 
 
 def film_lab(
-    K: npt.ArrayLike, S: npt.ArrayLike, mm: npt.ArrayLike, ground: npt.ArrayLike, surface: Surface = SATIN
+    K: npt.ArrayLike, S: npt.ArrayLike, mm: npt.ArrayLike, ground: npt.ArrayLike, surface: Surface = USUAL
 ) -> Array:
     """CIELAB of films over a ground.
 
@@ -63,7 +63,7 @@ class Undertone:
     """Luminance over black against over white at that thickness, 0..1: near 0 a glass, near 1 hides."""
 
 
-def undertone(K: Array, S: Array, surface: Surface = SATIN) -> Undertone:
+def undertone(K: Array, S: Array, surface: Surface = USUAL) -> Undertone:
     """Undertone over a white ground. A white, which is no darker than the ground, is shown at 20 micrometres."""
     white, black = (ground_below(np.full(len(K), r), surface) for r in (WHITE_GROUND, BLACK_GROUND))
     mass = reflectance_to_lab(seen_through_surface(infinite_reflectance(K, S), surface))

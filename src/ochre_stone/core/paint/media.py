@@ -5,7 +5,7 @@ A surface is made from the refractive index of what fills it (Fresnel) and from 
 reflection outside (Walsh 1926, through Duntley 1942, J. Opt. Soc. Am. 32; .60 for n = 1.5, as Saunderson took it).
 Wet to dry is then no table of shifts but a change of that surface and of what lies between the grains:
 
-- oil loses gloss only: a black pile looks a little lighter dry (sinking in);
+- oil keeps its gloss; where it sinks in, darks look lighter than wet, until varnish brings them back;
 - acrylic wet is a milk: its polymer scatters between the grains, and water bounds it; dry it is clear and darker;
 - gouache dries matt: the surface returns light from darks (they lighten), and turns more back inside (lights darken);
 - watercolour is a film on paper: water between the fibres takes most of their scattering, so wet paper is darker.
@@ -21,7 +21,7 @@ import numpy as np
 
 from ochre_stone.core.colour.spaces import WAVELENGTHS, Array, as_lab
 from ochre_stone.core.paint.layers import film_lab
-from ochre_stone.core.paint.optics import SATIN, Surface, absorption_ratio, infinite_reflectance, layer_lab
+from ochre_stone.core.paint.optics import USUAL, Surface, absorption_ratio, infinite_reflectance, layer_lab
 
 WATER = 1.333
 _CELLULOSE = 1.53
@@ -67,9 +67,9 @@ def surface_of(n: float, gloss_share: float) -> Surface:
     return Surface(((n - 1) / (n + 1)) ** 2, 1 - (1 - diffuse_reflection(n)) / n**2, gloss_share)
 
 
-FINISHES = {"glossy": 0.15, "satin": 0.35, "matt": 1.0}
-"""Share of the surface's reflection that reaches the eye, by finish of the dry picture (judgements): varnished and well
-lit, as it comes, matt."""
+FINISHES = {"glossy": USUAL.g, "satin": 0.2, "sunk": 0.5, "matt": 1.0}
+"""Share of the surface's reflection that reaches the eye, by finish of the dry picture (judgements): wet or varnished
+with the glare turned away, satin, sunk in (the oil has gone into the ground), matt."""
 
 
 @dataclass(frozen=True)
@@ -109,34 +109,34 @@ MEDIA: dict[str, Medium] = {
             "oil",
             "Oil",
             1.0,
-            SATIN,
-            Surface(SATIN.k1, SATIN.k2, 0.2),
+            USUAL,
+            USUAL,
             0.0,
             False,
-            "Keeps its colour; darks sink a little lighter until they are varnished.",
+            "Keeps its colour; where it sinks in, darks look lighter until they are varnished.",
             72.0,
-            "satin",
+            "glossy",
             0.2,
         ),
         Medium(
             "acrylic",
             "Acrylic",
             0.65,
-            SATIN,
-            surface_of(WATER, 0.2),
+            USUAL,
+            surface_of(WATER, USUAL.g),
             0.03,
             False,
             "Dries darker: the milky binder clears, darks and glazes most.",
             0.75,
-            "satin",
+            "glossy",
             0.2,
         ),
         Medium(
             "gouache",
             "Gouache",
             0.85,
-            Surface(SATIN.k1, SATIN.k2, 1.0),
-            surface_of(WATER, 0.2),
+            replace(USUAL, g=1.0),
+            surface_of(WATER, USUAL.g),
             0.0,
             False,
             "Dries matt: darks dry lighter, lights a little darker.",
@@ -148,8 +148,8 @@ MEDIA: dict[str, Medium] = {
             "watercolour",
             "Watercolour",
             0.9,
-            Surface(SATIN.k1, SATIN.k2, 0.6),
-            surface_of(WATER, 0.2),
+            replace(USUAL, g=0.6),
+            surface_of(WATER, USUAL.g),
             0.0,
             True,
             "Dries lighter: wet paper is darker than dry paper.",

@@ -6,7 +6,9 @@ Saunderson 1942, J. Opt. Soc. Am. 32 (reflection at the surface); Berns 2016, Co
 (artists' paints). Unit of K and S: titanium white scatters S(550 nm) = 1 per volume of tube paint.
 """
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -24,10 +26,24 @@ class Surface:
 
     k1: float = 0.04
     k2: float = 0.60
-    g: float = 0.35
+    g: float = 0.05
 
 
-SATIN = Surface()
+USUAL = Surface()
+"""How paint is looked at where nothing else is said: fresh or varnished oil with the glare turned away, so that dark
+things stand mirrored in it (g .05: their luminance over that of a white lit like the painting; a judgement). That gloss
+decides how deep darks look: de la Rie 1987, Berns and de la Rie 2003, Studies in Conservation (from memory)."""
+
+ANCHORS = Surface(g=0.30)
+"""What the remembered mass tones and tints of dark and of transparent tubes carry: their fit's only, and that of what
+was read before the program told surfaces apart. Black, phthalos and Prussian blue differ widely in K/S and are all
+remembered at L* 12 to 14: one floor of 1.4 % lies under them."""
+
+
+def by_rows(surfaces: Sequence[Surface]) -> Surface:
+    """Surfaces (m) of as many layers (m, 36), as one whose figures are (m, 1)."""
+    columns: Any = {f.name: np.array([[getattr(s, f.name)] for s in surfaces]) for f in fields(Surface)}
+    return Surface(**columns)
 
 
 def infinite_reflectance(K: npt.ArrayLike, S: npt.ArrayLike) -> Array:
@@ -75,7 +91,7 @@ def film_reflectance(K: npt.ArrayLike, S: npt.ArrayLike, thickness: npt.ArrayLik
 
 
 def film(
-    K: npt.ArrayLike, S: npt.ArrayLike, thickness: npt.ArrayLike, ground: npt.ArrayLike, surface: Surface = SATIN
+    K: npt.ArrayLike, S: npt.ArrayLike, thickness: npt.ArrayLike, ground: npt.ArrayLike, surface: Surface = USUAL
 ) -> Array:
     """Measured reflectance of a film over a ground of *internal* reflectance ``ground``: :func:`film_reflectance` seen
     through the surface.
@@ -99,7 +115,7 @@ def absorption_ratio(reflectance: npt.ArrayLike) -> Array:
     return np.asarray((1 - r) ** 2 / (2 * r))
 
 
-def seen_through_surface(internal: npt.ArrayLike, surface: Surface = SATIN) -> Array:
+def seen_through_surface(internal: npt.ArrayLike, surface: Surface = USUAL) -> Array:
     """What is measured of a layer under a surface.
 
     Parameters: ``internal`` (...): reflectance inside, 0..1; ``surface``: outside and inside reflection, and how much
@@ -117,7 +133,18 @@ def seen_through_surface(internal: npt.ArrayLike, surface: Surface = SATIN) -> A
     return np.asarray(surface.g * k1 + (1 - k1) * (1 - k2) * r / (1 - k2 * r))
 
 
-def below_surface(measured: npt.ArrayLike, surface: Surface = SATIN) -> Array:
+def surface_slope(internal: npt.ArrayLike, surface: Surface = USUAL) -> Array:
+    """Slope of :func:`seen_through_surface` over the internal reflectance, of its shape.
+
+    >>> surface_slope(0.0, Surface(k1=0.0, k2=0.5))
+    array(0.5)
+    """
+    r = np.asarray(internal, dtype=float)
+    k1, k2 = surface.k1, surface.k2
+    return np.asarray((1 - k1) * (1 - k2) / (1 - k2 * r) ** 2)
+
+
+def below_surface(measured: npt.ArrayLike, surface: Surface = USUAL) -> Array:
     """Internal reflectance of what was measured: the inverse of :func:`seen_through_surface`.
 
     >>> below_surface(seen_through_surface(0.3)).round(6)
@@ -128,7 +155,7 @@ def below_surface(measured: npt.ArrayLike, surface: Surface = SATIN) -> Array:
     return np.asarray(x / ((1 - k1) * (1 - k2) + k2 * x))
 
 
-def reflectance(K: npt.ArrayLike, S: npt.ArrayLike, surface: Surface = SATIN) -> Array:
+def reflectance(K: npt.ArrayLike, S: npt.ArrayLike, surface: Surface = USUAL) -> Array:
     """Measured reflectance (..., 36) of a hiding layer with K and S (..., 36)."""
     return seen_through_surface(infinite_reflectance(K, S), surface)
 
@@ -147,7 +174,7 @@ def reflectance_to_lab(spectrum: npt.ArrayLike, illuminant: str = "D65") -> Arra
     return xyz_to_lab(np.asarray(spectrum, dtype=float) @ weights, weights.sum(axis=0))
 
 
-def layer_lab(K: npt.ArrayLike, S: npt.ArrayLike, surface: Surface = SATIN) -> Array:
+def layer_lab(K: npt.ArrayLike, S: npt.ArrayLike, surface: Surface = USUAL) -> Array:
     """CIELAB D65 (..., 3) of a hiding layer with K and S (..., 36): absorption and scattering to internal reflectance,
     through the surface, to colour.
     """

@@ -32,7 +32,7 @@ class Prediction:
         return "unsure: mix a test first"
 
 
-def uncertainty(tubes: Sequence[Tube], shares: Array, surface: optics.Surface = optics.SATIN) -> float:
+def uncertainty(tubes: Sequence[Tube], shares: Array, surface: optics.Surface = optics.USUAL) -> float:
     """Spread of the predicted colour, as a CIEDE2000 length, by linear propagation.
 
     ``shares`` (n,) of volume. Of each tube strength (K and S together), scattering (S) and the place of the absorption
@@ -67,7 +67,7 @@ def spectra(tubes: Sequence[Tube], parts: Sequence[float] | Array) -> tuple[Arra
 
 
 def predict(
-    parts: Mapping[str, float], known: Callable[[str], Tube] = tube, surface: optics.Surface = optics.SATIN
+    parts: Mapping[str, float], known: Callable[[str], Tube] = tube, surface: optics.Surface = optics.USUAL
 ) -> Prediction:
     """Colour of a mixture.
 

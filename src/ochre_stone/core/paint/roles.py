@@ -13,9 +13,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ochre_stone.core.colour.munsell import hue_value_chroma
-from ochre_stone.core.colour.relations import Warmth, warmth
+from ochre_stone.core.colour.relations import Warmth, cooled_by_paling, warmth
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
-from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
+from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube, strength_of, tube
 
 ADDED = 0.3
@@ -29,6 +29,9 @@ TINT = 0.25
 _MIDDLE_VALUE = 5.0
 _HALFTONE = (5.0, 6.0)
 """Munsell value and chroma of the colour that :func:`middle` mixes."""
+_REDDISH = (20.0, 95.0)
+"""CIELAB hues of reds and oranges: turned toward yellow, and no duller for it, they are warmer to a painter (common
+practice), though yellow stands farther from the warm pole than they do."""
 _NEUTRAL_CHROMA = 1.2
 """A tube whose mass tone and tint stay below this Munsell chroma is a white, a black or a grey."""
 FOUR = ("lightens and warms", "lightens and cools", "darkens and warms", "darkens and cools")
@@ -122,7 +125,7 @@ class Effect:
 
 
 def effects(
-    K: Array, S: Array, tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN
+    K: Array, S: Array, tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = USUAL
 ) -> list[Effect]:
     """What a little of each tube does to a mixture with K and S (36,), strongest first."""
     found = [_effect(K, S, t, t.K, t.S, school, surface) for t in tubes]
@@ -144,6 +147,10 @@ def _effect(K: Array, S: Array, t: Tube, added_k: Array, added_s: Array, school:
     hvc, after = hue_value_chroma(before), hue_value_chroma(lab)
     turn = (float(lch(lab)[2]) - float(lch(before)[2]) + 180) % 360 - 180
     warms = shown(k, s) - shown(K / power, S / power)
+    if warms < 0 < turn and _REDDISH[0] <= float(lch(before)[2]) <= _REDDISH[1] and after[2] >= hvc[2]:
+        warms = -warms
+    if t.is_white and cooled_by_paling(as_lab(before), as_lab(lab)):
+        warms = min(warms, -_LITTLE_WARMTH)
     return Effect(
         t,
         float(after[1] - hvc[1]),
@@ -154,7 +161,7 @@ def _effect(K: Array, S: Array, t: Tube, added_k: Array, added_s: Array, school:
     )
 
 
-def middle(tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN) -> tuple[Array, Array]:
+def middle(tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = USUAL) -> tuple[Array, Array]:
     """K and S (36,) of a halftone that asks to be pushed every way: the palette's warm colours in equal power, greyed
     with its cool ones to about chroma 6, with white up to value 5 (common practice: a warm middle tone, as of sunlit
     skin; the figures are judgements). Remembered: a window asks at every turn."""
@@ -199,7 +206,7 @@ class Answers:
 
 
 def answers(
-    K: Array, S: Array, tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = SATIN
+    K: Array, S: Array, tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = USUAL
 ) -> Answers:
     """Which tubes lighten and warm, lighten and cool, darken and warm, darken and cool a mixture with K and S (36,)."""
     found = effects(K, S, tubes, school, surface)

@@ -11,7 +11,7 @@ import numpy as np
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint import optics
+from ochre_stone.core.paint.usual import EDITION
 from ochre_stone.resources import resource
 
 _SHORT = {
@@ -123,11 +123,6 @@ def data_note() -> str:
     return str(_data()["note"])
 
 
-def surface() -> optics.Surface:
-    """The surface for which the pigments were fitted."""
-    return optics.SATIN
-
-
 @functools.cache
 def all_tubes() -> dict[str, Tube]:
     """Every generic pigment by id, in the order of the data."""
@@ -168,6 +163,27 @@ def all_tubes() -> dict[str, Tube]:
             **labels,
         )
     return out
+
+
+@functools.cache
+def figures_of(paint_id: str, edition: int = EDITION) -> tuple[Array, Array]:
+    """K and S (36,) of a generic pigment by the ``figures`` of this program, or of one before it.
+
+    Raises KeyError for an unknown pigment, and ValueError for figures that never shipped.
+    """
+    if edition == EDITION:
+        return all_tubes()[paint_id].K, all_tubes()[paint_id].S
+    row = _figures_before(edition)[paint_id]
+    return np.array(row["k"]), np.array(row["s"])
+
+
+@functools.cache
+def _figures_before(edition: int) -> dict[str, dict[str, list[float]]]:
+    if not 1 <= edition < EDITION:
+        raise ValueError(f"edition {edition}: there are 1 to {EDITION}")
+    loaded = json.loads(resource("paint", f"edition-{edition}.json").read_text(encoding="utf-8"))
+    paints: dict[str, dict[str, list[float]]] = loaded["paints"]
+    return paints
 
 
 def find(words: str) -> list[Tube]:

@@ -5,5 +5,12 @@ from typing import Literal, get_args
 MediumName = Literal["oil", "acrylic", "gouache", "watercolour"]
 MEDIUMS: tuple[MediumName, ...] = get_args(MediumName)
 """What a picture can be painted in; what each is: :data:`ochre_stone.core.paint.media.MEDIA`."""
+FinishName = Literal["glossy", "satin", "sunk", "matt"]
+FINISH_WORDS: dict[FinishName, str] = {
+    "glossy": "wet or varnished", "satin": "satin", "sunk": "sunk in", "matt": "matt",
+}  # fmt: skip
+"""How a picture's surface can shine; by how much: :data:`ochre_stone.core.paint.media.FINISHES`."""
+EDITION = 2
+"""Which figures of the pigments ship: the first were told with a satin floor under every dark."""
 PALETTE = "portrait-ten"
 """Id of the palette that is mixed with where none was chosen."""

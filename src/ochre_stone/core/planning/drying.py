@@ -6,6 +6,7 @@ from ochre_stone.core.masses.tone import DARKEST
 from ochre_stone.core.mixing.recipe.drying import Drying, dried
 from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.paint.media import MEDIA
+from ochre_stone.core.paint.usual import FINISH_WORDS
 
 
 def wet_piles(document: Document) -> dict[str, Lab]:
@@ -31,7 +32,7 @@ def with_paint(document: Document, medium: str | None = None, finish: str | None
 def medium_words(mix: MixChoice) -> str:
     """The picture's medium and finish, as "oil" or "acrylic, matt"."""
     name = MEDIA[mix.chosen().medium].name.lower()
-    return f"{name}, {mix.finish}" if mix.finish else name
+    return f"{name}, {FINISH_WORDS[mix.finish]}" if mix.finish else name
 
 
 def drying(document: Document, recipe: Recipe) -> Drying:

@@ -9,7 +9,7 @@ from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.mixing.technique.loose import Parent, loosely
 from ochre_stone.core.mixing.technique.parents import brought_to
 from ochre_stone.core.mixing.technique.together import Together, nearest_parts, source_of, together
-from ochre_stone.core.paint.optics import SATIN
+from ochre_stone.core.paint.optics import USUAL
 from ochre_stone.core.planning.planning import session_terms
 
 _PAIRS = 6
@@ -34,7 +34,7 @@ def pile_sources(document: Document) -> list[Source]:
 def suggested(document: Document, pile: Pile) -> list[tuple[str, str]]:
     """Pairs of tubes whose loose mixture comes nearest to a pile, best first."""
     terms = session_terms(document)
-    found = loosely(pile.target.lab, terms.tubes, terms.finish or SATIN, _PAIRS, order=terms.order)
+    found = loosely(pile.target.lab, terms.tubes, terms.finish or USUAL, _PAIRS, order=terms.order)
     ids = dict.fromkeys(i for p in found for i in (p.first.tube, p.second.tube))
     there = {i for i in ids if brought_to(source_of(i, terms), pile.target.lab[0], terms) is not None}
     return [(p.first.tube, p.second.tube) for p in found if {p.first.tube, p.second.tube} <= there]

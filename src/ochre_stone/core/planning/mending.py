@@ -176,6 +176,7 @@ def with_reading(
             "noise": sd,
             "how": how,
             "said": said,
+            "gloss": document.mix.chosen().surface.g,
         }
     )
     rest = tuple(c for c in document.put_in if c.pile != pile_id)

@@ -60,7 +60,7 @@ def belief(document: Document) -> Belief:
     tubes = with_habits(chosen.tubes, dict(document.mix.hand.habits))
     there = {t.id for t in tubes}
     readings = tuple(
-        PileSeen(r.doses, r.lab, r.noise, batch_key(r))
+        PileSeen(r.doses, r.lab, r.noise, batch_key(r), replace(chosen.surface, g=r.gloss))
         for r in document.readings
         if all(i in there for i, _ in r.amounts) and any(v > 0 for _, v in r.amounts)
     )

@@ -18,6 +18,7 @@ from ochre_stone.core.mixing.strings.kindred import FAMILY_NAMES, family
 from ochre_stone.core.mixing.strings.shadowlight import Lights
 from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID
 from ochre_stone.core.mixing.strings.targets import DARKEST, LIGHTEST, Pile, PileTarget
+from ochre_stone.core.paint.usual import EDITION
 from ochre_stone.core.planning.added import added_rows, lights_of
 from ochre_stone.core.planning.standing import Members, standing_rows, weight_of
 
@@ -176,11 +177,27 @@ def groups(document: Document) -> dict[str, list[int]]:
     return {g: found[g] for g in order if g in found}
 
 
-def palette_print(document: Document) -> str:
-    """Changes whenever the paint changes that strings are mixed from: palette, tubes, medium, finish."""
+def palette_print(document: Document, edition: int = EDITION) -> str:
+    """Changes whenever the paint changes that strings are mixed from: palette, tubes, medium, finish, and the figures
+    of the pigments that ship."""
     mix = document.mix
     chosen = [mix.palette, mix.laid.model_dump() if mix.laid is not None else None, mix.medium, mix.finish]
-    return hashlib.sha256(repr(chosen).encode()).hexdigest()[:8]
+    return hashlib.sha256(repr([*chosen, edition] if edition > 1 else chosen).encode()).hexdigest()[:8]
+
+
+DARKS_ARE_DEEPER = (
+    "This project is planned anew: darks are deeper now, for paint is seen wet or varnished, where it was seen with a "
+    "satin sheen before."
+)
+
+
+def of_older_paint(document: Document) -> bool:
+    """Whether the document's strings were mixed from the palette that is chosen, by the figures of an older program:
+    they are to be worked out anew, and :data:`DARKS_ARE_DEEPER` is said."""
+    if not document.mixed.strings or of_this_palette(document):
+        return False
+    theirs, _, rest = document.mixed.fingerprint.partition("-")
+    return not rest or theirs in (palette_print(document, n) for n in range(1, EDITION))
 
 
 def of_this_palette(document: Document) -> bool:
@@ -189,14 +206,15 @@ def of_this_palette(document: Document) -> bool:
     theirs, _, rest = document.mixed.fingerprint.partition("-")
     if rest:
         return theirs == palette_print(document)
-    there = {t.id for t in document.mix.chosen().tubes}  # strings of an older program do not tell
+    if theirs:  # strings of an older program do not tell, and its paint was another
+        return False
+    there = {t.id for t in document.mix.chosen().tubes}
     return all(i in there for s in document.mixed.strings for p in s.piles for i, _ in p.recipe.shares)
 
 
 def is_current(document: Document) -> bool:
     """Whether the document's strings are those of its notes, scheme and palette as they are."""
-    now = fingerprint(document)
-    return document.mixed.fingerprint in (now, now.partition("-")[2])
+    return document.mixed.fingerprint == fingerprint(document)
 
 
 def fingerprint(document: Document) -> str:

@@ -11,7 +11,7 @@ from ochre_stone.core.colour.relations import lean
 from ochre_stone.core.colour.spaces import Array, Lab
 from ochre_stone.core.colour.wheel import turn
 from ochre_stone.core.masses.thresholds import histogram, within_variance
-from ochre_stone.core.paint.optics import SATIN, Surface
+from ochre_stone.core.paint.optics import USUAL, Surface
 from ochre_stone.core.paint.palettes import PALETTES
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.paint.usual import PALETTE
@@ -25,7 +25,7 @@ class Material:
 
     linear: Array | None = None
     tubes: tuple[Tube, ...] = field(default_factory=lambda: PALETTES[PALETTE].tubes)
-    surface: Surface = SATIN
+    surface: Surface = USUAL
 
 
 Make = Callable[[np.random.Generator, float, Material], Trial]

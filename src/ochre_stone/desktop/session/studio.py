@@ -114,7 +114,15 @@ class Studio(OpenProject):
             self.measuring.look_for_losses()
             if self.picture.remarks:
                 self.told.emit(f"{self.picture.name}: {'; '.join(self.picture.remarks)}.")
+        self._tell_of_older_paint()
         self.strings.refresh()
+
+    def _tell_of_older_paint(self) -> None:
+        if self.document.mixed.strings:
+            from ochre_stone.core.planning.rows import DARKS_ARE_DEEPER, of_older_paint
+
+            if of_older_paint(self.document):
+                self.told.emit(DARKS_ARE_DEEPER)
 
     @property
     def idle(self) -> bool:

@@ -21,7 +21,7 @@ from ochre_stone.core.mixing.correcting.departing import FIGURES, MOST_NM, depar
 from ochre_stone.core.mixing.correcting.reading import PileSeen
 from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.search import Paints, lab_slopes
-from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
+from ochre_stone.core.paint.optics import USUAL, Surface, by_rows, layer_lab
 from ochre_stone.core.paint.tubes import Tolerance, Tube
 
 MODEL = 0.5
@@ -86,7 +86,7 @@ class Belief:
     tubes: tuple[Tube, ...]
     figures: Array
     cov: Array
-    surface: Surface = SATIN
+    surface: Surface = USUAL
     readings: tuple[PileSeen, ...] = ()
     values: Array = field(default_factory=lambda: np.zeros(0))
     spread: Array = field(default_factory=lambda: np.zeros((0, 0)))
@@ -94,7 +94,7 @@ class Belief:
     """Of the readings' colours (m, 3, unknowns), as CIEDE2000 vectors."""
 
     @classmethod
-    def prior(cls, tubes: Sequence[Tube], surface: Surface = SATIN) -> "Belief":
+    def prior(cls, tubes: Sequence[Tube], surface: Surface = USUAL) -> "Belief":
         """Before any reading: the tubes as their data say, as unsure as their tolerance."""
         sd = prior_sd(tubes).ravel()
         n = len(sd)
@@ -211,7 +211,8 @@ class _Fit:
     """All readings against all unknowns."""
 
     def __init__(self, tubes: Sequence[Tube], readings: Sequence[PileSeen], surface: Surface) -> None:
-        self.tubes, self.readings, self.surface = tubes, readings, surface
+        self.tubes, self.readings = tubes, readings
+        self.surface = by_rows([r.surface or surface for r in readings])
         self.at = {t.id: i for i, t in enumerate(tubes)}
         self.unknowns = Unknowns.of(len(tubes), readings)
         self.sd = prior_sd(tubes)
@@ -323,7 +324,7 @@ def _checked(tubes: Sequence[Tube], readings: Sequence[PileSeen]) -> None:
 
 
 def believe(
-    tubes: Sequence[Tube], readings: Sequence[PileSeen], surface: Surface = SATIN, start: Belief | None = None
+    tubes: Sequence[Tube], readings: Sequence[PileSeen], surface: Surface = USUAL, start: Belief | None = None
 ) -> Belief:
     """The most probable figures of ``tubes`` after ``readings``, and their spread.
 

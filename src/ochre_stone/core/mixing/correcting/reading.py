@@ -8,6 +8,7 @@ import numpy as np
 from ochre_stone.core.mixing.recipe.dose import Dose, weighed
 from ochre_stone.core.mixing.recipe.hand import Hand
 from ochre_stone.core.mixing.recipe.recipe import Ingredient, Source
+from ochre_stone.core.paint.optics import Surface
 
 READER, PHOTO = 0.3, 1.5
 """Noise of one reading, CIEDE2000: a spot reader; a photo with a grey card in it (a judgement)."""
@@ -19,13 +20,15 @@ class PileSeen:
 
     ``doses``: all that is in it, in the order in which it went in, shrunk where the pile was cut; ``lab``: Lab read;
     ``noise``: its standard deviation in each direction of CIEDE2000; ``pile``: which pile it is: readings of one pile
-    share their first doses, "" for a pile that was seen once.
+    share their first doses, "" for a pile that was seen once; ``surface``: that it was read with, None for the one that
+    piles are looked at with now.
     """
 
     doses: tuple[Dose, ...]
     lab: tuple[float, float, float]
     noise: float = READER
     pile: str = ""
+    surface: Surface | None = None
 
     @classmethod
     def of(cls, amounts: Iterable[tuple[str, float]], lab: Sequence[float], noise: float = READER) -> "PileSeen":

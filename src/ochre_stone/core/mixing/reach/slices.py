@@ -19,7 +19,7 @@ from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.later import later
 from ochre_stone.core.mixing.recipe.nearness import REACH
 from ochre_stone.core.mixing.recipe.search import Searcher, searcher
-from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
+from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
 cv2 = later("cv2")
@@ -62,7 +62,7 @@ def _area(points: Array) -> float:
 class Nets:
     """The nets of all triples of a palette, ready to be cut at any value."""
 
-    def __init__(self, tubes: Sequence[Tube], surface: Surface = SATIN) -> None:
+    def __init__(self, tubes: Sequence[Tube], surface: Surface = USUAL) -> None:
         power = np.array([t.strength for t in tubes])
         K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
         k = min(3, len(tubes))

@@ -18,7 +18,7 @@ from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.recipe.nearness import REACH
 from ochre_stone.core.mixing.recipe.search import ORDERS, Ints, Paints
 from ochre_stone.core.paint.cautions import hazards, lasts
-from ochre_stone.core.paint.optics import SATIN, Surface
+from ochre_stone.core.paint.optics import USUAL, Surface
 from ochre_stone.core.paint.palettes import MOST_TUBES
 from ochre_stone.core.paint.tubes import Tube
 from ochre_stone.core.programme import Programme
@@ -66,7 +66,7 @@ class Wanted:
     avoid_hazards: bool = False
     avoid_fugitive: bool = False
     """Then the one without such tubes, where they are to be avoided."""
-    surface: Surface = SATIN
+    surface: Surface = USUAL
 
 
 def smallest_palette(
@@ -111,7 +111,7 @@ def reaching(
     pool: Sequence[Tube],
     tolerance: float,
     most: int,
-    surface: Surface = SATIN,
+    surface: Surface = USUAL,
     progress: Callable[[float], None] = lambda share: None,
 ) -> list[list[tuple[int, ...]]]:
     """For each colour the smallest choices of tubes whose mixtures come within ``tolerance``."""

@@ -15,6 +15,11 @@ from ochre_stone.core.paint.tubes import Tube
 
 DRYING_SEEN = 1.0
 """CIEDE2000 between wet and dry from which both are shown (seen side by side: common practice)."""
+LITTLE = 0.1
+"""Value steps, in tenths of L*, below which no lighter or darker is told."""
+DULLER = 3.0
+"""CIELAB chroma that a colour loses or gains in drying before that is told: about a step and a half of Munsell chroma
+in a flesh (a judgement)."""
 
 
 @dataclass(frozen=True)
@@ -35,9 +40,14 @@ class Drying:
         if not self.differs:
             return ""
         step = (self.wet[0] - self.dry[0]) / 10
-        if abs(step) < 0.1:
-            return "Wet it looks a little different from dry: mix to the wet one."
-        return f"Wet it looks {abs(step):.1f} {'lighter' if step > 0 else 'darker'} than dry: mix to that."
+        stronger = float(np.hypot(*self.dry[1:]) - np.hypot(*self.wet[1:]))
+        becomes = "duller" if stronger <= -DULLER else "stronger" if stronger >= DULLER else ""
+        if abs(step) >= LITTLE:
+            said = f"Wet it looks {abs(step):.1f} {'lighter' if step > 0 else 'darker'} than dry"
+            return f"{said}, and it dries {becomes}: mix to that." if becomes else f"{said}: mix to that."
+        if becomes:
+            return f"It dries {becomes}, of about the same value: mix to the wet one."
+        return "Wet it looks a little different from dry: mix to the wet one."
 
 
 def dried(chosen: Palette, tube: Callable[[str], Tube], recipe: Recipe) -> Drying:

@@ -4,7 +4,9 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ochre_stone.core.colour.relations import shift, warmth
+from ochre_stone.core.colour.munsell import hue_value_chroma
+from ochre_stone.core.colour.reading import read
+from ochre_stone.core.colour.relations import cooled_by_paling, shift, warmth
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.mixing.recipe.nearness import NEAR, OUT, nearness
 from ochre_stone.core.paint.optics import Surface, layer_lab
@@ -12,8 +14,10 @@ from ochre_stone.core.paint.tubes import PEAK
 
 ReasonItem = tuple[str, tuple[Array, Array], float, bool]
 """Name, (K, S), parts, is a pile of the picture."""
-_COOLS, _DULLS, _WHITE = 0.006, 0.5, 0.05
-"""Least loss of warmth and of CIELAB chroma told of white; most absorption of a white against its scattering."""
+_COOLS, _DULLS, _WHITE = 0.006, 0.1, 0.05
+"""Least loss of warmth and of Munsell chroma told of white; most absorption of a white against its scattering."""
+_OLIVE, _QUIET = (85.0, 110.0), 16.0
+"""CIELAB hue, and most chroma, of an olive that looks green by its neighbours only."""
 _TOO = {"warmer": "too warm", "cooler": "too cool", "redder": "too red", "yellower": "too yellow", "bluer": "too blue",
         "greener": "too green"}  # fmt: skip
 
@@ -36,12 +40,20 @@ def _effect(without: Array, whole: Array) -> str:
 
 def white_does(without: Array, whole: Array) -> str:
     """Everything that white did: it cools and dulls what it lightens, wherever it does."""
-    said = ["lightens"]
-    if warmth(as_lab(whole)) < warmth(as_lab(without)) - _COOLS and shift(as_lab(whole), as_lab(without)) == "cooler":
+    said, before, after = ["lightens"], as_lab(without), as_lab(whole)
+    colder = warmth(after) < warmth(before) - _COOLS and shift(after, before) == "cooler"
+    if colder or cooled_by_paling(before, after):
         said.append("cools")
-    if float(lch(whole)[1]) < float(lch(without)[1]) - _DULLS:
+    if float(hue_value_chroma(whole)[2]) < float(hue_value_chroma(without)[2]) - _DULLS:
         said.append("dulls")
     return " and ".join([", ".join(said[:-1]), said[-1]] if len(said) > 1 else said)
+
+
+def by_neighbours(lab: Array) -> str:
+    """What is to be said of a colour that the eye judges by its neighbours; "" of others."""
+    _, C, h = (float(x) for x in lch(lab))
+    quiet = _OLIVE[0] <= h <= _OLIVE[1] and C <= _QUIET
+    return "olive, green beside warm colours" if quiet and "olive" in read(as_lab(lab)).name else ""
 
 
 def is_white(K: Array, S: Array) -> bool:
@@ -85,6 +97,8 @@ def explain(
         else:
             clauses.append(f"{'a touch of ' if parts == 0.25 else ''}{name} {does}")
     text = "; ".join([carries, *clauses]) if clauses else f"{base[0]} as it comes"
+    if seen := by_neighbours(lab):
+        text += f"; {seen}"
     off = miss(lab, target)
     found = nearness(as_lab(target), as_lab(lab))
     if not reachable and found.grade == NEAR:

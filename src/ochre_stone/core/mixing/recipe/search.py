@@ -18,9 +18,9 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.difference import ciede2000, ciede2000_vector
 from ochre_stone.core.colour.spaces import Array, spectral_weights, xyz_to_lab
-from ochre_stone.core.paint.optics import SATIN, Surface
+from ochre_stone.core.paint.optics import USUAL, Surface, seen_through_surface, surface_slope
 from ochre_stone.core.paint.palettes import MOST_TUBES
-from ochre_stone.core.paint.tubes import Tube, strength_of, surface
+from ochre_stone.core.paint.tubes import Tube, strength_of
 
 Ints = npt.NDArray[np.intp]
 
@@ -77,8 +77,7 @@ class Paints:
         w = spectral_weights()
         q = K / S
         R = 1 + q - np.sqrt(q * (q + 2))
-        k1, k2, g = self.surface.k1, self.surface.k2, self.surface.g
-        return xyz_to_lab((g * k1 + (1 - k1) * (1 - k2) * R / (1 - k2 * R)) @ w, w.sum(axis=0))
+        return xyz_to_lab(seen_through_surface(R, self.surface) @ w, w.sum(axis=0))
 
     def curve(self, K: Array, S: Array) -> tuple[Array, Array, Array]:
         """XYZ (m, 3) of hiding layers of K and S (m, 36), their K/S (m, 36), and the slope (m, 36) of reflectance over
@@ -86,9 +85,8 @@ class Paints:
         q = K / S
         root = np.sqrt(q * (q + 2))
         R = 1 + q - root
-        k1, k2, g = self.surface.k1, self.surface.k2, self.surface.g
-        xyz = (g * k1 + (1 - k1) * (1 - k2) * R / (1 - k2 * R)) @ spectral_weights()
-        slope = (1 - k1) * (1 - k2) / (1 - k2 * R) ** 2 * (1 - (q + 1) / np.maximum(root, 1e-9)) / S
+        xyz = seen_through_surface(R, self.surface) @ spectral_weights()
+        slope = surface_slope(R, self.surface) * (1 - (q + 1) / np.maximum(root, 1e-9)) / S
         return xyz, q, slope
 
     def refine(
@@ -189,7 +187,7 @@ class Searcher:
             np.stack([t.K for t in tubes]),
             np.stack([t.S for t in tubes]),
             np.array([t.strength for t in tubes]),
-            finish if finish is not None else surface(),
+            finish if finish is not None else USUAL,
             np.array(_WEIGHTS[order]),
         )
         k = min(most, len(tubes), 4)
@@ -314,13 +312,13 @@ def searcher(tubes: tuple[Tube, ...], most: int = 4, finish: Surface | None = No
     return same
 
 
-def paints_of(K: Array, S: Array, surface: Surface = SATIN, order: str = "value") -> Paints:
+def paints_of(K: Array, S: Array, surface: Surface = USUAL, order: str = "value") -> Paints:
     """Paints of which K and S (n, 36) alone are known: their colouring power is taken from these."""
     return Paints(K, S, strength_of(K, S), surface, np.array(_WEIGHTS[order]))
 
 
 def nearest_mixture(
-    K: Array, S: Array, target: Sequence[float] | Array, surface: Surface = SATIN, most: int = 4, order: str = "value"
+    K: Array, S: Array, target: Sequence[float] | Array, surface: Surface = USUAL, most: int = 4, order: str = "value"
 ) -> tuple[float, Array]:
     """CIEDE2000 and shares (n,) of the mixture of at most ``most`` of the tubes K and S (n, 36) that is nearest.
 

@@ -27,7 +27,7 @@ class Terms:
     most: int = 4
     """Tubes per recipe, 1 to 5, those inside piles counted."""
     finish: Surface | None = None
-    """The dry surface; the data's, satin, where none is named."""
+    """The dry surface; optics.USUAL where none is named."""
     order: str = "value"
     """What an error weighs, a key of search.ORDERS."""
     hand: Hand = field(default_factory=Hand)

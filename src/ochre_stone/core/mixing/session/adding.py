@@ -20,7 +20,7 @@ from ochre_stone.core.colour.spaces import Array, Lab, as_lab, lch
 from ochre_stone.core.mixing.recipe.hand import USUAL_HAND, Hand
 from ochre_stone.core.mixing.recipe.reasons import is_white, white_does
 from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source
-from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
+from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube, strength_of
 
 BY_TOUCH = 1.3
@@ -100,7 +100,7 @@ def adding(
     recipe: Recipe,
     spectra: Spectra,
     strong: Callable[[str], bool],
-    surface: Surface = SATIN,
+    surface: Surface = USUAL,
     ml: float = 0.0,
     hand: Hand = USUAL_HAND,
     mother: str = "",

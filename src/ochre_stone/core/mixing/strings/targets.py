@@ -25,8 +25,8 @@ from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID, Rule, shape, sp
 
 VALUE_GRID = 0.5
 """Piles stand on whole and half values, and at least so far apart."""
-DARKEST, LIGHTEST = 1.5, 9.5
-"""Targets stay where paint can go: satin black reaches about value 1.5, white about 9.6."""
+DARKEST, LIGHTEST = 1.0, 9.5
+"""Targets stay where paint can go: black wet or varnished reaches about value 1.2, white about 9.6."""
 _MERGE = 0.25  # notes closer than this in value are one point of the curve
 TOUCH, STEP = 2.0, 1.5
 """CIEDE2000 within which two notes are one pile (seen only side by side), and the value step that a painter bridges

@@ -16,7 +16,7 @@ from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.recipe.search import nearest_mixture, weighted_error
 from ochre_stone.core.paint.layers import SCATTER_PER_MM, ground_below
 from ochre_stone.core.paint.optics import (
-    SATIN,
+    USUAL,
     Surface,
     film_reflectance,
     infinite_reflectance,
@@ -76,12 +76,12 @@ def under_of(tube_shares: Sequence[tuple[Tube, float]]) -> Array:
     return infinite_reflectance(K, S)
 
 
-def white_ground(measured: float = 0.9, surface: Surface = SATIN) -> Array:
+def white_ground(measured: float = 0.9, surface: Surface = USUAL) -> Array:
     """Internal reflectance (36,) of a white ground that measures so."""
     return ground_below(np.full(36, measured), surface)
 
 
-def ground_of(lab: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN) -> Array:
+def ground_of(lab: Sequence[float], tubes: Sequence[Tube], surface: Surface = USUAL) -> Array:
     """Internal reflectance (36,) of a toned ground of colour ``lab``: that of the mixture of ``tubes`` that comes
     nearest, brought to its lightness."""
     K, S = np.stack([t.K for t in tubes]), np.stack([t.S for t in tubes])
@@ -108,7 +108,7 @@ def plan_glaze(
     below: Array,
     tubes: Sequence[Tube],
     most: int = MOST_COATS,
-    surface: Surface = SATIN,
+    surface: Surface = USUAL,
     count: int = 4,
 ) -> list[Glaze]:
     """The best glazes of ``target`` Lab over ``below`` (36,), an internal reflectance; best first, at most ``count``.
@@ -172,7 +172,7 @@ _STRONGER: tuple[float, ...] = (1.0, 1.3)
 
 
 def underpainting(
-    target: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN
+    target: Sequence[float], tubes: Sequence[Tube], surface: Surface = USUAL
 ) -> tuple[tuple[tuple[str, float], ...], Glaze] | None:
     """A dry underpainting lighter and stronger than ``target`` Lab, tubes and shares, and the glaze over it; None where
     the palette has no transparent tube or reaches nothing lighter.

@@ -16,7 +16,7 @@ from ochre_stone.core.colour.spaces import Array, Lab, as_lab, lch
 from ochre_stone.core.mixing.recipe.recipe import Source, dose_words
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.technique.parents import as_source, levelled
-from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
+from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
 VALUE_STEP = 10.0
@@ -65,7 +65,7 @@ def moves(pile: Source, goal: Sequence[float], terms: Terms, lighter_piles: Sequ
 
     ``lighter_piles``: piles at hand, from which the nearest that is light enough is taken.
     """
-    surface = terms.finish or SATIN
+    surface = terms.finish or USUAL
     own = layer_lab(*pile.spectra(terms.tubes), surface)
     tried = _lightening(own, goal, terms, lighter_piles) if goal[0] > own[0] else _darkening(own, goal, terms)
     out = []
@@ -84,7 +84,7 @@ def moves(pile: Source, goal: Sequence[float], terms: Terms, lighter_piles: Sequ
 def counted(pile: Source, more: Source, lightness: float, terms: Terms) -> tuple[tuple[float, float], Array] | None:
     """Parts of a pile and of ``more`` that come nearest to L* ``lightness``, and their Lab; None where neither
     can be counted."""
-    surface, paints = terms.finish or SATIN, (pile.spectra(terms.tubes), more.spectra(terms.tubes))
+    surface, paints = terms.finish or USUAL, (pile.spectra(terms.tubes), more.spectra(terms.tubes))
     found = levelled(*paints, lightness, surface, _MOST_PARTS, _MOST_ADDED)
     if found is None:
         return None
@@ -106,7 +106,7 @@ def step_down(before: Source, lightness: float, terms: Terms) -> tuple[tuple[flo
 
 
 def _lightening(own: Array, goal: Sequence[float], terms: Terms, piles: Sequence[Source]) -> list[tuple[str, Source]]:
-    surface = terms.finish or SATIN
+    surface = terms.finish or USUAL
     light = [t for t in terms.tubes if t.lab[0] > own[0] + _MOVED and not t.is_white]
     out = [("white", as_source(terms.white))] if terms.white is not None else []
     hued = {t.id: _hue(t, terms) for t in light}
@@ -154,7 +154,7 @@ def _within(hue: float | None, span: tuple[float, float]) -> bool:
 
 def _hue(t: Tube, terms: Terms) -> float | None:
     """CIELAB hue of a tint, where a dark paint shows it; None for a grey."""
-    white, surface = terms.white, terms.finish or SATIN
+    white, surface = terms.white, terms.finish or USUAL
     share = 0.0 if white is None else 0.8
     lab = _tint(t, white, share, surface)
     return float(lch(lab)[2]) % 360 if float(lch(lab)[1]) > _COLOURED else None

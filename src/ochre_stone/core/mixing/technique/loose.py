@@ -14,7 +14,7 @@ import numpy as np
 
 from ochre_stone.core.colour.spaces import Array, as_lab, spectral_weights, xyz_to_lab
 from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
-from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab, reflectance
+from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab, reflectance
 from ochre_stone.core.paint.tubes import Tube
 
 _AREAS = np.linspace(0.05, 0.95, 19)
@@ -70,7 +70,7 @@ def average(labs: Sequence[Sequence[float]], areas: Sequence[float]) -> tuple[fl
     return _triple(xyz_to_lab(share / share.sum() @ lab_to_xyz(np.asarray(labs, dtype=float))))
 
 
-def at_value(tubes: Sequence[Tube], lightness: float, surface: Surface = SATIN) -> list[Parent]:
+def at_value(tubes: Sequence[Tube], lightness: float, surface: Surface = USUAL) -> list[Parent]:
     """Every tube but the whitest brought to L* ``lightness`` (0..100): with the whitest where it is darker, with the
     darkest where it is lighter, by halving; those that cannot be brought there are left out."""
     white = max(range(len(tubes)), key=lambda i: tubes[i].lab[0])
@@ -103,7 +103,7 @@ def at_value(tubes: Sequence[Tube], lightness: float, surface: Surface = SATIN) 
 def loosely(
     target: Sequence[float],
     tubes: Sequence[Tube],
-    surface: Surface = SATIN,
+    surface: Surface = USUAL,
     count: int = 3,
     stirred: bool = False,
     order: str = "value",
@@ -146,7 +146,7 @@ def loosely(
     ]
 
 
-def alive_grey(pile: Sequence[float], tubes: Sequence[Tube], surface: Surface = SATIN) -> list[Parent]:
+def alive_grey(pile: Sequence[float], tubes: Sequence[Tube], surface: Surface = USUAL) -> list[Parent]:
     """Bits of colour at the value of ``pile`` Lab that grey it without stirring it dead: those that lie across from it,
     most chroma first; at most three. Empty for a grey."""
     chroma = float(np.hypot(pile[1], pile[2]))

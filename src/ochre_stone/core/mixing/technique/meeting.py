@@ -15,7 +15,7 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab, as_lab
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
 from ochre_stone.core.mixing.recipe.sources import Terms
-from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
+from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
 _DULL, _LIVELY = 0.45, 0.8
@@ -70,7 +70,7 @@ def meetings(
         return []
     whole = np.stack([w / w.sum() for w in weights])
     c = (whole[first] + whole[second]) / 2
-    mixed = layer_lab(c @ K, c @ S, finish or SATIN)
+    mixed = layer_lab(c @ K, c @ S, finish or USUAL)
     kept = hue_value_chroma(mixed)[2] / ((chroma[first] + chroma[second]) / 2)
     out = [
         Meeting(i, j, as_lab(lab), float(k), tuple(t for t in shares[i] if t in shares[j] and t not in white))

@@ -18,7 +18,7 @@ from ochre_stone.core.mixing.recipe.recipe import PARENT, Recipe, Source
 from ochre_stone.core.mixing.recipe.search import Found
 from ochre_stone.core.mixing.recipe.sources import Sources, Terms
 from ochre_stone.core.mixing.technique.loose import Parent, loosely
-from ochre_stone.core.paint.optics import SATIN, Surface, layer_lab
+from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
 _PAIRS = 6
@@ -40,7 +40,7 @@ def brought_to(source: Source, lightness: float, terms: Terms) -> Parent | None:
     """A tube or pile brought to L* ``lightness`` (0..100) in the small numbers that come nearest: with the whitest tube
     where it is darker; where it is lighter, with the dark that can be counted and turns it least. None where it cannot
     be brought there."""
-    surface = terms.finish or SATIN
+    surface = terms.finish or USUAL
     K, S = source.spectra(terms.tubes)
     own = layer_lab(K, S, surface)
     if abs(float(own[0]) - lightness) <= _THERE:
@@ -127,7 +127,7 @@ def by_parents(
     tubes = {t.id: t for t in terms.tubes}
     lightness = float(lightness_of_value(level))
     out: list[tuple[float, Recipe]] = []
-    for pair in loosely(as_lab(target), terms.tubes, terms.finish or SATIN, _PAIRS, stirred=True, order=terms.order):
+    for pair in loosely(as_lab(target), terms.tubes, terms.finish or USUAL, _PAIRS, stirred=True, order=terms.order):
         brought = [brought_to(as_source(tubes[p.tube]), lightness, terms) for p in (pair.first, pair.second)]
         bases = [
             Source(f"{PARENT}{p.tube}-{level:.2f}", f"{tubes[p.tube].short} at {level:.1f}", p.shares, p.parts)

@@ -18,7 +18,7 @@ from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.technique.loose import Parent, alive_grey, average
 from ochre_stone.core.mixing.technique.parents import as_source, brought_to
-from ochre_stone.core.paint.optics import SATIN, reflectance
+from ochre_stone.core.paint.optics import USUAL, reflectance
 
 TURNED = 0.5
 """Share of the paint that two turns of the knife mix."""
@@ -61,7 +61,7 @@ def together(parents: Sequence[Parent], parts: Sequence[float], terms: Terms) ->
 
 def _mixed(parents: Sequence[Parent], parts: Array, terms: Terms) -> tuple[Array, Array, Array]:
     """Lab (m, 3) of strokes, after two turns and stirred, for every row of ``parts`` (m, n)."""
-    surface, w = terms.finish or SATIN, spectral_weights()
+    surface, w = terms.finish or USUAL, spectral_weights()
     share = parts / parts.sum(axis=1, keepdims=True)
     K, S = _spectra(parents, terms)
     strokes = share @ (reflectance(K, S, surface) @ w)
@@ -103,7 +103,7 @@ class Bits:
 
 def greying(pile: Sequence[float], terms: Terms) -> list[Bits]:
     """Bits for a pile of Lab (3,): what lies across from it, in the parts that take about a third of its chroma."""
-    surface, by_id = terms.finish or SATIN, {t.id: t for t in terms.tubes}
+    surface, by_id = terms.finish or USUAL, {t.id: t for t in terms.tubes}
     wanted = math.hypot(pile[1], pile[2]) * (1 - _GREYED)
     out = []
     for found in alive_grey(pile, terms.tubes, surface):

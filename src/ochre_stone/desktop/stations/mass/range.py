@@ -8,13 +8,14 @@ from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QVBoxLayout,
 from ochre_stone.core.document.choices import RangeChoice
 from ochre_stone.core.masses.plan import grey_of_value
 from ochre_stone.core.masses.tone import DARKEST, KEEPS
+from ochre_stone.core.paint.usual import FINISH_WORDS
 from ochre_stone.core.planning.drying import with_paint
 from ochre_stone.core.planning.planning import palette_reach
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.mass.choice import Masses
 from ochre_stone.desktop.stations.mass.light import GreyChip
 from ochre_stone.desktop.widgets.curve import ToneCurve
-from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted_text, set_tip, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, clear, fitted_text, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 _DRAWN_POINTS = 5
@@ -62,16 +63,17 @@ class RangePage:
             box.setAccessibleName(f"{name}, Munsell value")
             box.valueChanged.connect(lambda v, f=field: self._ends(f, v))
         tray.row(Words("White"), self.white, Words("black"), self.black, None)
-        self.finish = QComboBox()
+        self.finish = narrow(QComboBox())
+        self.finish.setMinimumContentsLength(12)
         self.finish.setAccessibleName("Finish of the dry paint")
         set_tip(self.finish, "How dark black can be: a matt film scatters light at its surface")
-        for name in DARKEST:
-            self.finish.addItem(name, name)
+        for name, words in FINISH_WORDS.items():
+            self.finish.addItem(words, name)
         self.finish.addItem("own black", "")
         self.finish.activated.connect(self._finish)
         self.palette = button("From the palette", "White and darkest mixture of the palette in use", "small")
         self.palette.clicked.connect(self._from_palette)
-        tray.row(self.finish, self.palette, None)
+        tray.row(self.finish, self.palette)
         self.curve = ToneCurve()
         self.curve.moved.connect(lambda points: self._set("Draw the range", "curve", drawn=points))
         tray.list(self.curve)
@@ -115,7 +117,9 @@ class RangePage:
             made = with_paint(self.studio.document, finish=name)
             ends = made.masses.range.model_copy(update={"black": round(DARKEST[name], 2)})
             masses = made.masses.model_copy(update={"range": ends})
-            self.studio.change(f"Finish: {name}", made.model_copy(update={"masses": masses}))
+            self.studio.change(
+                f"Finish: {self.finish.currentText().partition(',')[0]}", made.model_copy(update={"masses": masses})
+            )
 
     def _from_palette(self) -> None:
         chosen = self.studio.document.mix.chosen()
@@ -136,8 +140,8 @@ class RangePage:
             self.keep.setCurrentIndex(list(KEEPS).index(r.keep))
             self.white.setValue(r.white)
             self.black.setValue(r.black)
-            for i, value in enumerate(DARKEST.values()):  # in the painter's own school, which may change
-                self.finish.setItemText(i, f"{list(DARKEST)[i]}, black at {numbers.value(value)}")
+            for i, (finish, words) in enumerate(FINISH_WORDS.items()):  # in the painter's own school, which may change
+                self.finish.setItemText(i, f"{words}: {numbers.value(DARKEST[finish])}")
             name = next((n for n, v in DARKEST.items() if abs(v - r.black) < 0.02), "")
             self.finish.setCurrentIndex(self.finish.findData(name))
         self.curve.show_tone(r.tone())

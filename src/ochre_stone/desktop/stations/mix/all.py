@@ -5,6 +5,7 @@ from contextlib import ExitStack
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QGridLayout, QSpinBox
 
 from ochre_stone.core.paint.media import MEDIA
+from ochre_stone.core.paint.usual import FINISH_WORDS
 from ochre_stone.core.planning.drying import with_paint
 from ochre_stone.core.planning.rows import groups, string_title
 from ochre_stone.desktop.session.piles import Piles
@@ -17,7 +18,6 @@ ON_WORDS = {
     "family": "piles go on in a family", "across": "piles go on across families", "tubes": "each pile from tubes",
 }  # fmt: skip
 STAND_WORDS = {"notes": "a pile on each note", "even": "even steps of value"}
-FINISH_WORDS = {"": "usual finish", "glossy": "glossy, varnished", "satin": "satin", "matt": "matt"}
 
 
 class AllPage:
@@ -35,8 +35,11 @@ class AllPage:
             self.medium.addItem(m.name, m.id)
         self.medium.activated.connect(lambda _: self._paint("Medium", medium=self.medium.currentData()))
         self.finish.setAccessibleName("Finish of the dry picture")
-        set_tip(self.finish, "How the dry surface shines: darks are deepest under varnish")
-        for key, words in FINISH_WORDS.items():
+        set_tip(
+            self.finish,
+            "How the dry surface shines: darks are deepest wet or varnished, and lighter where they sink in",
+        )
+        for key, words in ({"": "usual finish"} | FINISH_WORDS).items():
             self.finish.addItem(words, key)
         self.finish.activated.connect(lambda _: self._paint("Finish", finish=self.finish.currentData()))
         tray.row(self.medium, self.finish)

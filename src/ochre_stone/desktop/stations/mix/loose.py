@@ -279,7 +279,7 @@ def _glaze(document: Document, p: Pile, how: str) -> tuple[str, Glaze] | None:
     tubes, surface, target = session_tubes(document), document.mix.chosen().surface, p.target.lab
     by_id = {t.id: t.short for t in tubes}
     if how != "best":
-        below = white_ground() if how == "white" else ground_of(document.canvas.ground, tubes, surface)
+        below = white_ground(surface=surface) if how == "white" else ground_of(document.canvas.ground, tubes, surface)
         glazes = plan_glaze(target, below, tubes, surface=surface, count=1)
         return ("the white ground" if how == "white" else "the ground", glazes[0]) if glazes else None
     planned = underpainting(target, tubes, surface)
