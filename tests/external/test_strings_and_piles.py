@@ -167,9 +167,9 @@ class AgainstGeneralSolvers(unittest.TestCase):
             )
             # In doses that can be measured, by a hand that hardly errs, of known tubes; growth is free in a large pile.
             steady = Handling(planned=1e3, hand=Hand(0.001, 0.01, 0.01, 0.0))
-            c = correct(sure, weighed((i, v * 4) for i, v in pile.items()), goal, handling=steady)
+            c = correct(sure, weighed((i, v * 2) for i, v in pile.items()), goal, handling=steady)
             self.assertEqual(c.verdict, "add", goal)
-            added = have + np.array([dict(c.additions).get(t.id, 0.0) / 4 for t in PORTRAIT.tubes])
+            added = have + np.array([dict(c.additions).get(t.id, 0.0) / 2 for t in PORTRAIT.tubes])
             ours = float(price(layer_lab(added @ K / added.sum(), added @ S / added.sum()), c.growth - 1))
             # Each thing to add costs .1 here as well, and parts come in steps.
             self.assertLess(ours, float(best) + 0.75, goal)
