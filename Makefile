@@ -65,6 +65,7 @@ resources: setup
 	$(PY) -m tools.pigments.check
 	$(PY) -m tools.make_demo
 	PYTHONPATH=. $(PY) tools/make_demo_log.py
+	PYTHONPATH=. $(PY) tools/make_board_photo.py
 	QT_QPA_PLATFORM=offscreen $(PY) tools/make_start_pictures.py
 	@$(MAKE) --no-print-directory docs
 

@@ -7,6 +7,7 @@ from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
+from ochre_stone.core.boardphoto import layout
 from ochre_stone.core.planning.mending import last_reading, put_since
 from tests.desktop.helpers import WindowCase
 
@@ -42,6 +43,7 @@ class AllPiles(WindowCase):
 
     def test_from_the_photo_to_what_is_put_in(self):
         self.assertFalse(self.dialog.how.grab().isNull())
+        self.enterContext(mock.patch.object(layout, "SURE", 0.99))  # so that one of them is asked about
         check = self.example()
         self.assertIn("18 planned", f"{len(check.planned())} planned")
         self.assertIn("to be named", check.says.text())
