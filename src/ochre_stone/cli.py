@@ -10,7 +10,7 @@ import click
 
 from ochre_stone import __version__, cli_log, cli_paint
 from ochre_stone.core.errors import OchreError, one_line
-from ochre_stone.core.paint.usual import FINISH_WORDS, MEDIUMS, PALETTE
+from ochre_stone.core.paint.usual import FINISH_HELP, FINISH_WORDS, MEDIUMS, PALETTE
 
 
 class _Program(click.Group):
@@ -305,7 +305,7 @@ def harmony(photo: str, wheel_name: Any, as_json: bool) -> None:
     "--finish",
     default=None,
     type=click.Choice(list(FINISH_WORDS)),
-    help="Of the dry picture; the usual one of the medium if not given.",
+    help=f"Of the dry picture: {FINISH_HELP}; the usual one of the medium if not given.",
 )
 @click.option("--box", "box_path", type=click.Path(dir_okay=False), help="Paint box file (default: your own).")
 @click.option("--out", required=True, type=click.Path(file_okay=False), help="Folder for the plan.")

@@ -11,7 +11,7 @@ import click
 
 from ochre_stone.core.colour.spaces import as_lab
 from ochre_stone.core.errors import OchreError
-from ochre_stone.core.paint.usual import FINISH_WORDS, MEDIUMS, PALETTE
+from ochre_stone.core.paint.usual import FINISH_HELP, FINISH_WORDS, MEDIUMS, PALETTE
 
 if TYPE_CHECKING:
     from ochre_stone.core.mixing.recipe.recipe import Recipe
@@ -159,7 +159,7 @@ def tubes_of(names: Iterable[str], box_path: str | None = None) -> "Callable[[st
 @click.command()
 @click.argument("mixture")
 @click.option("--medium", default=None, type=click.Choice(MEDIUMS), help="In this medium: how it looks dry, and wet.")
-@click.option("--finish", default=None, type=click.Choice(list(FINISH_WORDS)), help="Of the dry paint.")
+@click.option("--finish", default=None, type=click.Choice(list(FINISH_WORDS)), help=f"Of the dry paint: {FINISH_HELP}.")
 @click.option("--film", default=None, type=float, help="Film of so many micrometres over a ground, instead of hiding.")
 @click.option("--over", default=None, help="Ground of the film: a colour such as '#ffffff' (default: white).")
 @_box_option
@@ -247,7 +247,7 @@ def _film(K: Any, S: Any, um: float, over: str | None, surface: "Surface") -> di
 @click.option(
     "--medium", default=None, type=click.Choice(MEDIUMS), help="What it is painted in; recipes are for the dry colour."
 )
-@click.option("--finish", default=None, type=click.Choice(list(FINISH_WORDS)), help="Of the dry paint.")
+@click.option("--finish", default=None, type=click.Choice(list(FINISH_WORDS)), help=f"Of the dry paint: {FINISH_HELP}.")
 @_box_option
 @json_option
 def mix(

@@ -25,6 +25,7 @@ class Range(MassCase):
         i = self.range.finish.findData("matt")
         self.range.finish.setCurrentIndex(i)
         self.range.finish.activated.emit(i)
+        self.assertEqual(self.studio.undo.undoText(), "Finish: matt")
         self.choose("lights")
         r = self.choice.range
         self.assertEqual((r.keep, r.black), ("lights", round(DARKEST["matt"], 2)))

@@ -4,6 +4,7 @@ import json
 import unittest
 
 from ochre_stone.core.document.document import FORMAT_VERSION, Document
+from ochre_stone.core.errors import OchreError
 from ochre_stone.core.masses.tone import DARKEST
 from ochre_stone.core.planning.planning import belief, mix_strings
 from ochre_stone.core.planning.rows import is_current, of_older_paint, of_this_palette, palette_print
@@ -47,6 +48,18 @@ class Older(unittest.TestCase):
             (1.5, {"medium": "gouache"}, 1.5),
         ):
             self.assertEqual(older(black, **mix).masses.range.black, want, (black, mix))
+
+    def test_a_hostile_black_is_refused_in_a_sentence(self) -> None:
+        for black in ("dark", None, [1.5], 10**400):
+            raw = json.loads(DEMO.model_dump_json()) | {"version": FORMAT_VERSION - 1}
+            raw["masses"]["range"]["black"] = black
+            with self.assertRaisesRegex(OchreError, "old.ochre"):
+                read_document(json.dumps(raw).encode(), "old.ochre")
+
+    def test_strings_that_say_nothing_of_their_paint_are_not_called_older(self) -> None:
+        bare = DEMO.mixed.model_copy(update={"fingerprint": ""})
+        other = DEMO.mix.model_copy(update={"palette": "four-tube-earth"})
+        self.assertFalse(of_older_paint(DEMO.model_copy(update={"mixed": bare, "mix": other})))
 
     def test_a_reading_of_before_keeps_its_surface(self) -> None:
         pile = DEMO.mixed.strings[0].piles[0]

@@ -58,7 +58,8 @@ def _black(raw: dict[str, Any]) -> None:
     usual = _BLACKS.get(str(chosen.get("finish", "")))
     if usual is None or not isinstance(tones, dict) or chosen.get("medium", "") not in ("", "oil", "acrylic"):
         return
-    if abs(float(tones.get("black", usual)) - usual) < 0.02:
+    black = tones.get("black", usual)
+    if isinstance(black, float) and abs(black - usual) < 0.02:
         tones["black"] = DARKEST["glossy"]
 
 

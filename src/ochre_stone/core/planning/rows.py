@@ -197,7 +197,7 @@ def of_older_paint(document: Document) -> bool:
     if not document.mixed.strings or of_this_palette(document):
         return False
     theirs, _, rest = document.mixed.fingerprint.partition("-")
-    return not rest or theirs in (palette_print(document, n) for n in range(1, EDITION))
+    return bool(theirs) and (not rest or theirs in (palette_print(document, n) for n in range(1, EDITION)))
 
 
 def of_this_palette(document: Document) -> bool:

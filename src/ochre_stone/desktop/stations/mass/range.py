@@ -117,9 +117,7 @@ class RangePage:
             made = with_paint(self.studio.document, finish=name)
             ends = made.masses.range.model_copy(update={"black": round(DARKEST[name], 2)})
             masses = made.masses.model_copy(update={"range": ends})
-            self.studio.change(
-                f"Finish: {self.finish.currentText().partition(',')[0]}", made.model_copy(update={"masses": masses})
-            )
+            self.studio.change(f"Finish: {dict(FINISH_WORDS)[name]}", made.model_copy(update={"masses": masses}))
 
     def _from_palette(self) -> None:
         chosen = self.studio.document.mix.chosen()
