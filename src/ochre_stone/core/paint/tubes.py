@@ -167,9 +167,9 @@ def all_tubes() -> dict[str, Tube]:
 
 @functools.cache
 def figures_of(paint_id: str, edition: int = EDITION) -> tuple[Array, Array]:
-    """K and S (36,) of a generic pigment by the ``figures`` of this program, or of one before it.
+    """K and S (36,) of a generic pigment by the figures of this ``edition``, or of one before it.
 
-    Raises KeyError for an unknown pigment, and ValueError for figures that never shipped.
+    Raises KeyError for an unknown pigment, and ValueError for an edition that never shipped.
     """
     if edition == EDITION:
         return all_tubes()[paint_id].K, all_tubes()[paint_id].S
