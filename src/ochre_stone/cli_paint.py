@@ -121,8 +121,8 @@ def paints(box_path: str | None, as_json: bool) -> None:
 @json_option
 def palettes(box_path: str | None, as_json: bool) -> None:
     """The palettes that ship, and your own: what each tube is on them, and what lightens, darkens, warms and cools."""
+    from ochre_stone.core.advice.roles import answers, middle, roles
     from ochre_stone.core.paint.palettes import PALETTES
-    from ochre_stone.core.paint.roles import answers, middle, roles
 
     def does(p: "Palette") -> dict[str, list[str]]:
         found = answers(*middle(p.tubes, surface=p.surface), p.tubes, surface=p.surface)

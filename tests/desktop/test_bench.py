@@ -120,7 +120,7 @@ class WithoutPhoto(Bench):
     def test_rows_are_laid_out_at_their_values_and_taken(self) -> None:
         self.some()
         self.page.paint.kind.setCurrentIndex(self.page.paint.kind.findData("row"))
-        for what, rungs in (("ladder", 6), ("yellower", 6), ("line", 7), ("triangle", 15)):
+        for what, rungs in (("ladder", 6), ("line", 7), ("triangle", 15)):
             self.page.rows.what.setCurrentIndex(self.page.rows.what.findData(what))
             self.page.refresh()
             corners = ("bench-1", "ultramarine-blue", "cadmium-red-light")
@@ -137,8 +137,41 @@ class WithoutPhoto(Bench):
             self.assertEqual(ys, sorted(ys, reverse=True), what)
         self.page.view.opened.emit("rung-4")
         self.assertEqual(len(self.work.bench.piles), 2)
-        self.click(self.page.rows.drop)
+        self.click(self.page.dials.drop)
         self.assertIsNone(self.work.row)
+
+    def test_a_green_drifted_through_all_dials(self) -> None:
+        """Ultramarine and yellow: each dial takes a paint that a painter would, and says what else it does."""
+        for paint in ("cadmium-yellow-medium", "cadmium-yellow-medium", "ultramarine-blue"):
+            self.press(paint)
+        signed = {
+            "lighter": ("ochre", "white", "cadmium yellow medium"), "darker": ("black", "ultramarine", "raw umber"),
+            "warmer": ("cadmium red light", "burnt sienna", "ochre"), "cooler": ("ultramarine", "viridian"),
+            "duller": ("alizarin", "cadmium red light", "burnt sienna"), "stronger": ("cadmium yellow medium",),
+            "redder": ("cadmium red light", "alizarin"), "oranger": ("ochre", "cadmium red light"),
+            "yellower": ("cadmium yellow medium", "ochre"), "greener": ("viridian",), "bluer": ("ultramarine",),
+            "more violet": ("alizarin",), "chalkier": ("white",),
+        }  # fmt: skip
+        self.assertEqual(set(self.page.dials.ways), set(signed))
+        for way, names in signed.items():
+            self.click(self.page.dials.ways[way])
+            self.settle()
+            assert self.work.row is not None, way
+            self.assertIn(self.work.row.sources[1].name, names, way)
+            self.assertIn(way, self.page.view._title)
+
+    def test_no_old_answer_stands_below_a_new_one(self) -> None:
+        self.press("titanium-white")
+        self.click(self.page.dials.ways["darker"])
+        self.settle()
+        self.assertIsNotNone(self.work.row)
+        self.click(self.page.dials.ways["lighter"])  # white is the lightest there is
+        self.settle()
+        self.assertIsNone(self.work.row, "the row of the answer before is gone")
+        self.assertIn("Nothing at hand makes Pile 1 lighter", self.page.view._title)
+        self.click(self.page.dials.ways["darker"])
+        self.settle()
+        self.assertNotIn("Nothing at hand", self.page.view._title)
 
     def test_a_typed_target_and_what_brings_it_nearer(self) -> None:
         self.some()

@@ -9,12 +9,12 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
+from ochre_stone.core.advice.roles import roles
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import lab_to_hex
 from ochre_stone.core.paint import tabled
 from ochre_stone.core.paint.cautions import cautions, hazards
 from ochre_stone.core.paint.palettes import Palette
-from ochre_stone.core.paint.roles import roles
 from ochre_stone.export.figures import tube_json
 from ochre_stone.export.style import BODY, BOLD, GREY_GROUND, INK, PAGE_MARGIN, QUIET_INK, paper_size, register_fonts
 

@@ -55,7 +55,15 @@ class Names(unittest.TestCase):
     def test_ends_of_a_word_are_light_and_dark(self):
         brown = next(r for r in name_regions() if r.word == "brown")
         self.assertEqual(colour_name(15.5, brown.value[0] + 0.3, 3.5), "dark brown")
-        self.assertEqual(colour_name(15.5, brown.value[1] - 0.2, 3.5), "light brown")
+        self.assertEqual(colour_name(18.5, brown.value[1] - 0.3, 2.9), "light brown")
+
+    def test_a_tan_and_a_brown_of_ten_yellow_red(self):
+        """Light and moderate yellowish brown by the ISCC-NBS method (from memory)."""
+        self.assertIn("tan", colour_name(20.2, 6.0, 3.0))
+        self.assertIn("brown", colour_name(20.2, 5.0, 3.0))
+        for value in (3.0, 4.0, 5.0, 6.0):
+            for word in ("olive", "yellow"):
+                self.assertNotIn(word, colour_name(20.0, value, 3.0))
 
     def test_without_a_word_value_chroma_and_hue_are_said(self):
         self.assertEqual(colour_name(90.0, 9.0, 6.0), "very pale purple")

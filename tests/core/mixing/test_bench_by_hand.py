@@ -143,15 +143,6 @@ class Rows(unittest.TestCase):
         self.assertLess(float(ciede2000(np.array(near.rungs[-1].lab), np.array(near.rungs[0].lab))), 0.9 * whole)
         self.assertRaisesRegex(OchreError, "Nothing at hand", rows.drift, OCHRE, "bluer", [RED], tube, TEN.surface)
 
-    def test_straightness_is_a_cosine(self) -> None:
-        lab = np.array([[50.0, 10, 10], [50, 10, 20]])
-        self.assertAlmostEqual(rows._straightness(lab, "yellower"), 1.0)
-        self.assertAlmostEqual(rows._straightness(lab, "bluer"), -1.0)
-        self.assertAlmostEqual(rows._straightness(lab, "lighter"), 0.0)
-        dull = np.array([[50.0, 10, 10], [50, 5, 5]])
-        self.assertAlmostEqual(rows._straightness(dull, "duller"), 1.0)
-        self.assertEqual(rows._straightness(lab[:1].repeat(2, axis=0), "redder"), -1.0)
-
     def test_a_triangle_counts_by_strength(self) -> None:
         row = rows.triangle((WHITE, OCHRE, BLUE), tube, TEN.surface, 2)
         self.assertEqual(len(row.rungs), 6)

@@ -86,22 +86,22 @@ class Lighter(unittest.TestCase):
         terms = Terms(tuple(tube(i) for i in tubes))
         own = layer_lab(tube(pile).K, tube(pile).S)
         goal = (float(own[0]) + step, float(own[1]), float(own[2]))
-        return {m.kind: m.source.id for m in moves(as_source(tube(pile)), goal, terms)}
+        return {m.kind: m.added[0][0].id for m in reversed(moves(as_source(tube(pile)), goal, terms))}
 
-    def test_what_counts_as_a_yellow_and_as_a_warm_light(self) -> None:
+    def test_what_counts_as_a_yellow_and_as_a_neighbour(self) -> None:
         base = ["titanium-white", "burnt-sienna"]
-        yellow = self.kinds([*base, "cadmium-yellow-medium"], 15)
+        yellow = self.kinds(["titanium-white", "cadmium-orange", "cadmium-yellow-medium"], 10, "cadmium-orange")
         self.assertEqual((yellow["white"], yellow["yellow"]), ("titanium-white", "cadmium-yellow-medium"))
         for green in ("viridian", "chromium-oxide-green"):  # a green is neither
-            self.assertFalse({"yellow", "warm light"} & set(self.kinds([*base, green], 15)), green)
-        two = self.kinds([*base, "cadmium-yellow-medium", "yellow-ochre"], 15)
-        self.assertEqual((two["yellow"], two["warm light"]), ("cadmium-yellow-medium", "yellow-ochre"))
+            self.assertEqual(set(self.kinds([*base, green], 15)), {"white"}, green)
+        kin = self.kinds(["titanium-white", "cadmium-red", "cadmium-orange"], 10, "cadmium-red")
+        self.assertEqual(kin["lighter neighbour"], "cadmium-orange")
 
     def test_what_counts_as_a_blue_a_brown_and_a_complement(self) -> None:
         pile = "yellow-ochre"
         base = ["titanium-white", pile]
         self.assertEqual(self.kinds([*base, "ivory-black"], -15, pile), {"black": "ivory-black"})
-        self.assertEqual(self.kinds([*base, "raw-umber"], -15, pile).get("brown"), "raw-umber")
+        self.assertEqual(self.kinds([*base, "raw-umber"], -5, pile).get("brown"), "raw-umber")
         dark = self.kinds([*base, "ultramarine-blue"], -15, pile)
         self.assertEqual(set(dark.values()), {"ultramarine-blue"})
         self.assertTrue({"complement", "blue"} & set(dark))
@@ -127,7 +127,7 @@ class Lighter(unittest.TestCase):
         piles = [Source(f"p{n}", f"p{n}", ((white, n / 10), (sienna, 1 - n / 10))) for n in (3, 6, 9)]
         L = [float(layer_lab(*p.spectra(TEN.tubes))[0]) for p in piles]
         goal = (L[1] - 1.0, 20.0, 20.0)
-        found = {m.kind: m.source.id for m in moves(pile, goal, terms, piles)}
+        found = {m.kind: m.added[0][0].id for m in moves(pile, goal, terms, piles)}
         self.assertEqual(found["lighter pile"], "p6")
 
 

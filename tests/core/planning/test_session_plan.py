@@ -89,9 +89,11 @@ class Rows(unittest.TestCase):
             with_mix(apart=(("skin", "light"),)),
             with_mix(strings=(StringChoice(id="skin", method="ladder").model_dump(),)),
             with_mix(mix_on=False),
-            with_words(DEMO, "skin-3", [("too light", "a little")]),
+            with_reading(DEMO, "skin-3", (50.0, 10.0, 20.0), "reader"),
         ]
         prints = [rows.fingerprint(d) for d in changed]
+        said = with_words(DEMO, "skin-3", [("too light", "a little")])
+        self.assertEqual(rows.fingerprint(said), base, "what is said of one pile does not replan all strings")
         self.assertEqual(len({base, *prints}), 6)
 
     def test_choices_that_cannot_be(self):
@@ -195,7 +197,8 @@ class Mending(unittest.TestCase):
                 d = with_words(DEMO, "skin-3", [(said, how)])
                 c = advise(d, "skin-3").correction
                 self.assertNotEqual(c.verdict, "home", (said, how))
-                self.assertLess(c.de00, c.now)
+                self.assertLess(c.de00, c.now + 0.6)
+                self.assertTrue(c.why.startswith(said.capitalize()), c.why)
 
     def test_a_match_is_told_and_a_hopeless_one_begun_again(self):
         pile = pile_of(DEMO, "skin-3")

@@ -21,9 +21,13 @@ WARMTHS: dict[Warmth, str] = {
     "leans-red": "ultramarine warm (leans red), cerulean cool",
     "near-yellow": "cobalt warm, ultramarine cool (leans away from yellow)",
 }
-# The warmest place of the wheel in each school; the coolest lies opposite. In the first, blues get warmer toward
-# violet: the cold pole is a blue that leans green. In the second, they get warmer toward green: it leans violet.
-_WARM_POLE: dict[Warmth, float] = {"leans-red": 40.0, "near-yellow": 78.0}
+WARMEST = 45.0
+"""The warmest place of the traditional wheel, between red-orange and orange; nobody disputes it."""
+# The coldest place in each school. In the first, blues get warmer toward violet: it is a blue that leans green. In the
+# second, they get warmer toward green: it is a blue that leans violet.
+_COLDEST: dict[Warmth, float] = {"leans-red": 225.0, "near-yellow": 258.0}
+_WARM_POLES = (40.0, 78.0)
+"""Hues that one painter or another holds for the warmest."""
 _HALF_WARM = 3.0
 """Munsell chroma at which a colour counts for half as warm or cool as its hue."""
 _FRACTIONS = ((0.09, ""), (0.21, "a little"), (0.29, "a quarter"), (0.42, "a third"), (0.51, "half way"))
@@ -102,14 +106,19 @@ def cooled_by_paling(before: Lab, after: Lab) -> bool:
 
 
 def warmth(lab: Lab, school: Warmth = "leans-red") -> float:
-    """How warm a colour is, -1 to 1: by its distance from the warm pole of the wheel, less so the greyer it is.
+    """How warm a colour is, -1 to 1: by its hue, less so the greyer it is.
 
     The one measure of warm and cool in the program: reasons, comparisons, roles of tubes and places on the palette all
-    ask it. Common practice, no source: orange to red-orange is the warm pole, its opposite the cool one; a grey is
-    neither; what goes greyer grows cooler if it was warm.
+    ask it. Common practice, no source: orange to red-orange is warmest, and yellow-green and red-violet are neither;
+    a blue is coldest, and which of the blues is all that the schools differ in. A grey is neither; what goes greyer
+    grows cooler if it was warm.
     """
     r = read(lab)
-    place = 1 - abs(float(turn(_WARM_POLE[school], r.hue_angle))) / 90
+    onward, cold = (r.hue_angle - WARMEST) % 360, _COLDEST[school] - WARMEST
+    if min(onward, 360 - onward) <= 90:
+        place = 1 - min(onward, 360 - onward) / 90
+    else:
+        place = -(onward - 90) / (cold - 90) if onward <= cold else -(270 - onward) / (270 - cold)
     return place * r.chroma / (r.chroma + _HALF_WARM)
 
 
@@ -125,10 +134,17 @@ def warmer_by(gap: float) -> str:
     return f"{'much ' if abs(gap) > 0.5 else 'a little ' if abs(gap) < 0.12 else ''}{'warmer' if gap > 0 else 'cooler'}"
 
 
+def _about(lab: Lab, pole: float) -> float:
+    """How warm a colour is where ``pole`` is held for the warmest hue and its opposite for the coldest."""
+    r = read(lab)
+    return (1 - abs(float(turn(pole, r.hue_angle))) / 90) * r.chroma / (r.chroma + _HALF_WARM)
+
+
 def shift(lab: Lab, than: Lab) -> str:
-    """Which way a colour lies of another: "warmer" or "cooler" where both schools say so; where they differ the lean,
-    which nobody disputes: "redder", "yellower", "bluer" or "greener"."""
-    gaps = [warmth(lab, school) - warmth(than, school) for school in WARMTHS]
+    """Which way a colour lies of another: "warmer" or "cooler" where all would say so, whether they hold red-orange for
+    the warmest or yellow-orange; where they differ the lean, which nobody disputes: "redder", "yellower", "bluer" or
+    "greener"."""
+    gaps = [_about(lab, pole) - _about(than, pole) for pole in _WARM_POLES]
     if (gaps[0] > 0) == (gaps[1] > 0):
         return "warmer" if gaps[0] > 0 else "cooler"
     here = read(than).hue_angle % 360

@@ -16,7 +16,7 @@ from ochre_stone.core.colour.wheel import WheelName, turn, wheel
 QUIET = 3.0
 """Munsell chroma up to which a colour is a quiet grey."""
 _NEAR = 30.0  # degrees of the wheel within which hues are one voice
-_WARM = 0.12
+_WARM = 0.08
 _FEW_QUIET, _MANY_QUIET = 0.15, 0.85
 _EVEN = 0.1
 

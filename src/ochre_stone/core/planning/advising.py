@@ -6,10 +6,11 @@ from ochre_stone.core.document.document import Document
 from ochre_stone.core.mixing.correcting.correct import HOME
 from ochre_stone.core.mixing.correcting.words import addition_words
 from ochre_stone.core.mixing.recipe.dose import whole_of
-from ochre_stone.core.mixing.recipe.recipe import TINT_WHITE
+from ochre_stone.core.mixing.recipe.recipe import TINT_WHITE, count_words
 from ochre_stone.core.mixing.strings.targets import Pile
 from ochre_stone.core.planning.mending import Advice, goal_of, held, readings_of
 
+_TIMES = {1: "once", 2: "twice"}
 _CUT = {0.5: "half", 1 / 3: "a third"}
 
 
@@ -27,6 +28,20 @@ def verdict_words(now: Advice) -> str:
     if c.verdict == "cut":
         return f"Cut the pile first, and go on with {kept_words(c.keep)} of it: whole it would grow too large."
     return "One small addition brings it home." if c.de00 <= HOME else "This brings it nearer; look again after."
+
+
+def other_words(now: Advice) -> str:
+    """What else would do: the next best additions, or what all that was read would take where words say another."""
+    ways = [
+        "; ".join(addition_words(v, n) for (_, v), n in zip(o.additions, o.names, strict=True))
+        for o in now.correction.others[:2]
+        if o.additions
+    ]
+    if not ways:
+        return ""
+    if now.correction.why:
+        return f"By all that was read and said, rather: {ways[0]}, then {now.correction.others[0].de00:.1f}."
+    return f"Or: {' — or '.join(ways)}."
 
 
 def goal_words(pile: Pile) -> str:
@@ -78,9 +93,8 @@ def short_advice(document: Document, pile: Pile, now: Advice) -> str:
     keep = f"keep {kept_words(c.keep)}, " if c.verdict == "cut" else ""
     made = "".join(f" ({words})" for words in makings(document, now))
     half = ", half first" if c.half_first else ""
-    return (
-        f"of {_whole(document, pile)} parts {keep}add {' and '.join(addition_list(now))}{made}{half}, then {c.de00:.1f}"
-    )
+    whole, added = count_words(_whole(document, pile)), " and ".join(addition_list(now))
+    return f"of {whole} {keep}add {added}{made}{half}, then {c.de00:.1f}"
 
 
 def advice_lines(document: Document, pile: Pile, now: Advice) -> list[str]:
@@ -88,7 +102,7 @@ def advice_lines(document: Document, pile: Pile, now: Advice) -> list[str]:
     c = now.correction
     seen = len(readings_of(document, pile.id))
     if c.verdict in ("home", "leave", "look"):
-        times = f"Seen {seen} time{'s' * (seen > 1)}; it is {c.now:.1f} off, give or take {c.give:.1f}."
+        times = f"Seen {_TIMES.get(seen, f'{seen} times')}; it is {c.now:.1f} off, give or take {c.give:.1f}."
         return [times, "Nothing more to add." if c.verdict == "home" else ""]
     if now.again is not None:
         parts = ", ".join(now.again_words())
@@ -96,9 +110,11 @@ def advice_lines(document: Document, pile: Pile, now: Advice) -> list[str]:
         made = [f"Make first: {'; '.join(words)}."] if (words := makings(document, now)) else []
         return [*made, f"Start with {parts}: what was learnt of the tubes is in it.", by_eye]
     keep = f"keep {kept_words(c.keep)}, then add" if c.keep < 1 else "add"
-    first = f"Counting the pile as {_whole(document, pile)} parts: {keep} {' and '.join(addition_list(now))}."
+    first = f"Counting the pile as {count_words(_whole(document, pile))}: {keep} {' and '.join(addition_list(now))}."
     made = [f"Make first: {'; '.join(words)}."] if (words := makings(document, now)) else []
-    out = [*made, first, f"About {c.now:.1f} off now, then {c.de00:.1f}; it grows to {c.growth:.2g} of its size."]
+    then = f"then {c.de00:.1f}" if c.de00 < c.now - 0.05 else "and less cannot be dosed: look after it"
+    why = [c.why] if c.why else []
+    out = [*why, *made, first, f"About {c.now:.1f} off now, {then}; it grows to {c.growth:.2g} of its size."]
     if c.half_first:
-        out.insert(len(made) + 1, "It may lead past it: half first, then look.")
+        out.insert(len(why) + len(made) + 1, "It may lead past it: half first, then look.")
     return out

@@ -32,6 +32,7 @@ from ochre_stone.core.planning.rows import (
     ADDED_ROWS,
     fingerprint,
     groups,
+    measured,
     nearest_of,
     note_targets,
     notes_without_pile,
@@ -53,15 +54,15 @@ def batch_key(held: PileContents) -> str:
     return f"{held.pile}.{held.batch}"
 
 
-def belief(document: Document) -> Belief:
+def belief(document: Document, words: bool = True) -> Belief:
     """What is known of the palette's tubes after the readings of the session; readings of piles with tubes that are
-    not on the palette teach nothing here."""
+    not on the palette teach nothing here. ``words``: whether what was only said of piles counts too."""
     chosen = document.mix.chosen()
     tubes = with_habits(chosen.tubes, dict(document.mix.hand.habits))
     there = {t.id for t in tubes}
     readings = tuple(
         PileSeen(r.doses, r.lab, r.noise, batch_key(r), replace(chosen.surface, g=r.gloss))
-        for r in document.readings
+        for r in (document.readings if words else measured(document))
         if all(i in there for i, _ in r.amounts) and any(v > 0 for _, v in r.amounts)
     )
     return _believed(tubes, readings[-MOST_READINGS:], chosen.surface)
@@ -70,7 +71,7 @@ def belief(document: Document) -> Belief:
 def session_tubes(document: Document) -> tuple[Tube, ...]:
     """The palette's tubes, as the readings show them where the painter lets them teach."""
     tubes = with_habits(document.mix.chosen().tubes, dict(document.mix.hand.habits))
-    return as_believed(belief(document), tubes) if document.mix.learn and document.readings else tubes
+    return as_believed(belief(document, words=False), tubes) if document.mix.learn and measured(document) else tubes
 
 
 def with_habits(tubes: tuple[Tube, ...], habits: Mapping[str, float]) -> tuple[Tube, ...]:

@@ -8,6 +8,7 @@ import numpy.typing as npt
 
 from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightness
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
+from ochre_stone.core.document.choices import PileReading
 from ochre_stone.core.document.document import STRING_ORDER, Document, Note
 from ochre_stone.core.harmony.ladders import DistanceWay, LadderRung, by_air, by_rule, sky
 from ochre_stone.core.harmony.preview import ways
@@ -217,6 +218,11 @@ def is_current(document: Document) -> bool:
     return document.mixed.fingerprint == fingerprint(document)
 
 
+def measured(document: Document) -> list[PileReading]:
+    """Readings that later piles are mixed by: what was said of a pile mends that pile alone."""
+    return [r for r in document.readings if r.how != "words"]
+
+
 def fingerprint(document: Document) -> str:
     """Changes whenever the strings have to be worked out anew; what stands before "-" is the paint's."""
     unsaid = {"tints"} if document.mix.tints is None else set()  # plans that were saved before it could be said stay
@@ -229,7 +235,7 @@ def fingerprint(document: Document) -> str:
         document.masses.range.model_dump() if document.masses.range.keep != "scene" else [],
         document.mix.model_dump(exclude={"loose"} | unsaid),
         [a.model_dump() for a in document.masses.focus],
-        [r.model_dump() for r in document.readings] if document.mix.learn else [],
+        [r.model_dump() for r in measured(document)] if document.mix.learn else [],
     ]
     return f"{palette_print(document)}-{hashlib.sha256(repr(chosen).encode()).hexdigest()[:16]}"
 

@@ -5,13 +5,14 @@ from typing import Any, Literal
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from ochre_stone.core.advice.ways import WAYS
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import Document
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.bench import bench as acts
 from ochre_stone.core.mixing.bench.bench import Bench, BenchPile
 from ochre_stone.core.mixing.bench.nearer import nearer
-from ochre_stone.core.mixing.bench.rows import WAYS, BenchRow, drift, ladder, line, triangle
+from ochre_stone.core.mixing.bench.rows import BenchRow, drift, ladder, line, triangle
 from ochre_stone.core.mixing.correcting.correct import Correction
 from ochre_stone.core.paint.palettes import Palette
 from ochre_stone.core.planning.benching import target_of, tube_finder
@@ -43,6 +44,8 @@ class BenchWork(QObject):
         self.supply = ""
         """Id of the paint in hand."""
         self.row: BenchRow | None = None
+        self.no_row = ""
+        """Why the last row that was asked for could not be made; "" where it was."""
         self.advice: Correction | str | None = None
         self._nearer: Question[Correction | str] = Question(
             studio.jobs, "bench-advice", self.pile, self._advised, studio.failed.emit
@@ -199,14 +202,22 @@ class BenchWork(QObject):
             return drift(sources[0], way, tubes, known, palette.surface)
 
         def arrived(row: BenchRow) -> None:
-            self.row = row
-            self.row_made.emit()
+            self._show_row(row, "")
 
-        self.studio.jobs.start("bench-row", work, arrived, self.studio.told.emit)
+        def refused(why: str) -> None:
+            self._show_row(None, why)
+
+        self.studio.jobs.start("bench-row", work, arrived, refused)
+
+    def _show_row(self, row: BenchRow | None, why: str) -> None:
+        """The answer to what was asked for last, and nothing older below it."""
+        self.row, self.no_row, self.advice = row, why, None
+        self.studio.told.emit(why or (f"{row.title[:1].upper()}{row.title[1:]}." if row is not None else ""))
+        self.row_made.emit()
 
     def drop_row(self) -> None:
         """Put the row away."""
-        self.row = None
+        self.row, self.no_row = None, ""
         self.row_made.emit()
 
     def keep_rung(self, at: int) -> None:
@@ -270,9 +281,9 @@ class BenchWork(QObject):
         ids = [p.id for p in new.bench.bench.piles]
         if self.in_hand and self.in_hand not in ids:
             self.in_hand = ids[-1] if ids else ""
-        self.advice = None
+        self.advice, self.no_row = None, ""
         self.changed.emit()
 
     def _replaced(self) -> None:
-        self.in_hand, self.row, self.advice = "", None, None
+        self.in_hand, self.row, self.advice, self.no_row = "", None, None, ""
         self.row_made.emit()

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QSizePolicy,
     QSlider,
+    QSpinBox,
     QToolButton,
     QToolTip,
     QVBoxLayout,
@@ -153,6 +154,16 @@ def button(words: str, tip: str = "", kind: str = "", checkable: bool = False) -
     if kind:
         b.setProperty("kind", kind)
     return b
+
+
+def counts(box: QSpinBox, one: str, many: str = "") -> None:
+    """Say what a number counts, "1 part" and "2 parts"."""
+
+    def fit(value: int) -> None:
+        box.setSuffix(f" {one}" if value == 1 else f" {many or one + 's'}")
+
+    box.valueChanged.connect(fit)
+    fit(box.value())
 
 
 def look_main(b: QPushButton, main: bool) -> None:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.spaces import Lab
-from ochre_stone.core.mixing.technique.together import TURNED, Together
+from ochre_stone.core.mixing.technique.together import TURNED, Together, chroma_words
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.widgets import theme
 from ochre_stone.desktop.widgets.shapes import paint_colour
@@ -32,7 +32,7 @@ class TogetherView(QWidget):
     def show_made(self, made: Together, target: Lab, leans: Sequence[Together]) -> None:
         """A loose mixture beside what it is for."""
         self._made, self._target, self._leans = made, target, list(leans)
-        said = [f"{name}: {read(lab).name}, {kept:.0%} of the chroma" for name, lab, kept in self._cells(made)]
+        said = [f"{name}: {read(lab).name}, {chroma_words(kept)}" for name, lab, kept in self._cells(made)]
         self.setAccessibleName("Parents together")
         self.setAccessibleDescription("; ".join(said))
         self.setFixedHeight(self.sizeHint().height())
@@ -68,7 +68,7 @@ class TogetherView(QWidget):
             painter.setPen(theme.colour("quiet"))
             value = numbers.short(read(lab).value)
             painter.drawText(
-                under.translated(0, words / 2), Qt.AlignmentFlag.AlignVCenter, f"{value}, chroma {kept:.0%}"
+                under.translated(0, words / 2), Qt.AlignmentFlag.AlignVCenter, f"{value}, {chroma_words(kept)}"
             )
         self._paint_leans(painter, high + 5.0 + words)
 

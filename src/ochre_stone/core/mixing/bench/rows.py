@@ -7,11 +7,12 @@ a strong paint to one side (common practice, no source).
 
 import functools
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ochre_stone.core.advice.frame import Paint, as_paint, of_tube
+from ochre_stone.core.advice.ways import StartPile, Way, besides, progress, reach_for
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
@@ -29,18 +30,12 @@ NEAR_WHITE = 0.5
 """Value steps below the white at which a ladder ends."""
 STROKE = 3.0
 """CIEDE2000 of one stroke of a drift."""
-DriftWay = Literal["yellower", "redder", "bluer", "greener", "lighter", "darker", "duller"]
-WAYS: dict[DriftWay, tuple[float, float, float]] = {
-    "yellower": (0.0, 0.0, 1.0), "redder": (0.0, 0.87, 0.5), "bluer": (0.0, 0.0, -1.0), "greener": (0.0, -1.0, 0.2),
-    "lighter": (1.0, 0.0, 0.0), "darker": (-1.0, 0.0, 0.0), "duller": (0.0, 0.0, 0.0),
-}  # fmt: skip
-"""Directions in CIELAB; duller is toward grey, from wherever a colour is."""
 _FINE = 400
 _COUNTED: Array = np.array([*np.arange(0.25, 2, 0.25), *np.arange(2, 6, 0.5), *range(6, 21)])
 _PER_PART = 0.02
 """What a part to count weighs against a step of the row that a mixture is off its place."""
-_WORTH = 0.6
-"""How straight a source must lead where it is wanted: the cosine of the angle, at least."""
+_ONWARD = 0.9
+"""Share of the way to where a source stops leading the way that is wanted, at which a drift ends."""
 TubeFinder = Callable[[str], Tube]
 
 
@@ -119,38 +114,39 @@ def line(first: Supply, second: Supply, known: TubeFinder, surface: Surface, cou
 
 
 def drift(
-    base: Supply, way: DriftWay, sources: Sequence[Supply], known: TubeFinder, surface: Surface, strokes: int = DRIFT
+    base: Supply, to: Way, sources: Sequence[Supply], known: TubeFinder, surface: Surface, strokes: int = DRIFT
 ) -> BenchRow:
-    """``base`` drifted one way in strokes of one size, by the source that leads there the straightest.
+    """``base`` drifted one way in strokes of one size, by the source that a painter would reach for
+    (:mod:`ochre_stone.core.advice.ways`). The title says what else it does.
 
     Raises OchreError where none of the ``sources`` leads there.
     """
-    best: tuple[float, BenchRow] | None = None
-    for source in sources:
-        mixer = _Mixer.of((base, source), known, surface)
-        share, lab = _line(mixer)
-        length = _length(lab)
-        if length[-1] < STROKE:
-            continue
-        end = min(STROKE * strokes, float(length[-1]) * 0.8)
-        wanted = np.linspace(0, end, strokes + 1)
-        straight = _straightness(mixer.lab(_pairs(np.interp(wanted, length, share))), way)
-        if best is None or straight > best[0]:
-            title = f"{base.name}, {way} with {source.name}"
-            best = straight, BenchRow(title, (base, source), _rungs(mixer, share, length, wanted))
-    if best is None or best[0] < _WORTH:
-        raise OchreError(f"Nothing at hand makes {base.name} {way}: choose another way, or another palette.")
-    return best[1]
+    mixer = _Mixer.of((base, *sources), known, surface)
+    pile = StartPile.of(mixer.K[0], mixer.S[0], [i for i, _ in base.shares], surface)
+    by_id = {s.id: s for s in sources}
+    paints = [_as_paint(s, k, v, known, surface) for s, k, v in zip(sources, mixer.K[1:], mixer.S[1:], strict=True)]
+    found = reach_for(pile, paints, to)
+    if not found:
+        raise OchreError(f"Nothing at hand makes {base.name} {to}: choose another way, or another palette.")
+    source = by_id[found[0].paint.id]
+    pair = _Mixer.of((base, source), known, surface)
+    share, lab = _line(pair)
+    length = _length(lab)
+    far = progress(pile.stands, to, lab)
+    onward = float(length[int(far.argmax())])
+    if far.argmax() < len(far) - 1:
+        onward *= _ONWARD
+    end = min(STROKE * strokes, onward, float(length[-1]) * 0.8)
+    rungs = _rungs(pair, share, length, np.linspace(0, end, strokes + 1))
+    title = f"{base.name}, {besides(to, rungs[0].lab, rungs[-1].lab)} with {source.name}"
+    return BenchRow(title, (base, source), rungs)
 
 
-def _straightness(lab: Array, way: DriftWay) -> float:
-    """Cosine between where a row (m, 3) goes and where it is wanted to."""
-    went = lab[-1] - lab[0]
-    wanted = np.array(WAYS[way])
-    if way == "duller":
-        wanted = np.array([0.0, -lab[0, 1], -lab[0, 2]])
-    size = float(np.linalg.norm(went) * np.linalg.norm(wanted))
-    return float(went @ wanted) / size if size > 1e-6 else -1.0
+def _as_paint(source: Supply, K: Array, S: Array, known: TubeFinder, surface: Surface) -> Paint:
+    """A source as a painter knows it."""
+    if len(source.shares) == 1:
+        return replace(of_tube(known(source.shares[0][0]), surface), id=source.id, name=source.name)
+    return as_paint(source.id, source.name, K, S, surface)
 
 
 def triangle(corners: Sequence[Supply], known: TubeFinder, surface: Surface, side: int = SIDE) -> BenchRow:

@@ -97,6 +97,8 @@ class Correction:
     """CIEDE2000 by which ``now`` may be off, four times in five."""
     others: tuple["Correction", ...] = field(default=(), repr=False)
     """Next best additions, of other paints."""
+    why: str = ""
+    """Why just this, where the words fixed it."""
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,10 @@ WORDS: dict[str, tuple[str, float]] = {
 """Each word with its kind and its way: of lightness, of chroma, toward a hue (degrees of CIELAB), warm or cool, and of
 milk or mud: chalky is too light, too grey and too cool at once, as white makes it; muddy too dark and too grey."""
 HOW_MUCH: dict[str, float] = {"a little": 3.0, "clearly": 7.0, "a lot": 14.0}
-"""CIELAB units that the words stand for: a third, two thirds and one and a half of a value step (judgements)."""
+"""Units that the words stand for, CIELAB's of a grey: a third, two thirds and one and a half of a value step. Of a
+strong colour as much more as CIEDE2000 lets pass there: clearly too orange is seen on an orange too (judgements)."""
+_PER_CHROMA, _PER_HUE = 0.045, 0.015
+"""Growth of a just seen difference with CIELAB chroma, along it and across it: S_C and S_H of CIE 142-2001."""
 _COOL = 238.0
 _ROUGH, _LEAST = 0.25, 0.75
 """How unsure words are: a share of what they say, and as much of whatever is said (judgements)."""
@@ -47,13 +50,17 @@ def seen_as(target: Sequence[float], said: Sequence[tuple[str, str]]) -> tuple[t
 def _moved(word: tuple[str, float], much: float, a: float, b: float) -> tuple[float, float, float]:
     """How a word moves a colour."""
     kind, way = word
+    chroma = float(np.hypot(a, b))
+    along = much * (1 + _PER_CHROMA * chroma)
     if kind == "L":
         return way * much, 0.0, 0.0
     if kind in ("h", "w"):
-        return 0.0, *_toward(way, much)
+        turn = np.radians(way) - np.arctan2(b, a)
+        S = np.hypot((1 + _PER_CHROMA * chroma) * np.cos(turn), (1 + _PER_HUE * chroma) * np.sin(turn))
+        return 0.0, *_toward(way, much * float(S))
     if kind == "C":
-        return 0.0, *_along(a, b, way * much)
-    grey = _along(a, b, -0.6 * much)
+        return 0.0, *_along(a, b, way * along)
+    grey = _along(a, b, -0.6 * along)
     if way < 0:
         return -0.6 * much, *grey
     cool = _toward(_COOL, 0.4 * much)
@@ -107,6 +114,21 @@ class Saying:
 def said_words(said: Sequence[tuple[str, str]]) -> str:
     """What was said, as "a little too red, clearly too light"."""
     return ", ".join(f"{how} {what}" for what, how in said)
+
+
+def said_of(text: str) -> list[tuple[str, str]]:
+    """What :func:`said_words` wrote, the loudest first; empty for another text.
+
+    >>> said_of("a little too red, clearly too light")
+    [('too light', 'clearly'), ('too red', 'a little')]
+    """
+    out = []
+    for piece in text.split(", "):
+        for how in HOW_MUCH:
+            what = piece.removeprefix(f"{how} ")
+            if piece.startswith(how) and what in WORDS:
+                out.append((what, how))
+    return sorted(out, key=lambda pair: -HOW_MUCH[pair[1]])
 
 
 _EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")

@@ -13,7 +13,7 @@ from ochre_stone.core.mixing.recipe.hand import by_eye, propagated
 from ochre_stone.core.mixing.recipe.nearness import REACH, VALUE_OFF
 from ochre_stone.core.mixing.recipe.parts import expected, round_found
 from ochre_stone.core.mixing.recipe.ranking import Means, masks, pick
-from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, tint_of
+from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, count_words, tint_of
 from ochre_stone.core.mixing.recipe.search import Found, Ints
 from ochre_stone.core.mixing.recipe.sources import Sources, Terms
 from ochre_stone.core.mixing.recipe.tints import MOTHER, through_mother, through_tints
@@ -216,7 +216,7 @@ def by_eye_words(recipe: Recipe, more: Finer | None = None) -> str:
     counted = sum(i.parts for i in recipe.ingredients)
     if more.gain < 0.1 or more.parts <= counted:
         return f"{said}; more parts would bring nothing"
-    return f"{said}; {more.parts:g} parts would bring {more.gain:.1f}"
+    return f"{said}; {count_words(more.parts)} would bring {more.gain:.1f}"
 
 
 # From piles

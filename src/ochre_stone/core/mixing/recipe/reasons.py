@@ -46,7 +46,16 @@ def white_does(without: Array, whole: Array) -> str:
         said.append("cools")
     if float(hue_value_chroma(whole)[2]) < float(hue_value_chroma(without)[2]) - _DULLS:
         said.append("dulls")
-    return " and ".join([", ".join(said[:-1]), said[-1]] if len(said) > 1 else said)
+    return in_a_row(said)
+
+
+def in_a_row(words: Sequence[str]) -> str:
+    """Words as they are read out.
+
+    >>> in_a_row(["white", "red", "blue"]), in_a_row(["white"])
+    ('white, red and blue', 'white')
+    """
+    return " and ".join([", ".join(words[:-1]), words[-1]] if len(words) > 1 else words)
 
 
 def by_neighbours(lab: Array) -> str:
@@ -104,7 +113,8 @@ def explain(
     if not reachable and found.grade == NEAR:
         text = f"{found.words}: {text}"
     elif not reachable and found.grade == OUT:
-        text = f"out of reach of {palette_name}" + (f", the nearest is {off}: " if off else ": ") + text
+        name = f"these{palette_name[5:]}" if palette_name.startswith("These ") else palette_name
+        text = f"out of reach of {name}" + (f", the nearest is {off}: " if off else ": ") + text
     elif any(i[0].endswith(" tint") for i in items):
         text += "; the tint can be counted"
     elif off:

@@ -128,6 +128,15 @@ def parts_words(parts: float) -> str:
     return f"{f'{whole:.0f}' if whole else ''}{_FRACTIONS[rest]}" if rest in _FRACTIONS else f"{parts:g}"
 
 
+def count_words(parts: float) -> str:
+    """So many parts, counted.
+
+    >>> count_words(1), count_words(3), count_words(0.5)
+    ('1 part', '3 parts', '0.5 parts')
+    """
+    return f"{parts:.3g} part{'' if parts == 1 else 's'}"
+
+
 _TOUCHES = {0.0625: "quarter of a touch", 0.125: "half a touch", 0.25: "touch"}
 _FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 

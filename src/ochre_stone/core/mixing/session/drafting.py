@@ -14,9 +14,10 @@ from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.tinting import brings, most_tints, tints_in, worth_making
 from ochre_stone.core.mixing.strings.leans import leans_as
 from ochre_stone.core.mixing.strings.methods import Kit, kit
-from ochre_stone.core.mixing.strings.neutral import from_neutral, neutral_pile
+from ochre_stone.core.mixing.strings.neutral import CLEANER, from_neutral, neutral_pile, neutral_words
 from ochre_stone.core.mixing.strings.targets import Pile, PileTarget
 from ochre_stone.core.mixing.technique.parents import by_parents, levels_of
+from ochre_stone.core.paint.optics import USUAL
 from ochre_stone.core.paint.tubes import Tube
 
 _EFFORT, _MORE = 10, 60
@@ -31,6 +32,7 @@ _FIRST: dict[str, Callable[[int, int], float]] = {
     "darkest": lambda i, n: float(i),
 }
 _BROUGHT = "*"
+_CLEANER_WORDS = "Cleaner from tubes than from the neutral:"
 
 
 @dataclass(frozen=True)
@@ -125,7 +127,9 @@ class Drafter:
     def _begin(self, row: StringRow, tick: Callable[[], None]) -> _Begun:
         terms, goals = self.terms, [g.lab for g in row.goals]
         allowed = kit(row.method, goals, terms.tubes, row.mother, terms.finish, terms.order)
-        grey = neutral_pile(row.id, row.name, goals, allowed.grey, terms) if allowed.grey else None
+        grey = neutral_pile(row.id, row.name, goals, terms) if row.method == "neutral" else None
+        if row.method == "neutral":
+            allowed = replace(allowed, words=neutral_words(grey, terms.tubes, terms.finish or USUAL))
         found = []
         for n, goal in enumerate(row.goals, 1):
             found.append(self._find(row, n, goal, allowed, None, grey))
@@ -147,7 +151,7 @@ class Drafter:
                 piles.append(Pile(pile_id, goal, chosen, tuple(rest), reachable, n, True))
             else:
                 piles.append(Pile(pile_id, goal, found[0], tuple(found[1:]), reachable, n))
-        return Draft(row, begun.kit, tuple(piles), there)
+        return Draft(row, _told(begun, piles), tuple(piles), there)
 
     def _find(
         self,
@@ -158,7 +162,7 @@ class Drafter:
         tints: tuple[Tube, ...] | None,
         grey: Source | None,
     ) -> tuple[bool, list[Recipe]]:
-        """Recipes of a pile by its row's method; where few do not match at the first look, all are rounded."""
+        """Recipes of a pile by its row's method; from tubes where the method does not get near."""
         ml = self.need.get(f"{row.id}-{number}", 0.0)
         target, within = np.array(goal.lab), replace(self.terms, tubes=allowed.tubes)
         if row.method == "parents":
@@ -167,7 +171,20 @@ class Drafter:
             if found:
                 return found[0].de00 <= REACH, found
         if grey is not None:
-            return from_neutral(target, within, grey, ml)
+            answer = from_neutral(target, within, grey, ml)
+            if answer[1][0].de00 <= REACH:
+                return answer
+            near, straight = self._from_tubes(goal, within, allowed, tints, ml)
+            if straight[0].de00 < answer[1][0].de00 - CLEANER:
+                return near, [replace(r, why=f"{_CLEANER_WORDS} {r.why[0].lower()}{r.why[1:]}") for r in straight]
+            return answer
+        return self._from_tubes(goal, within, allowed, tints, ml)
+
+    def _from_tubes(
+        self, goal: PileTarget, within: Terms, allowed: Kit, tints: tuple[Tube, ...] | None, ml: float
+    ) -> tuple[bool, list[Recipe]]:
+        """Recipes from tubes and tints; where few do not match at the first look, all are rounded."""
+        target = np.array(goal.lab)
         wishes = Wishes(count=3, effort=_EFFORT, tints=tints, mother=allowed.mother, ml=ml)
         answer = recipes(target, within, wishes)
         if answer[0] and answer[1][0].de00 > REACH:
@@ -222,3 +239,14 @@ def _wanted(pin: Pin, goal: PileTarget) -> bool:
 def _paints(allowed: Kit, tints: Sequence[str]) -> tuple[Tube, ...]:
     """The tubes that tint piles, by their ids, are made of."""
     return tuple(t for t in allowed.tubes if f"{TINT}{t.id}" in tints)
+
+
+def _told(begun: _Begun, piles: Sequence[Pile]) -> Kit:
+    """The kit of a row, with what is said of piles that do not go on from its neutral."""
+    grey = begun.grey
+    straight = [p for p in piles if grey is not None and all(i.id != grey.id for i in p.recipe.ingredients)]
+    if not straight:
+        return begun.kit
+    count = "every pile" if len(straight) == len(piles) else f"{len(straight)} of {len(piles)} piles"
+    verb = "is" if len(straight) == 1 or len(straight) == len(piles) else "are"
+    return replace(begun.kit, words=f"{begun.kit.words}; {count} {verb} cleaner from tubes")

@@ -11,17 +11,22 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ochre_stone.core.advice.frame import hues_apart, of_tube
 from ochre_stone.core.colour.relations import warmth
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.mixing.recipe.recipe import Recipe
 from ochre_stone.core.mixing.recipe.search import Ints, Paints, searcher
 from ochre_stone.core.mixing.recipe.tints import with_mother
 from ochre_stone.core.mixing.strings.schools import METHODS
-from ochre_stone.core.paint.optics import Surface, layer_lab
+from ochre_stone.core.paint.optics import Surface
 from ochre_stone.core.paint.tubes import Tube
 
 _NEAR = 1.0
 """Weighted CIEDE2000 per pile that fewer tubes may cost."""
+
+
+_OPPOSED = 120.0
+"""Degrees on the wheel from which one tube is the other's complement."""
 
 
 @dataclass(frozen=True)
@@ -31,8 +36,6 @@ class Kit:
     tubes: tuple[Tube, ...]
     mother: str = ""
     words: str = ""
-    grey: tuple[Tube, ...] = ()
-    """Of these the neutral is mixed that every pile goes on from."""
 
 
 def _errors(paints: Paints, goals: Array, subsets: Ints) -> Array:
@@ -54,12 +57,9 @@ def _lightest(tubes: Sequence[Tube]) -> int:
 
 
 def _opposed(a: Tube, b: Tube) -> bool:
-    """Whether two tubes lie across the hue circle; earths and greys of little chroma oppose nothing."""
-    va, vb = np.array(a.lab[1:]), np.array(b.lab[1:])
-    if min(np.hypot(*va), np.hypot(*vb)) < 4:
-        return False
-    turn = np.degrees(np.arccos(np.clip(va @ vb / (np.hypot(*va) * np.hypot(*vb)), -1, 1)))
-    return bool(turn >= 120)
+    """Whether two tubes lie across the traditional wheel; greys oppose nothing."""
+    first, second = of_tube(a), of_tube(b)
+    return not (first.neutral or second.neutral) and hues_apart(first.hue, second.hue) >= _OPPOSED
 
 
 def kit(
@@ -78,14 +78,11 @@ def kit(
     if method not in METHODS:
         raise ValueError(f"'{method}' is no method: choose {', '.join(METHODS)}")
     every = tuple(tubes)
-    if method in ("nearest", "parents", "chain") or len(every) < 3:
+    if method in ("nearest", "parents", "chain", "neutral") or len(every) < 3:
         return Kit(every)
     search = searcher(every, 4, finish, order)
     goal = np.asarray(goals, dtype=float).reshape(-1, 3)
     n, white = len(every), _lightest(every)
-    if method == "neutral":
-        grey = tuple(every[i] for i in (white, *_neutral(every, white)))
-        return Kit(every, words=f"a neutral of {' and '.join(t.short for t in grey)}", grey=grey)
     dark = int(np.argmin([t.lab[0] for t in every]))
     hued = [i for i in range(n) if i != white]
     if method == "mother":
@@ -104,17 +101,6 @@ def kit(
     best = rows[int(_errors(search.paints, goal, subsets).sum(axis=0).argmin())]
     chosen = tuple(every[i] for i in best)
     return Kit(chosen, words=", ".join(t.short for t in chosen))
-
-
-def _neutral(tubes: Sequence[Tube], white: int) -> tuple[int, ...]:
-    """A black, or the two tubes whose equal mixture with white is the most neutral."""
-    black = next((i for i, t in enumerate(tubes) if t.is_black), None)
-    if black is not None:
-        return (black,)
-    pairs = list(itertools.combinations([i for i in range(len(tubes)) if i != white], 2))
-    K = np.array([tubes[white].K * 2 + tubes[a].K + tubes[b].K for a, b in pairs])
-    S = np.array([tubes[white].S * 2 + tubes[a].S + tubes[b].S for a, b in pairs])
-    return pairs[int(np.hypot(*layer_lab(K, S)[:, 1:].T).argmin())]
 
 
 def _fewest(tubes: tuple[Tube, ...], goal: Array, paints: Paints) -> Kit:

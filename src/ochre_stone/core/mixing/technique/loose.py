@@ -8,18 +8,29 @@ practice, no source).
 
 import itertools
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ochre_stone.core.colour.spaces import Array, as_lab, spectral_weights, xyz_to_lab
+from ochre_stone.core.advice.frame import BLUE, Paint, hues_apart, of_tube, opposite_hue, place, way
+from ochre_stone.core.advice.ways import across_rank, nearest_first
+from ochre_stone.core.colour.reading import NEUTRAL
+from ochre_stone.core.colour.spaces import Array, Lab, as_lab, spectral_weights, xyz_to_lab
+from ochre_stone.core.colour.wheel import turn
 from ochre_stone.core.mixing.recipe.search import ORDERS, weighted_error
 from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab, reflectance
 from ochre_stone.core.paint.tubes import Tube
 
 _AREAS = np.linspace(0.05, 0.95, 19)
-_APART = 12.0
-"""CIELAB distance of two parents below which nothing is broken about their colour."""
+_APART, _STIRRED_APART = 12.0, 6.0
+"""CIELAB distance of two parents below which nothing is broken about their colour, and below which they are one."""
+_FAR_HUE, _PER_DEGREE = 40.0, 0.08
+_BLACK, _ONE_SIDE, _LOUD, _UMBER = 12.0, 2.0, 2.0, 1.5
+"""What practice has against a parent, in CIEDE2000: each degree of hue beyond so many from the colour; that it is a
+black or a grey; that both lie on one side of the hue; that it is strong where a grey is wanted; that it is an umber
+where more colour is."""
+_LOUD_CHROMA, _HUED, _BLUE = 9.0, 1.5, 38.0
+"""Chroma of a strong parent; chroma of a colour with a hue; degrees of the wheel within which a paint is a blue."""
 _LIVELY = 0.02
 """What one unit of chroma between the parents weighs against one of weighted CIEDE2000."""
 
@@ -48,6 +59,8 @@ class Loose:
     """Lab of unmixed strokes, from where they melt."""
     full: tuple[float, float, float]
     """Lab of the full mixture of the same amounts."""
+    against: float = 0.0
+    """What practice has against the pair, in CIEDE2000; see :func:`against`."""
 
     @property
     def kept(self) -> float:
@@ -100,6 +113,23 @@ def at_value(tubes: Sequence[Tube], lightness: float, surface: Surface = USUAL) 
     return out
 
 
+def against(first: Paint, second: Paint, target: Lab | Array, has_blue: bool = True) -> float:
+    """What practice has against two paints as the parents of a colour, in CIEDE2000: parents lie on either side of its
+    hue and near it, a black comes last where the palette ``has_blue``, and a grey is made of quiet paints (common
+    practice, no source)."""
+    wanted, parents = place(target), [first, second]
+    if wanted.chroma < _HUED:
+        return sum(_LOUD for p in parents if p.chroma > _LOUD_CHROMA)
+    out = 0.0
+    if not has_blue:
+        parents = [replace(p, hue=BLUE, neutral=False) if p.is_black else p for p in parents]
+    for p in parents:
+        out += _UMBER if p.is_brown and wanted.chroma > p.chroma else 0.0
+        out += _BLACK if p.neutral else _PER_DEGREE * max(hues_apart(p.hue, wanted.hue) - _FAR_HUE, 0.0)
+    sides = [float(turn(wanted.hue, p.hue)) for p in parents]
+    return out + (_ONE_SIDE if sides[0] * sides[1] > 0 else 0.0)
+
+
 def loosely(
     target: Sequence[float],
     tubes: Sequence[Tube],
@@ -110,13 +140,15 @@ def loosely(
 ) -> list[Loose]:
     """Pairs of parents at the value of ``target`` Lab (3,) whose loose mixture comes nearest to it, best first.
 
-    ``stirred``: whose full mixture comes nearest instead. Of near-equals the pair with more colour in its parents comes
-    first. Empty where the palette has not two tubes that can be brought to that value.
+    ``stirred``: whose full mixture comes nearest instead. What practice has against a pair counts too, and of
+    near-equals the pair with more colour in its parents comes first. Empty where the palette has not two tubes that can
+    be brought to that value.
     """
     goal = np.asarray(target, dtype=float).reshape(3)
     parents = at_value(tubes, float(goal[0]), surface)
+    least = _STIRRED_APART if stirred else _APART
     pairs = [
-        (a, b) for a, b in itertools.combinations(parents, 2) if np.linalg.norm(np.subtract(a.lab, b.lab)) >= _APART
+        (a, b) for a, b in itertools.combinations(parents, 2) if np.linalg.norm(np.subtract(a.lab, b.lab)) >= least
     ]
     if not pairs:
         return []
@@ -139,24 +171,33 @@ def loosely(
     best = error.argmin(axis=1)
     rows = np.arange(len(pairs))
     alive = np.array([np.hypot(*p.lab[1:]) + np.hypot(*q.lab[1:]) for p, q in pairs])
-    ranked = np.argsort(error[rows, best] - _LIVELY * np.minimum(alive, 120), kind="stable")[:count]
-    return [
-        Loose(pairs[r][0], pairs[r][1], float(_AREAS[best[r]]), _triple(loose[r, best[r]]), _triple(full[r, best[r]]))
-        for r in ranked
-    ]
+    paints = {t.id: of_tube(t, surface) for t in tubes}
+    has_blue = any(not p.neutral and hues_apart(p.hue, BLUE) <= _BLUE for p in paints.values())
+    disliked = np.array([against(paints[p.tube], paints[q.tube], goal, has_blue) for p, q in pairs])
+    ranked = np.argsort(error[rows, best] + disliked - _LIVELY * np.minimum(alive, 120), kind="stable")[:count]
+    out = []
+    for r in ranked:
+        first, second = pairs[r]
+        strokes, stirred_through = _triple(loose[r, best[r]]), _triple(full[r, best[r]])
+        out.append(Loose(first, second, float(_AREAS[best[r]]), strokes, stirred_through, float(disliked[r])))
+    return out
 
 
 def alive_grey(pile: Sequence[float], tubes: Sequence[Tube], surface: Surface = USUAL) -> list[Parent]:
-    """Bits of colour at the value of ``pile`` Lab that grey it without stirring it dead: those that lie across from it,
-    most chroma first; at most three. Empty for a grey."""
-    chroma = float(np.hypot(pile[1], pile[2]))
-    if chroma < 4:
+    """Bits of colour at the value of ``pile`` Lab that grey it without stirring it dead: those that lie across from it
+    on the traditional wheel, the surest first; at most three. Empty for a grey."""
+    stands = place(np.asarray(pile, dtype=float))
+    if stands.chroma < NEUTRAL:
         return []
-    way = -np.array([pile[1], pile[2]]) / chroma
-    found = [
-        (float(np.array(p.lab[1:]) @ way), p)
-        for p in at_value(tubes, float(pile[0]), surface)
-        if float(np.array(p.lab[1:]) @ way) > 0.5 * float(np.hypot(p.lab[1], p.lab[2]))
-        and float(np.hypot(p.lab[1], p.lab[2])) > 6
-    ]
-    return [p for _, p in sorted(found, key=lambda f: -f[0])[:3]]
+    there = {p.tube: p for p in at_value(tubes, float(pile[0]), surface)}
+    found = []
+    for t in tubes:
+        paint = of_tube(t, surface)
+        if t.id not in there or paint.neutral or paint.is_brown:
+            continue
+        goes = (place(there[t.id].lab).vector - stands.vector)[1:]
+        inward = float(goes @ -way(stands.hue)) / max(float(np.linalg.norm(goes)), 1e-6)
+        gap = hues_apart(paint.hue, opposite_hue(stands.hue))
+        if inward > 0:
+            found.append((gap, across_rank(inward, gap, paint.chroma), there[t.id]))
+    return nearest_first(found)[:3]

@@ -23,8 +23,8 @@ from ochre_stone.core.paint.tubes import Tube
 
 _PAIRS = 6
 _MOST_PARTS = 12.25
-_PER_PART, _PER_TURN = 0.15, 0.1
-"""What a part to count, and one CIELAB step of hue and chroma, weigh against one L* of a parent."""
+_PER_PART, _PER_CHROMA, _PER_TURN = 0.15, 0.05, 0.25
+"""What a part to count, and one CIELAB step of chroma and of hue, weigh against one L* of a parent."""
 _PER_NEW, _ONE_VALUE = 0.4, 0.2
 """What a parent that is not made yet weighs against one CIEDE2000; steps of value within which piles share parents."""
 _THERE, _NEAR = 1.0, 2.0
@@ -36,10 +36,13 @@ def as_source(paint: Tube) -> Source:
     return Source(paint.id, paint.short, ((paint.id, 1.0),))
 
 
-def brought_to(source: Source, lightness: float, terms: Terms) -> Parent | None:
+def brought_to(source: Source, lightness: float, terms: Terms, other: str = "") -> Parent | None:
     """A tube or pile brought to L* ``lightness`` (0..100) in the small numbers that come nearest: with the whitest tube
     where it is darker; where it is lighter, with the dark that can be counted and turns it least. None where it cannot
-    be brought there."""
+    be brought there.
+
+    ``other``: id of the tube that it is combined with: a little of that in it turns it to no other colour.
+    """
     surface = terms.finish or USUAL
     K, S = source.spectra(terms.tubes)
     own = layer_lab(K, S, surface)
@@ -50,7 +53,7 @@ def brought_to(source: Source, lightness: float, terms: Terms) -> Parent | None:
         aids = [max(terms.tubes, key=lambda t: t.lab[0])]
     else:
         aids = [t for t in terms.tubes if t.lab[0] < lightness - _NEAR]
-    tried = [_with(K, S, own, aid, lightness, surface) for aid in aids if held.get(aid.id, 0.0) < 0.999]
+    tried = [_with(K, S, own, a, lightness, surface, a.id == other) for a in aids if held.get(a.id, 0.0) < 0.999]
     found = [f for f in tried if f is not None]
     if not found:
         return None
@@ -84,19 +87,29 @@ def levelled(
 
 
 def _with(
-    K: Array, S: Array, own: Array, aid: Tube, lightness: float, surface: Surface
+    K: Array, S: Array, own: Array, aid: Tube, lightness: float, surface: Surface, is_other: bool
 ) -> tuple[float, Tube, tuple[float, float], Array] | None:
     """What an aid costs, the aid, the parts of both and their Lab; None where they are not at the value."""
     found = levelled((K, S), (aid.K, aid.S), lightness, surface, _MOST_PARTS)
     if found is None:
         return None
     parts, lab = found
-    turned = np.hypot(*(lab - own)[:, 1:].T) if own[0] > lightness else 0.0  # white is the only lightener
-    cost = np.abs(lab[:, 0] - lightness) + _PER_PART * parts.sum(axis=1) + _PER_TURN * turned
+    cost = np.abs(lab[:, 0] - lightness) + _PER_PART * parts.sum(axis=1)
+    if own[0] > lightness:  # white is the only lightener
+        cost += _turned(own, lab, is_other)
     best = int(np.argmin(cost))
     if abs(float(lab[best, 0]) - lightness) > _NEAR:
         return None
     return float(cost[best]), aid, (float(parts[best, 0]), float(parts[best, 1])), lab[best]
+
+
+def _turned(own: Array, lab: Array, is_other: bool) -> Array:
+    """What it costs (m,) that a parent Lab (3,) comes out as ``lab`` (m, 3): what it loses, how far its hue goes."""
+    out = (lab - own)[:, 1:]
+    along = own[1:] / max(float(np.hypot(*own[1:])), 1e-6)
+    lost = out @ along
+    turned = np.hypot(*(out - lost[:, None] * along).T)
+    return np.asarray(_PER_CHROMA * np.abs(lost) + (0.0 if is_other else _PER_TURN) * turned)
 
 
 def levels_of(values: Sequence[float]) -> list[float]:
@@ -128,7 +141,11 @@ def by_parents(
     lightness = float(lightness_of_value(level))
     out: list[tuple[float, Recipe]] = []
     for pair in loosely(as_lab(target), terms.tubes, terms.finish or USUAL, _PAIRS, stirred=True, order=terms.order):
-        brought = [brought_to(as_source(tubes[p.tube]), lightness, terms) for p in (pair.first, pair.second)]
+        both = (pair.first.tube, pair.second.tube)
+        brought = [
+            brought_to(as_source(tubes[mine]), lightness, terms, other)
+            for mine, other in zip(both, both[::-1], strict=True)
+        ]
         bases = [
             Source(f"{PARENT}{p.tube}-{level:.2f}", f"{tubes[p.tube].short} at {level:.1f}", p.shares, p.parts)
             for p in brought
@@ -143,12 +160,13 @@ def by_parents(
         error, shares = sources.paints.refine(target, start / np.linalg.norm(start), index, 10, True)
         rounding = Rounding(sources.dosing(ml), 1, frozenset(b.id for b in bases))
         field = compete(sources, target, [(0.0, Found(error, shares, index))], rounding, Means())
-        both = np.flatnonzero((field.parts > 0).all(axis=1))
-        if len(both):
-            row = int(both[np.argmin(field.cost[both])])
+        rows = np.flatnonzero((field.parts > 0).all(axis=1))
+        if len(rows):
+            row = int(rows[np.argmin(field.cost[rows])])
             parts, at, lab = field.parts[row], field.index[row], field.lab[row]
             recipe = sources.describe(target, parts, at, lab, True)
             if recipe.de00 > REACH:
                 recipe = sources.describe(target, parts, at, lab, False)
-            out.append((float(field.cost[row]) + _PER_NEW * sum(b.id not in made for b in bases), recipe))
+            cost = float(field.cost[row]) + pair.against + _PER_NEW * sum(b.id not in made for b in bases)
+            out.append((cost, recipe))
     return [r for _, r in sorted(out, key=lambda pair: pair[0])[:count]]

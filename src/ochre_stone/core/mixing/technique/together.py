@@ -48,6 +48,17 @@ class Together:
         return a, b, c
 
 
+def chroma_words(kept: float) -> str:
+    """How much of the parents' chroma is left, 1 for all of it: "64% chroma", "all its chroma", "more chroma".
+
+    >>> chroma_words(0.64), chroma_words(0.99), chroma_words(1.2)
+    ('64% chroma', 'all its chroma', 'more chroma')
+    """
+    if kept > 1.05:
+        return "more chroma"
+    return "all its chroma" if kept >= 0.95 else f"{kept:.0%} chroma"
+
+
 def together(parents: Sequence[Parent], parts: Sequence[float], terms: Terms) -> Together:
     """What comes of two or three ``parents`` in ``parts``, each above 0.
 

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from ochre_stone.desktop.session.benchkeeping import BenchKeeping
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.bench.around import AroundPart
+from ochre_stone.desktop.stations.bench.dials import DialsPart
 from ochre_stone.desktop.stations.bench.paint import AROUND, ROW, PaintPart
 from ochre_stone.desktop.stations.bench.pile import PilePart
 from ochre_stone.desktop.stations.bench.rowpart import RowPart
@@ -24,10 +25,12 @@ class BenchPage:
         self.view.hint = "Take a paint in hand at the right and press: each press is a touch, held for more."
         self.view.pile_taken.connect(work.take)
         self.view.rung_opened.connect(work.keep_rung)
+        tray.rows.setSpacing(4)  # many rows, and none below the edge
         self.paint = PaintPart(tray, keeping, piles, self.refresh)
         self.rows = RowPart(tray, work, self.refresh)
         self.around = AroundPart(tray, work, self.refresh)
         self.pile = PilePart(tray, keeping)
+        self.dials = DialsPart(tray, work)
         self.target = TargetPart(tray, work, piles, self.refresh)
         self.shown = False
         """Whether the page is looked at."""
@@ -42,6 +45,8 @@ class BenchPage:
         """Show the bench as it is."""
         self.paint.refresh()
         self.pile.refresh()
+        self.pile.swatch.setVisible(self.work.advice is None)  # room for the advice
+        self.dials.refresh()
         self.target.refresh()
         self.rows.refresh(self.paint.chosen == ROW)
         self.around.refresh(self.paint.chosen == AROUND)
@@ -58,7 +63,7 @@ class BenchPage:
                 piles.append(ShownPile(p.id, p.name, p.ml, seen.lab, self.pile.before(p), wet, inside))
         rungs = rungs_of(work.row) if work.row is not None else []
         target = (choice.target_name, choice.target) if choice.target is not None else None
-        title = work.row.title if work.row is not None else ""
+        title = work.row.title if work.row is not None else work.no_row
         self.view.ground = self.around.colour()
         self.view.show_bench(piles, work.in_hand, rungs, title, target)
 

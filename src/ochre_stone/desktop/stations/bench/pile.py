@@ -27,7 +27,7 @@ class PilePart:
         self.name.editingFinished.connect(self._rename)
         self.amount = Words("")
         tray.row(self.name, self.amount).setStretch(0, 1)
-        self.swatch = HalvesSwatch(58)
+        self.swatch = HalvesSwatch(42)
         tray.rows.addWidget(self.swatch)
         self.says = tray.label("")
         self.cut = button("Cut", "Half of it is set aside, as it is", "small")
@@ -135,7 +135,7 @@ class PilePart:
         if target is not None:
             c = compare(target, lab)
             step = numbers.school().difference(c.value_step)
-            value = f"{step} too {'light' if c.value_step > 0 else 'dark'}"
-            value = "Value right" if abs(c.value_step) < 0.1 else f"{value[0].upper()}{value[1:]}"
-            said.append(f"{value}, {lean(lab, target)}, {c.chroma_words}; {c.gap:.1f} off.")
+            value = f"{step} {'lighter' if c.value_step > 0 else 'darker'}"
+            value = "as light" if abs(c.value_step) < 0.1 else value
+            said.append(f"Than the target {value}, {lean(lab, target)}, {c.chroma_words}; {c.gap:.1f} off.")
         return " ".join(said)

@@ -4,14 +4,11 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QComboBox
 
-from ochre_stone.core.mixing.bench.rows import WAYS
 from ochre_stone.desktop.session.benchwork import BenchWork
 from ochre_stone.desktop.widgets.parts import button, narrow, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
-_ROWS: dict[str, str] = {"ladder": "Tint ladder"}
-_ROWS |= {w: f"Drift it {w}" for w in WAYS}
-_ROWS |= {"line": "Line of a pair", "triangle": "Triangle of three"}
+_ROWS = {"ladder": "Tint ladder", "line": "Line of a pair", "triangle": "Triangle of three"}
 
 
 class RowPart:
@@ -26,9 +23,7 @@ class RowPart:
         self.what.activated.connect(lambda _: turned())
         self.make = button("Make", "Lay the row out at its values; Enter on one of it makes it a pile", "small")
         self.make.clicked.connect(self.make_row)
-        self.drop = button("Away", "Put the row away", "small")
-        self.drop.clicked.connect(work.drop_row)
-        tray.row(self.what, self.make, self.drop).setStretch(0, 1)
+        tray.row(self.what, self.make).setStretch(0, 1)
         self.corners = [narrow(QComboBox()) for _ in range(3)]
         for k, box in enumerate(self.corners):
             box.setAccessibleName(f"{('First', 'Second', 'Third')[k]} of the row")
@@ -49,7 +44,6 @@ class RowPart:
         work, pile = self.work, self.work.pile()
         for w in (self.what, self.make):
             w.setVisible(shown)
-        self.drop.setVisible(shown and work.row is not None)
         for k, box in enumerate(self.corners):
             box.setVisible(shown and k < self._needs)
         if not shown:

@@ -76,7 +76,8 @@ class BenchView(Items):
         title: str = "",
         target: tuple[str, Lab] | None = None,
     ) -> None:
-        """The piles and the one in hand, the row with its title, and the target with its name."""
+        """The piles and the one in hand, the row with its title (without a row: why there is none), and the target
+        with its name."""
         self._piles, self._rungs, self._title, self._target = tuple(piles), tuple(rungs), title, target
         items = [
             Item(
@@ -183,6 +184,10 @@ class BenchView(Items):
             self._paint_pile(painter, p, box)
         if self._rungs:
             self._paint_row(painter)
+        elif self._title:  # why there is none
+            painter.setPen(self._ink)
+            painter.setFont(theme.face(10, bold=True))
+            painter.drawText(QRectF(12, 2, self.width() - 24.0, TOP - 6), Qt.AlignmentFlag.AlignVCenter, self._title)
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("accent"), 2))
             painter.drawLine(QPointF(0, 1), QPointF(self.width(), 1))

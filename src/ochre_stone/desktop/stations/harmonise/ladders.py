@@ -13,7 +13,7 @@ from ochre_stone.core.planning.rows import distance_ladder, sky_ladder, sky_note
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.stations.harmonise.choice import Harmony
 from ochre_stone.desktop.widgets import theme
-from ochre_stone.desktop.widgets.parts import Words, button, enable, set_tip, signals_blocked
+from ochre_stone.desktop.widgets.parts import Words, button, counts, enable, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.touching import Block, TouchingRow
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -40,7 +40,7 @@ class LaddersPage:
         tray.row(self.near, Words("to"), self.horizon)
         self.steps = QSpinBox()
         self.steps.setRange(2, 9)
-        self.steps.setSuffix(" steps")
+        counts(self.steps, "step")
         self.steps.setAccessibleName("Steps into the distance")
         self.steps.valueChanged.connect(lambda v: self._set_distance(steps=v))
         self.air = QComboBox()
@@ -74,7 +74,7 @@ class LaddersPage:
         tray.rows.addWidget(self.sky)
         self.sky_steps = QSpinBox()
         self.sky_steps.setRange(2, 9)
-        self.sky_steps.setSuffix(" steps")
+        counts(self.sky_steps, "step")
         self.sky_steps.setAccessibleName("Steps of the sky")
         self.sky_steps.valueChanged.connect(lambda v: self._set_sky(steps=v))
         self.band = QComboBox()

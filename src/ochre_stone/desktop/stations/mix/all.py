@@ -10,7 +10,7 @@ from ochre_stone.core.planning.drying import with_paint
 from ochre_stone.core.planning.rows import groups, string_title
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.stations.mix.hand import HandDialog
-from ochre_stone.desktop.widgets.parts import Aside, button, enable, narrow, set_tip, signals_blocked
+from ochre_stone.desktop.widgets.parts import Aside, button, counts, enable, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.tray import Tray
 
 ORDER_WORDS = {"value": "value before hue", "hue": "hue before value", "even": "all alike"}
@@ -77,12 +77,12 @@ class AllPage:
         self.touch.valueChanged.connect(lambda v: self._set("Touch", "touch", touch=v))
         self.steps, self.most = QSpinBox(), QSpinBox()
         self.steps.setRange(3, 9)
-        self.steps.setSuffix(" piles")
+        counts(self.steps, "pile")
         set_tip(self.steps, "Piles in each string")
         self.steps.setAccessibleName("Piles per string")
         self.steps.valueChanged.connect(lambda v: self._set("Piles per string", "steps", steps=v))
         self.most.setRange(2, 5)
-        self.most.setSuffix(" tubes")
+        counts(self.most, "tube")
         set_tip(self.most, "At most so many tubes in a pile")
         self.most.setAccessibleName("Tubes per pile at most")
         self.most.valueChanged.connect(lambda v: self._set("Tubes per pile", "most", most_tubes=v))
@@ -90,7 +90,7 @@ class AllPage:
         self.tints.setRange(-1, 24)
         self.tints.setSpecialValueText("few tints")
         self.tints.setPrefix("at most ")
-        self.tints.setSuffix(" tints")
+        counts(self.tints, "tint")
         set_tip(self.tints, "Tints that are made for all strings together: by itself three for up to twenty piles")
         self.tints.setAccessibleName("Tints at most")
         self.tints.valueChanged.connect(lambda v: self._set("Tints", "tints", tints=None if v < 0 else v))

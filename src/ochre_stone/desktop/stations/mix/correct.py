@@ -4,9 +4,8 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QDoubleSpinBox
 
-from ochre_stone.core.mixing.correcting.words import addition_words
 from ochre_stone.core.picture.picture import Picture
-from ochre_stone.core.planning.advising import advice_lines, goal_words, verdict_words
+from ochre_stone.core.planning.advising import advice_lines, goal_words, other_words, verdict_words
 from ochre_stone.core.planning.mending import Advice, expected_of, goal_of, last_reading, put_since
 from ochre_stone.desktop.session.mendwork import MendWork
 from ochre_stone.desktop.session.photos import opened
@@ -221,12 +220,7 @@ class CorrectPage:
         self.half_done.setVisible(adds)
         for b, kind in ((self.done, not c.half_first), (self.half_done, c.half_first)):
             look_main(b, kind)
-        if c.others and adds:
-            ways = [
-                "; ".join(addition_words(v, n) for (_, v), n in zip(o.additions, o.names, strict=True))
-                for o in c.others[:2]
-                if o.additions
-            ]
-            self.other.setText(f"Or: {' — or '.join(ways)}." if ways else "")
-            self.other.setVisible(bool(ways))
+        other = other_words(now) if adds else ""
+        self.other.setText(other)
+        self.other.setVisible(bool(other))
         self.learnt.setText(f"Learnt: {'; '.join(now.learnt)}." if now.learnt else "")

@@ -24,7 +24,7 @@ from ochre_stone.core.planning.planning import session_terms, session_tubes
 from ochre_stone.desktop.session import numbers
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
-from ochre_stone.desktop.widgets.parts import Aside, button, narrow, set_tip, signals_blocked
+from ochre_stone.desktop.widgets.parts import Aside, button, counts, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.togetherview import TogetherView
 from ochre_stone.desktop.widgets.touching import Block, TouchingRow
 from ochre_stone.desktop.widgets.tray import Tray
@@ -63,7 +63,7 @@ class LoosePage:
             box.setAccessibleName(f"{which} parent")
             box.activated.connect(lambda _: self._chosen())
             parts.setRange(1, MOST_TOGETHER)
-            parts.setSuffix(" parts")
+            counts(parts, "part")
             parts.setAccessibleName(f"Parts of the {which.lower()} parent")
             parts.valueChanged.connect(lambda _, n=k: self._measured(n))
             tray.row(box, parts).setStretch(0, 1)

@@ -18,7 +18,7 @@ from ochre_stone.core.planning.rows import ADDED_ROWS, LADDERS, lights, string_t
 from ochre_stone.core.planning.standing import stands
 from ochre_stone.desktop.session.piles import Piles
 from ochre_stone.desktop.session.question import Question
-from ochre_stone.desktop.widgets.parts import button, enable, narrow, set_tip, signals_blocked
+from ochre_stone.desktop.widgets.parts import button, counts, enable, narrow, set_tip, signals_blocked
 from ochre_stone.desktop.widgets.stringrows import StringRows
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -56,7 +56,9 @@ class StringPage:
         self.mother = narrow(QComboBox())
         self.mother.setAccessibleName("Mother colour")
         self.mother.activated.connect(lambda _: self._choose(mother=self.mother.currentData()))
-        tray.rows.addWidget(self.method)
+        self.all_so = button("All strings so", "Build every string this way", "small")
+        self.all_so.clicked.connect(self.build_all_so)
+        tray.row(self.method, self.all_so).setStretch(0, 1)
         tray.rows.addWidget(self.mother)
         self.about = tray.label("", "quiet")
         self.first = narrow(QComboBox())
@@ -77,7 +79,7 @@ class StringPage:
         self.count = QSpinBox()
         self.count.setRange(0, 20)
         self.count.setSpecialValueText("no number")
-        self.count.setSuffix(" piles")
+        counts(self.count, "pile")
         set_tip(self.count, "How many piles of this string you want to mix; what matters least is dropped first")
         self.count.setAccessibleName("Piles of this string")
         self.count.valueChanged.connect(lambda v: self._stand("string count", count=v))
@@ -119,6 +121,16 @@ class StringPage:
         plain = new == StringChoice(id=string_id)
         words = words or f"Build {string_title(string_id)} another way"
         self._set(words, kind, strings=[s.model_dump() for s in rest] + ([] if plain else [new.model_dump()]))
+
+    def build_all_so(self) -> None:
+        """Every string by the method of the one in hand; the rest of what is wanted of each stays."""
+        document = self.studio.document
+        how = document.mix.of_string(self._string() or "none")
+        ids = dict.fromkeys([*(s.id for s in document.mixed.strings), *(s.id for s in document.mix.strings)])
+        same = {"method": how.method, "mother": how.mother}
+        new = [StringChoice.model_validate(document.mix.of_string(i).model_dump() | same) for i in ids]
+        words = f"All strings: {METHODS[how.method][0].lower()}"
+        self._set(words, strings=[s.model_dump() for s in new if s != StringChoice(id=s.id)])
 
     def _stand(self, kind: str = "", **fields: object) -> None:
         """Another place or number of its piles; a number that the place cannot have goes."""
@@ -189,6 +201,8 @@ class StringPage:
         subject = string_id.partition("-")[0]
         tubes = m.chosen().tubes
         boxes = (self.method, self.mother, self.first, self.apart, self.beside, self.stand, self.count)
+        others = any(m.of_string(s.id).method != how.method for s in document.mixed.strings)
+        enable(self.all_so, "" if others else "Every string is built so.")
         with ExitStack() as quiet:
             for box in boxes:
                 quiet.enter_context(signals_blocked(box))

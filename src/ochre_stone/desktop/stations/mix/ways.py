@@ -174,9 +174,7 @@ class WaysPage:
         in_hand = self.piles.found()
         assert in_hand is not None
         p = in_hand[1]
-        beside = self.where.currentText().startswith("to ")
-        said = [does_words(m, p.recipe.lab) + (f", off by {m.off:.0f}" if beside and m.there else "") for m in found]
-        self.moves.show_moves(p.recipe.lab, found, said)
+        self.moves.show_moves(p.recipe.lab, found, [does_words(m, p.recipe.lab) for m in found])
 
     def refresh(self) -> None:
         """Show the pile in hand."""
@@ -215,8 +213,9 @@ def alternative_words(a: Recipe) -> str:
 
 
 def does_words(m: Move, before: Lab) -> str:
-    """What a way does to chroma and warmth."""
+    """What a way does to chroma and warmth; first of all, where what comes of it is another colour."""
     chroma = "chroma kept" if abs(m.chroma) < 1.5 else f"chroma {m.chroma:+.0f}"
     warm = shift(m.lab, before) if abs(m.warmer) >= 0.03 else "as warm"
     short = "" if m.there else f"; only to value {numbers.short(float(value_of_lightness(m.lab[0])))}"
-    return f"{chroma}, {warm}{short}"
+    far = "" if m.is_near else f"another colour, {m.off:.0f} off: "
+    return f"{far}{chroma}, {warm}{short}"

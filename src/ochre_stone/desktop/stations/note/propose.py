@@ -12,7 +12,7 @@ from ochre_stone.core.picture.frame import Point
 from ochre_stone.core.planning.ranging import with_proposed_range
 from ochre_stone.core.planning.suggesting import Suggested, added, suggest_here, suggest_notes
 from ochre_stone.desktop.session.session import Session
-from ochre_stone.desktop.widgets.parts import button, enable, set_tip
+from ochre_stone.desktop.widgets.parts import button, counts, enable, set_tip
 from ochre_stone.desktop.widgets.tray import Tray
 
 
@@ -36,7 +36,7 @@ class Proposals:
         self.count = QSpinBox()
         self.count.setRange(FEWEST, MOST)
         self.count.setValue(12)
-        self.count.setSuffix(" notes")
+        counts(self.count, "note")
         self.count.setAccessibleName("How many notes to suggest")
         self.whole = button("Suggest", "Key colours that cover the picture, thing by thing; your notes stay", "main")
         self.whole.clicked.connect(self.ask_whole)

@@ -34,7 +34,7 @@ from ochre_stone.desktop.session.question import Question
 from ochre_stone.desktop.session.settings import Settings
 from ochre_stone.desktop.widgets.asking import ask_save
 from ochre_stone.desktop.widgets.chartview import ChartView
-from ochre_stone.desktop.widgets.parts import button, enable, set_tip
+from ochre_stone.desktop.widgets.parts import button, counts, enable, set_tip
 from ochre_stone.desktop.widgets.swatch import HalvesSwatch
 from ochre_stone.desktop.widgets.tray import Tray
 
@@ -66,7 +66,7 @@ class ChartsPage:
         self.values = QSpinBox()
         self.values.setRange(LEAST_VALUES, MOST_VALUES)
         self.values.setValue(6)
-        self.values.setSuffix(" steps")
+        counts(self.values, "step")
         set_tip(self.values, "Cells of a row, from its mass tone to nearly white")
         self.values.setAccessibleName("Steps of a row")
         self.values.valueChanged.connect(lambda _: self.refresh())

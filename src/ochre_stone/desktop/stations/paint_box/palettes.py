@@ -6,9 +6,9 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QInputDialog, QListWidgetItem
 
+from ochre_stone.core.advice.roles import FOUR, answers, middle, roles
 from ochre_stone.core.paint.box import OwnPalette
 from ochre_stone.core.paint.palettes import MOST_TUBES
-from ochre_stone.core.paint.roles import FOUR, answers, middle, roles
 from ochre_stone.core.paint.tubes import Tube, all_tubes
 from ochre_stone.core.paint.typed import Typed, palette_name, tubes_typed, unclear_words
 from ochre_stone.core.store.atomic import write_bytes
@@ -288,11 +288,13 @@ class PalettesPage:
             t = chosen.tube(base)
             K, S, held = t.K, t.S, t.id
         others = [t for t in chosen.tubes if t.id != held]
-        found = answers(K, S, others, self.settings.warmth, chosen.surface)
+        found = answers(K, S, others, chosen.surface)
         ways = {kind: ", ".join(e.name for e in found.ways[kind]) or "nothing here" for kind in FOUR}
         lines = [f"<b>{kind.capitalize()}</b>: {names}" for kind, names in ways.items()]
         if found.rest:
             lines.append("<b>Neither clearly</b>: " + ", ".join(e.name for e in found.rest))
         self.four.mark_up("<br>".join(lines))
         mine = next((e for e in found.tubes if e.tube.id == self.tube_id), None)
-        self.one.setText(f"A little {mine.tube.short}: {mine.words}." if mine is not None else "")
+        how = "" if mine is None or mine.tube.is_white else "a little "  # of white enough to show it
+        said = f"{how}{mine.tube.short}: {mine.words}." if mine is not None else ""
+        self.one.setText(f"{said[:1].upper()}{said[1:]}")

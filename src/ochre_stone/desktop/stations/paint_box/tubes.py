@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QScrollArea, QToolButton
 
 from ochre_stone.core.colour.reading import read
 from ochre_stone.core.errors import OchreError
+from ochre_stone.core.mixing.recipe.recipe import count_words
 from ochre_stone.core.paint.box import OwnTube, PigmentPart
 from ochre_stone.core.paint.cautions import is_safe, substitutes, tube_cautions
 from ochre_stone.core.paint.media import MEDIA, seen
@@ -255,7 +256,8 @@ class TubesPage:
             said.append(
                 "Safe and lasting, nearest: "
                 + "; ".join(
-                    f"{s.tube.plain_name.lower()} ({s.far:.0f} apart, {s.parts:.2g} parts for one)" for s in near
+                    f"{s.tube.plain_name.lower()} ({s.far:.0f} apart, {count_words(round(s.parts, 1))} for one)"
+                    for s in near
                 )
                 + "."
             )

@@ -8,32 +8,35 @@ What a tube does is computed by adding a little of it.
 
 import functools
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
+from ochre_stone.core.advice.frame import HUELESS, SHOWS, Paint, Touch, as_paint, of_tube, touch, way
+from ochre_stone.core.advice.ways import StartPile
 from ochre_stone.core.colour.munsell import hue_value_chroma
-from ochre_stone.core.colour.relations import Warmth, cooled_by_paling, warmth
-from ochre_stone.core.colour.spaces import Array, as_lab, lch
+from ochre_stone.core.colour.relations import WARMEST, Warmth, warmth
+from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
-from ochre_stone.core.paint.tubes import Tube, strength_of, tube
+from ochre_stone.core.paint.tubes import Tube, tube
 
-ADDED = 0.3
-"""Share of the added paint's power in the mixture that tells what it does: enough to see it."""
-_LITTLE_VALUE, _LITTLE_WARMTH = 0.06, 0.0035
-_DARK, _SHOWING = 35.0, 3.0
-"""Below this L* warm and cool are told by a tint: that many volumes of white to as much paint as tints like one volume
-of ultramarine (common practice: a little white shows which way a dark leans)."""
-TINT = 0.25
+_LITTLE_VALUE, _LITTLE_WARMTH, _LITTLE_CHROMA = 0.06, 0.1, 0.2
+"""Steps of value, of chroma along warm and cool, and of chroma below which a dose is not said to do it."""
+_NAMED = 0.75
+"""How much of its way a dose of a warm paint may go to the cool side, or of a cool to the warm, and still be called
+what its name says: it is the value that is seen to change. An umber has no such name: it greys what is warmer."""
+_WHITE_SHOWS = 25.0
+"""CIEDE2000 of enough white to see what it does, beyond what it lightens."""
+_TINT_POWER = 0.25
 """Power of the colour in a tint, that of its white being a half: a strong tint."""
+_WARM_HUES = (140.0, 335.0)
+"""Hues on the wheel up to and from which a colour is cooled by white."""
+_GLOWS = 0.03
+"""Steps of value by which a unit of chroma lets a colour look lighter (the effect of Helmholtz and Kohlrausch; the
+figure is a judgement): a light red stands with the lights."""
 _MIDDLE_VALUE = 5.0
 _HALFTONE = (5.0, 6.0)
 """Munsell value and chroma of the colour that :func:`middle` mixes."""
-_REDDISH = (20.0, 95.0)
-"""CIELAB hues of reds and oranges: turned toward yellow, and no duller for it, they are warmer to a painter (common
-practice), though yellow stands farther from the warm pole than they do."""
-_NEUTRAL_CHROMA = 1.2
-"""A tube whose mass tone and tint stay below this Munsell chroma is a white, a black or a grey."""
 FOUR = ("lightens and warms", "lightens and cools", "darkens and warms", "darkens and cools")
 
 
@@ -57,23 +60,18 @@ class Role:
 def roles(tubes: Sequence[Tube], school: Warmth = "leans-red") -> list[Role]:
     """Each tube's role on a palette of these tubes."""
     value = [float(hue_value_chroma(np.array(t.lab))[1]) for t in tubes]
+    seen = [v + _GLOWS * float(hue_value_chroma(np.array(t.lab))[2]) for v, t in zip(value, tubes, strict=True)]
     warm = [_shown_warmth(t, school) for t in tubes]
-    middle_value, middle_warmth = _middle(value, _MIDDLE_VALUE), _middle(warm, 0.0)
+    middle_value, middle_warmth = _middle(seen, _MIDDLE_VALUE), _middle(warm, 0.0)
     return [
-        Role(t, v >= middle_value, w > middle_warmth and not is_neutral(t), v, w)
-        for t, v, w in zip(tubes, value, warm, strict=True)
+        Role(t, s >= middle_value, w > middle_warmth and not of_tube(t).neutral, v, w)
+        for t, s, v, w in zip(tubes, seen, value, warm, strict=True)
     ]
 
 
 def _middle(figures: Sequence[float], usual: float) -> float:
     low, high = min(figures), max(figures)
     return usual if low < usual < high else (low + high) / 2
-
-
-def is_neutral(t: Tube) -> bool:
-    """A white, a black or a grey."""
-    shown = [t.lab, *((row[1], row[2], row[3]) for row in t.tints[:1])]
-    return bool(hue_value_chroma(np.array(shown))[2].max() < _NEUTRAL_CHROMA)
 
 
 def _shown_warmth(t: Tube, school: Warmth) -> float:
@@ -84,18 +82,18 @@ def _shown_warmth(t: Tube, school: Warmth) -> float:
 
 @dataclass(frozen=True)
 class Effect:
-    """What a little of a tube does to a colour."""
+    """What a little of a tube does to a colour, or of white enough to show it."""
 
     tube: Tube
     value: float
     """Munsell value steps: above 0 it lightens."""
     warmth: float
-    """Above 0 it warms; of a dark, by its tint. What a white, a grey or a black takes from a cool colour is strength:
-    that is no warming, and 0 here."""
+    """Munsell chroma gained toward warm: above 0 it warms. What a white, a grey or a black takes from a cool colour is
+    strength: that is no warming, and 0 here."""
     chroma: float
     """Munsell chroma: above 0 it strengthens."""
     hue: float
-    """Degrees of CIELAB hue; 0 for greys."""
+    """Degrees on the traditional wheel; 0 for greys."""
     lab: tuple[float, float, float]
     tint: bool = False
     """Whether a tint of the tube is added, not the tube itself."""
@@ -119,46 +117,44 @@ class Effect:
             said.append("lightens" if self.value > 0 else "darkens")
         if abs(self.warmth) >= _LITTLE_WARMTH:
             said.append("warms" if self.warmth > 0 else "cools")
-        if abs(self.chroma) >= 0.25:
+        if abs(self.chroma) >= _LITTLE_CHROMA:
             said.append("strengthens" if self.chroma > 0 else "dulls")
         return ", ".join(said) or "hardly changes it"
 
 
-def effects(
-    K: Array, S: Array, tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = USUAL
-) -> list[Effect]:
+def effects(K: Array, S: Array, tubes: Sequence[Tube], surface: Surface = USUAL) -> list[Effect]:
     """What a little of each tube does to a mixture with K and S (36,), strongest first."""
-    found = [_effect(K, S, t, t.K, t.S, school, surface) for t in tubes]
-    return sorted(found, key=lambda e: -(abs(e.value) + 3 * abs(e.warmth)))
+    pile = StartPile.of(K, S, surface=surface)
+    found = [_effect(pile, t, of_tube(t, surface)) for t in tubes]
+    return sorted(found, key=lambda e: -(2 * abs(e.value) + abs(e.warmth)))
 
 
-def _effect(K: Array, S: Array, t: Tube, added_k: Array, added_s: Array, school: Warmth, surface: Surface) -> Effect:
-    white = tube("titanium-white")
-    power, added_power = strength_of(K, S), strength_of(added_k, added_s)
-    before = layer_lab(K, S, surface)
-    tint = _SHOWING if before[0] < _DARK else 0.0
+def _effect(pile: StartPile, t: Tube, paint: Paint, tint: bool = False) -> Effect:
+    dose = touch(pile.K, pile.S, paint, pile.surface, _WHITE_SHOWS if paint.is_white else SHOWS)
+    return Effect(t, dose.value, warmth_gained(dose), chroma_gained(dose), dose.hue_turn, dose.lab, tint)
 
-    def shown(k: Array, s: Array) -> float:
-        return warmth(as_lab(layer_lab(k + tint * white.K, s + tint * white.S, surface)), school)
 
-    k = ADDED / added_power * added_k + (1 - ADDED) / power * K
-    s = ADDED / added_power * added_s + (1 - ADDED) / power * S
-    lab = layer_lab(k, s, surface)
-    hvc, after = hue_value_chroma(before), hue_value_chroma(lab)
-    turn = (float(lch(lab)[2]) - float(lch(before)[2]) + 180) % 360 - 180
-    warms = shown(k, s) - shown(K / power, S / power)
-    if warms < 0 < turn and _REDDISH[0] <= float(lch(before)[2]) <= _REDDISH[1] and after[2] >= hvc[2]:
-        warms = -warms
-    if t.is_white and cooled_by_paling(as_lab(before), as_lab(lab)):
-        warms = min(warms, -_LITTLE_WARMTH)
-    return Effect(
-        t,
-        float(after[1] - hvc[1]),
-        min(warms, 0.0) if is_neutral(t) else warms,
-        float(after[2] - hvc[2]),
-        turn if min(float(hvc[2]), float(after[2])) > 0.75 else 0.0,
-        as_lab(lab),
-    )
+def warmth_gained(dose: Touch) -> float:
+    """Munsell chroma that a dose brings toward warm, below 0 toward cool. White cools whatever is warm."""
+    paint, before = dose.paint, dose.before
+    along = dose.along(way(WARMEST))
+    if paint.is_white:
+        warm = before.chroma > 1.0 and (before.hue <= _WARM_HUES[0] or before.hue >= _WARM_HUES[1])
+        return min(along, -_LITTLE_WARMTH) if warm else 0.0
+    if paint.neutral:
+        return min(along, 0.0)
+    if paint.is_warm and not paint.is_brown and -_NAMED * dose.size <= along:
+        return max(along, _LITTLE_WARMTH)
+    if paint.is_cool and along <= _NAMED * dose.size:
+        return min(along, -_LITTLE_WARMTH)
+    return along
+
+
+def chroma_gained(dose: Touch) -> float:
+    """Munsell chroma that a dose brings: to a grey along the paint's own hue, for it gives it colour."""
+    if dose.before.chroma < HUELESS and not dose.paint.neutral:
+        return max(dose.chroma, dose.along(way(dose.paint.hue)))
+    return dose.chroma
 
 
 def middle(tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = USUAL) -> tuple[Array, Array]:
@@ -205,21 +201,19 @@ class Answers:
     """Tubes that do neither clearly, or only one of the two."""
 
 
-def answers(
-    K: Array, S: Array, tubes: Sequence[Tube], school: Warmth = "leans-red", surface: Surface = USUAL
-) -> Answers:
+def answers(K: Array, S: Array, tubes: Sequence[Tube], surface: Surface = USUAL) -> Answers:
     """Which tubes lighten and warm, lighten and cool, darken and warm, darken and cool a mixture with K and S (36,)."""
-    found = effects(K, S, tubes, school, surface)
+    found = effects(K, S, tubes, surface)
     ways = {kind: [e for e in found if e.kind == kind] for kind in FOUR}
     if not all(ways.values()):
         white = next((t for t in tubes if t.is_white), tube("titanium-white"))
-        tints = [_tint(K, S, t, white, school, surface) for t in tubes if not is_neutral(t)]
+        pile = StartPile.of(K, S, surface=surface)
+        tints = [_effect(pile, t, _tint(t, white, surface), True) for t in tubes if not of_tube(t, surface).neutral]
         tints.sort(key=lambda e: -abs(e.warmth))
         ways = {kind: ways[kind] or [e for e in tints if e.kind == kind][:2] for kind in FOUR}
     return Answers(found, ways, [e for e in found if not e.kind])
 
 
-def _tint(K: Array, S: Array, t: Tube, white: Tube, school: Warmth, surface: Surface) -> Effect:
-    parts = TINT / t.strength
-    added = _effect(K, S, t, t.K * parts + white.K, t.S * parts + white.S, school, surface)
-    return replace(added, tint=True)
+def _tint(t: Tube, white: Tube, surface: Surface) -> Paint:
+    parts = _TINT_POWER / t.strength
+    return as_paint(t.id, t.short, t.K * parts + white.K, t.S * parts + white.S, surface, False)

@@ -1,0 +1,1 @@
+"""Advice: which tube a painter reaches for, and what it does."""
