@@ -6,11 +6,13 @@ import unittest
 
 import numpy as np
 
+from ochre_stone.core.advice.did import white_did
+from ochre_stone.core.advice.frame import is_white
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.relations import WARMTHS, shift, warmer, warmth
 from ochre_stone.core.mixing.correcting.words import addition_words, volume_words
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipe_of, recipes
-from ochre_stone.core.mixing.recipe.reasons import is_white, miss, white_does
+from ochre_stone.core.mixing.recipe.reasons import in_a_row, miss
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.adding import adding, pool
@@ -71,7 +73,8 @@ class Misses(unittest.TestCase):
             ("transparent-red-oxide", "lightens and cools"), ("burnt-sienna", "lightens and cools"),
         ):  # fmt: skip
             t = tube(base)
-            self.assertEqual(white_does(layer_lab(t.K, t.S), layer_lab(t.K + 4 * white.K, t.S + 4 * white.S)), words)
+            said = white_did(layer_lab(t.K, t.S), layer_lab(t.K + 4 * white.K, t.S + 4 * white.S))
+            self.assertEqual(in_a_row(said), words)
         olive = recipe_of({"ivory-black": 1.0, "yellow-ochre": 1.0}, np.array([26.0, 0, 8]), Terms(PORTRAIT.tubes))
         self.assertIn("olive, green beside warm colours", olive.why)
         goal, terms = np.array([70.0, 24, 24]), Terms(PORTRAIT.tubes, PORTRAIT.name)

@@ -140,6 +140,11 @@ class Paint:
         return self.is_black or (not self.neutral and _COOLS[0] <= self.hue <= _COOLS[1])
 
 
+def is_white(K: Array, S: Array) -> bool:
+    """Whether a paint with K and S (36,) scatters and hardly absorbs."""
+    return float(K[PEAK].max()) < _WHITE * float(S.max())
+
+
 def as_paint(
     paint_id: str, name: str, K: Array, S: Array, surface: Surface = USUAL, white: bool | None = None
 ) -> Paint:
@@ -151,7 +156,7 @@ def as_paint(
     shown = place(tint if own[0] <= _DARK else own)
     neutral = max(place(own).chroma, place(tint).chroma) < HUELESS
     if white is None:
-        white = bool(neutral and K[PEAK].max() < _WHITE * S.max())
+        white = neutral and is_white(K, S)
     return Paint(paint_id, name, K, S, place(own), shown.hue, shown.chroma, neutral, white)
 
 
@@ -159,6 +164,15 @@ def as_paint(
 def of_tube(t: Tube, surface: Surface = USUAL) -> Paint:
     """A tube as a painter knows it. Remembered: a window asks at every turn."""
     return as_paint(t.id, t.short, t.K, t.S, surface, t.is_white)
+
+
+def by_name(paint: Paint, colours: Array) -> float:
+    """Degrees, 0..180, that a paint lies off the hues of colours Lab (n, 3), in the mean: how little a painter who
+    looks for them would reach for it. A grey has no hue to look for, and a neutral paint is none's."""
+    stands = [s for s in map(place, np.asarray(colours, dtype=float).reshape(-1, 3)) if s.chroma >= HUELESS]
+    if not stands:
+        return 0.0
+    return 90.0 if paint.neutral else float(np.mean([hues_apart(paint.hue, s.hue) for s in stands]))
 
 
 @dataclass(frozen=True, eq=False)

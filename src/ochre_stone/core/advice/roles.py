@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.advice.frame import HUELESS, SHOWS, Paint, Touch, as_paint, of_tube, touch, way
+from ochre_stone.core.advice.frame import HUELESS, SHOWS, Paint, Stands, Touch, as_paint, of_tube, touch, way
 from ochre_stone.core.advice.ways import StartPile
 from ochre_stone.core.colour.munsell import hue_value_chroma
 from ochre_stone.core.colour.relations import WARMEST, Warmth, warmth
@@ -20,7 +20,7 @@ from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube, tube
 
-_LITTLE_VALUE, _LITTLE_WARMTH, _LITTLE_CHROMA = 0.06, 0.1, 0.2
+_LITTLE_VALUE, _LITTLE_WARMTH, LITTLE_CHROMA = 0.06, 0.1, 0.2
 """Steps of value, of chroma along warm and cool, and of chroma below which a dose is not said to do it."""
 _NAMED = 0.75
 """How much of its way a dose of a warm paint may go to the cool side, or of a cool to the warm, and still be called
@@ -117,7 +117,7 @@ class Effect:
             said.append("lightens" if self.value > 0 else "darkens")
         if abs(self.warmth) >= _LITTLE_WARMTH:
             said.append("warms" if self.warmth > 0 else "cools")
-        if abs(self.chroma) >= _LITTLE_CHROMA:
+        if abs(self.chroma) >= LITTLE_CHROMA:
             said.append("strengthens" if self.chroma > 0 else "dulls")
         return ", ".join(said) or "hardly changes it"
 
@@ -136,11 +136,10 @@ def _effect(pile: StartPile, t: Tube, paint: Paint, tint: bool = False) -> Effec
 
 def warmth_gained(dose: Touch) -> float:
     """Munsell chroma that a dose brings toward warm, below 0 toward cool. White cools whatever is warm."""
-    paint, before = dose.paint, dose.before
+    paint = dose.paint
     along = dose.along(way(WARMEST))
     if paint.is_white:
-        warm = before.chroma > 1.0 and (before.hue <= _WARM_HUES[0] or before.hue >= _WARM_HUES[1])
-        return min(along, -_LITTLE_WARMTH) if warm else 0.0
+        return whitening(dose.before, dose.moved[1:])
     if paint.neutral:
         return min(along, 0.0)
     if paint.is_warm and not paint.is_brown and -_NAMED * dose.size <= along:
@@ -148,6 +147,14 @@ def warmth_gained(dose: Touch) -> float:
     if paint.is_cool and along <= _NAMED * dose.size:
         return min(along, -_LITTLE_WARMTH)
     return along
+
+
+def whitening(before: Stands, gained: Array) -> float:
+    """Munsell chroma that white takes from warm, 0 or below, of a move (2,) in hue and chroma: it cools whatever is
+    warm, and never warms."""
+    along = float(gained @ way(WARMEST))
+    warm = before.chroma > 1.0 and (before.hue <= _WARM_HUES[0] or before.hue >= _WARM_HUES[1])
+    return min(along, -_LITTLE_WARMTH) if warm else min(along, 0.0)
 
 
 def chroma_gained(dose: Touch) -> float:

@@ -4,7 +4,6 @@ The words are common practice, no source; the two schools of warm and cool are t
 traditional wheel, chroma is Munsell's.
 """
 
-import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -85,24 +84,6 @@ def lean(lab: Lab, than: Lab) -> str:
     if gaps[less] < -0.4:
         said.append(f"{'a little ' if gaps[less] > -1.2 else ''}less {less}")
     return ", ".join(said) or "the same in hue"
-
-
-_PALER = 0.8
-"""Share of its chroma over lightness that a warm colour keeps at most where it has cooled by growing paler."""
-
-
-def cooled_by_paling(before: Lab, after: Lab) -> bool:
-    """Whether a warm colour has grown so much paler that it is cooler to the eye, though its hue may turn a little to
-    yellow: by chroma over lightness (common practice, no source; the figure is a judgement).
-
-    >>> cooled_by_paling((30.0, 20.0, 20.0), (60.0, 18.0, 20.0))
-    True
-    """
-
-    def saturation(lab: Lab) -> float:
-        return math.hypot(lab[1], lab[2]) / max(lab[0], 1.0)
-
-    return warmth(before) > 0 and saturation(after) < _PALER * saturation(before)
 
 
 def warmth(lab: Lab, school: Warmth = "leans-red") -> float:

@@ -131,7 +131,8 @@ class EaselPage(QDialog):
             return [verdict_words(now)]
         first = "Add" if c.verdict == "add" else f"Keep {kept_words(c.keep)} of the pile, add"
         made = [f"Make {words}" for words in makings(self.studio.document, now)]
-        return [*made, f"{first}, half first:" if c.half_first else f"{first}:", *addition_list(now)]
+        why = [c.why] if c.why else []
+        return [*made, f"{first}, half first:" if c.half_first else f"{first}:", *addition_list(now), *why]
 
     # What is done
 

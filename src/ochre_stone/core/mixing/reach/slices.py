@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.advice.frame import by_name, of_tube
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Array, as_lab
@@ -161,6 +162,10 @@ def _reached(search: Searcher, goal: Array, keep: int = 60) -> NoteReach:
     return NoteReach(as_lab(goal), as_lab(lab), float(ciede2000(lab, goal)))
 
 
+_PER_DEGREE = 0.02
+"""What a degree of hue off the notes weighs against one CIEDE2000 that they stay off."""
+
+
 @dataclass(frozen=True)
 class Addition:
     """What one more tube would bring."""
@@ -170,6 +175,8 @@ class Addition:
     """Notes that it brings in reach."""
     left: float
     """Sum over the notes outside of how far off they stay, CIEDE2000 beyond the limit."""
+    off_name: float = 0.0
+    """Degrees by which its hue lies off theirs: of tubes that bring as much, a painter reaches for the nearest."""
 
 
 def additions(
@@ -196,7 +203,8 @@ def additions(
     promising = sorted(searches, key=lambda s: s[0])[:_PROMISING]
     for i, (_, new, search) in enumerate(promising):
         after = np.minimum(before, [_reached(search, goal, 16).far for goal in lab])
-        gained = int(((before > REACH) & (after <= REACH)).sum())
-        out.append(Addition(new, gained, float(np.maximum(after - REACH, 0).sum())))
+        gain = (before > REACH) & (after <= REACH)
+        name = by_name(of_tube(new, surface or USUAL), lab[gain] if gain.any() else lab)
+        out.append(Addition(new, int(gain.sum()), float(np.maximum(after - REACH, 0).sum()), name))
         progress(0.5 + 0.5 * (i + 1) / len(promising))
-    return sorted(out, key=lambda a: (-a.gained, a.left))
+    return sorted(out, key=lambda a: (-a.gained, a.left + _PER_DEGREE * a.off_name))

@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
+from ochre_stone.core.advice.frame import by_name, of_tube
 from ochre_stone.core.colour.spaces import Array
 from ochre_stone.core.errors import OchreError
 from ochre_stone.core.mixing.recipe.nearness import REACH
@@ -28,6 +29,9 @@ _CHUNK = 1500
 _SECONDS = 30.0
 _PER_HAZARD, _PER_FUGITIVE = 0.15, 0.15
 """What a hazardous or fugitive tube weighs against one more tube, where it is to be avoided if that costs nothing."""
+_PER_NAME = 0.02
+"""What a quarter turn of hue off the nearest note weighs: of palettes that reach as much, the one that a painter would
+lay out."""
 _STEPS = 6
 """Grid of mixtures from which each choice is searched."""
 _FAR = 45.0
@@ -101,6 +105,7 @@ def smallest_palette(
             weight[i] += 0.05 * w.price.get(t.id, top) / top
         weight[i] += _PER_HAZARD * (w.avoid_hazards and bool(hazards(t)))
         weight[i] += _PER_FUGITIVE * (w.avoid_fugitive and not lasts(t))
+        weight[i] += _PER_NAME * min(by_name(of_tube(t, w.surface), c) for c in lab) / 90 if len(lab) else 0.0
     # Even all of these together must weigh less than one tube more.
     weight = 1 + (weight - 1) / max(1.0, (weight - 1).sum() * 1.01)
     return _solved(choices, pool, locked, weight, w.size, impossible)

@@ -4,49 +4,20 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ochre_stone.core.colour.munsell import hue_value_chroma
+from ochre_stone.core.advice.did import verbs, white_did
+from ochre_stone.core.advice.frame import is_white
 from ochre_stone.core.colour.reading import read
-from ochre_stone.core.colour.relations import cooled_by_paling, shift, warmth
+from ochre_stone.core.colour.relations import shift
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.mixing.recipe.nearness import NEAR, OUT, nearness
 from ochre_stone.core.paint.optics import Surface, layer_lab
-from ochre_stone.core.paint.tubes import PEAK
 
 ReasonItem = tuple[str, tuple[Array, Array], float, bool]
 """Name, (K, S), parts, is a pile of the picture."""
-_COOLS, _DULLS, _WHITE = 0.006, 0.1, 0.05
-"""Least loss of warmth and of Munsell chroma told of white; most absorption of a white against its scattering."""
 _OLIVE, _QUIET = (85.0, 110.0), 16.0
 """CIELAB hue, and most chroma, of an olive that looks green by its neighbours only."""
 _TOO = {"warmer": "too warm", "cooler": "too cool", "redder": "too red", "yellower": "too yellow", "bluer": "too blue",
         "greener": "too green"}  # fmt: skip
-
-
-def _effect(without: Array, whole: Array) -> str:
-    """The strongest thing that adding a paint did, in one verb."""
-    L0, C0, h0 = (float(x) for x in lch(without))
-    L1, C1, h1 = (float(x) for x in lch(whole))
-    turn = (h1 - h0 + 180) % 360 - 180 if min(C0, C1) > 3 else 0.0
-    swing = np.radians(turn) * np.sqrt(C0 * C1)
-    strength = {"light": abs(L1 - L0) * 1.2, "chroma": abs(C1 - C0), "hue": abs(float(swing))}
-    kind = max(strength, key=lambda k: strength[k])
-    if kind == "light":
-        return "lightens" if L1 > L0 else "darkens"
-    if kind == "chroma":
-        return "strengthens" if C1 > C0 else "dulls"
-    way = shift(as_lab(whole), as_lab(without))
-    return {"warmer": "warms", "cooler": "cools"}.get(way, f"makes it {way}")
-
-
-def white_does(without: Array, whole: Array) -> str:
-    """Everything that white did: it cools and dulls what it lightens, wherever it does."""
-    said, before, after = ["lightens"], as_lab(without), as_lab(whole)
-    colder = warmth(after) < warmth(before) - _COOLS and shift(after, before) == "cooler"
-    if colder or cooled_by_paling(before, after):
-        said.append("cools")
-    if float(hue_value_chroma(whole)[2]) < float(hue_value_chroma(without)[2]) - _DULLS:
-        said.append("dulls")
-    return in_a_row(said)
 
 
 def in_a_row(words: Sequence[str]) -> str:
@@ -63,11 +34,6 @@ def by_neighbours(lab: Array) -> str:
     _, C, h = (float(x) for x in lch(lab))
     quiet = _OLIVE[0] <= h <= _OLIVE[1] and C <= _QUIET
     return "olive, green beside warm colours" if quiet and "olive" in read(as_lab(lab)).name else ""
-
-
-def is_white(K: Array, S: Array) -> bool:
-    """A paint that scatters and hardly absorbs."""
-    return float(K[PEAK].max()) < _WHITE * float(S.max())
 
 
 def miss(lab: Array, target: Array) -> str:
@@ -100,7 +66,7 @@ def explain(
             continue
         rest = total - parts
         without = layer_lab((K * total - k * parts) / rest, (S * total - s * parts) / rest, surface)
-        does = (white_does if white else _effect)(without, lab)
+        does = in_a_row(white_did(without, lab)) if white else verbs(without, lab)[0]
         if name == base[0]:
             carries += f": it {does}"
         else:

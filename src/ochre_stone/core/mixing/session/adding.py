@@ -14,11 +14,12 @@ from typing import Literal
 
 import numpy as np
 
+from ochre_stone.core.advice.did import verbs, white_did
+from ochre_stone.core.advice.frame import is_white
 from ochre_stone.core.colour.difference import ciede2000
-from ochre_stone.core.colour.relations import shift
-from ochre_stone.core.colour.spaces import Array, Lab, as_lab, lch
+from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.mixing.recipe.hand import USUAL_HAND, Hand
-from ochre_stone.core.mixing.recipe.reasons import is_white, white_does
+from ochre_stone.core.mixing.recipe.reasons import in_a_row
 from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source
 from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube, strength_of
@@ -217,21 +218,12 @@ def _sets_the_value(colours: Sequence[Array]) -> int:
 def _does(before: Array, after: Array, white: bool, sets: bool, said: set[str]) -> str:
     """What an addition does, each thing said once in a list: the strongest that was not said yet."""
     if white and after[0] > before[0]:
-        words = white_does(before, after)
+        words = in_a_row(white_did(before, after))
         return f"sets the value: {words}" if sets else words
     if sets:
         return "sets the value"
-    L0, C0, h0 = (float(x) for x in lch(before))
-    L1, C1, h1 = (float(x) for x in lch(after))
-    turn = abs(np.radians((h1 - h0 + 180) % 360 - 180)) * np.sqrt(C0 * C1)
-    way = shift(as_lab(after), as_lab(before)) if min(C0, C1) > 2 else ""
-    ranked = sorted(
-        [(abs(L1 - L0) * 1.2, "lightens" if L1 > L0 else "darkens"),
-         (abs(C1 - C0), "brings the colour" if C1 > C0 else "dulls"),
-         (float(turn), f"makes it {way}" if way else "turns the hue")],
-        reverse=True,
-    )  # fmt: skip
-    new = next((words for _, words in ranked if words not in said), "")
+    ranked = ["brings the colour" if words == "strengthens" else words for words in verbs(before, after)]
+    new = next((words for words in ranked if words not in said), "")
     said.add(new)
     return new or "a little more of the same"
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipe_of, recipes
-from ochre_stone.core.mixing.recipe.nearness import NEAR, REACH, nearness
+from ochre_stone.core.mixing.recipe.nearness import NEAR, OUT, REACH, nearness
 from ochre_stone.core.mixing.recipe.recipe import TINT, Recipe, Source
 from ochre_stone.core.mixing.recipe.search import VALUE_ALONE
 from ochre_stone.core.mixing.recipe.sources import Terms
@@ -151,7 +151,7 @@ class Drafter:
                 piles.append(Pile(pile_id, goal, chosen, tuple(rest), reachable, n, True))
             else:
                 piles.append(Pile(pile_id, goal, found[0], tuple(found[1:]), reachable, n))
-        return Draft(row, _told(begun, piles), tuple(piles), there)
+        return Draft(row, begun.kit, tuple(piles), there)
 
     def _find(
         self,
@@ -172,7 +172,7 @@ class Drafter:
                 return found[0].de00 <= REACH, found
         if grey is not None:
             answer = from_neutral(target, within, grey, ml)
-            if answer[1][0].de00 <= REACH:
+            if nearness(goal.lab, answer[1][0].lab).grade != OUT:
                 return answer
             near, straight = self._from_tubes(goal, within, allowed, tints, ml)
             if straight[0].de00 < answer[1][0].de00 - CLEANER:
@@ -239,14 +239,3 @@ def _wanted(pin: Pin, goal: PileTarget) -> bool:
 def _paints(allowed: Kit, tints: Sequence[str]) -> tuple[Tube, ...]:
     """The tubes that tint piles, by their ids, are made of."""
     return tuple(t for t in allowed.tubes if f"{TINT}{t.id}" in tints)
-
-
-def _told(begun: _Begun, piles: Sequence[Pile]) -> Kit:
-    """The kit of a row, with what is said of piles that do not go on from its neutral."""
-    grey = begun.grey
-    straight = [p for p in piles if grey is not None and all(i.id != grey.id for i in p.recipe.ingredients)]
-    if not straight:
-        return begun.kit
-    count = "every pile" if len(straight) == len(piles) else f"{len(straight)} of {len(piles)} piles"
-    verb = "is" if len(straight) == 1 or len(straight) == len(piles) else "are"
-    return replace(begun.kit, words=f"{begun.kit.words}; {count} {verb} cleaner from tubes")

@@ -26,13 +26,14 @@ from ochre_stone.core.mixing.recipe.reasons import in_a_row
 from ochre_stone.core.mixing.recipe.recipe import NEUTRAL, Recipe, Source
 from ochre_stone.core.mixing.recipe.search import Found
 from ochre_stone.core.mixing.recipe.sources import Sources, Terms
+from ochre_stone.core.mixing.strings.targets import NO_NEUTRAL
 from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube
 
 GREY_ENOUGH, LEANS = 0.6, 1.2
 """Most Munsell chroma of a neutral; and of what is taken for one, and said to lean, where there is none."""
 CLEANER = 1.5
-"""CIEDE2000 by which a pile from tubes must come nearer than one from the neutral, where that does not match."""
+"""CIEDE2000 by which a pile from tubes must come nearer than one from the neutral, where that is not even near."""
 _ROUNDED = 24
 _LEAST = 0.08
 """Least share of the neutral in a pile: less is not mixed from it."""
@@ -150,7 +151,7 @@ def _counted(grey: Grey, lightness: float, surface: Surface) -> tuple[float, Arr
 def neutral_words(neutral: Source | None, tubes: Sequence[Tube], surface: Surface = USUAL) -> str:
     """What is said of a string's neutral: of what it is mixed, and which way it leans where it is no true grey."""
     if neutral is None:
-        return "this palette has no neutral: its piles start from tubes"
+        return f"{NO_NEUTRAL}: its piles start from tubes"
     short = {t.id: t.short for t in tubes}
     said = f"a neutral of {in_a_row([short[i] for i, _ in neutral.parts])}"
     seen = read(layer_lab(*neutral.spectra(tubes), surface))

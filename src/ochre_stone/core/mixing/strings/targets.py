@@ -19,7 +19,8 @@ from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightne
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.curves import MonotoneCurve
 from ochre_stone.core.mixing.recipe.nearness import Nearness, nearness
-from ochre_stone.core.mixing.recipe.recipe import Recipe, Source
+from ochre_stone.core.mixing.recipe.reasons import in_a_row
+from ochre_stone.core.mixing.recipe.recipe import NEUTRAL, Recipe, Source
 from ochre_stone.core.mixing.strings.kindred import kindred
 from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID, Rule, shape, span
 
@@ -31,6 +32,7 @@ _MERGE = 0.25  # notes closer than this in value are one point of the curve
 TOUCH, STEP = 2.0, 1.5
 """CIEDE2000 within which two notes are one pile (seen only side by side), and the value step that a painter bridges
 with the brush (common practice, no source)."""
+NO_NEUTRAL = "this palette has no neutral"
 _FADE = 0.75  # chroma left one value step beyond the notes: highlights and shadows are more neutral (common practice)
 
 
@@ -87,6 +89,17 @@ class MixString:
     """The tubes that the method allows, in words."""
     mother: str = ""
     """Id of the tube that goes into every pile, if any."""
+
+    @property
+    def kit_words(self) -> str:
+        """The tubes that the method allows, and which piles are cleaner without its neutral, by their names."""
+        on = [any(i.id.startswith(NEUTRAL) for i in p.recipe.ingredients) for p in self.piles]
+        if self.method != "neutral" or all(on) or not self.kit:
+            return self.kit
+        if not any(on):
+            return self.kit if NO_NEUTRAL in self.kit else f"{self.kit}; every pile is cleaner from tubes"
+        names = [p.name or p.id for p, goes_on in zip(self.piles, on, strict=True) if not goes_on]
+        return f"{self.kit}; {in_a_row(names)} {'is' if len(names) == 1 else 'are'} cleaner from tubes"
 
 
 def value_steps(low: float, high: float, steps: int) -> list[float]:

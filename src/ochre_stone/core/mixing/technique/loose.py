@@ -29,6 +29,9 @@ _BLACK, _ONE_SIDE, _LOUD, _UMBER = 12.0, 2.0, 2.0, 1.5
 """What practice has against a parent, in CIEDE2000: each degree of hue beyond so many from the colour; that it is a
 black or a grey; that both lie on one side of the hue; that it is strong where a grey is wanted; that it is an umber
 where more colour is."""
+_CARRIES = (30.0, 1.4, 105.0)
+"""Degrees of hue within which a parent carries a colour, how many times its chroma that has, and degrees beyond which
+the other greys it."""
 _LOUD_CHROMA, _HUED, _BLUE = 9.0, 1.5, 38.0
 """Chroma of a strong parent; chroma of a colour with a hue; degrees of the wheel within which a paint is a blue."""
 _LIVELY = 0.02
@@ -115,14 +118,18 @@ def at_value(tubes: Sequence[Tube], lightness: float, surface: Surface = USUAL) 
 
 def against(first: Paint, second: Paint, target: Lab | Array, has_blue: bool = True) -> float:
     """What practice has against two paints as the parents of a colour, in CIEDE2000: parents lie on either side of its
-    hue and near it, a black comes last where the palette ``has_blue``, and a grey is made of quiet paints (common
-    practice, no source)."""
+    hue and near it, or the one carries it and the other, from across, greys it; a black comes last where the palette
+    ``has_blue``, and a grey is made of quiet paints (common practice, no source)."""
     wanted, parents = place(target), [first, second]
     if wanted.chroma < _HUED:
         return sum(_LOUD for p in parents if p.chroma > _LOUD_CHROMA)
     out = 0.0
     if not has_blue:
         parents = [replace(p, hue=BLUE, neutral=False) if p.is_black else p for p in parents]
+    gaps = [hues_apart(p.hue, wanted.hue) for p in parents]
+    near, far = (0, 1) if gaps[0] < gaps[1] else (1, 0)
+    if gaps[near] <= _CARRIES[0] and parents[near].chroma >= _CARRIES[1] * wanted.chroma and gaps[far] >= _CARRIES[2]:
+        return _BLACK if parents[far].neutral else 0.0
     for p in parents:
         out += _UMBER if p.is_brown and wanted.chroma > p.chroma else 0.0
         out += _BLACK if p.neutral else _PER_DEGREE * max(hues_apart(p.hue, wanted.hue) - _FAR_HUE, 0.0)

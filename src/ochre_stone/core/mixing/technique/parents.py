@@ -11,7 +11,7 @@ import numpy as np
 from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.recipe.compete import Rounding, compete
-from ochre_stone.core.mixing.recipe.nearness import REACH
+from ochre_stone.core.mixing.recipe.nearness import REACH, VALUE_OFF
 from ochre_stone.core.mixing.recipe.parts import neighbours
 from ochre_stone.core.mixing.recipe.ranking import Means
 from ochre_stone.core.mixing.recipe.recipe import PARENT, Recipe, Source
@@ -27,6 +27,8 @@ _PER_PART, _PER_CHROMA, _PER_TURN = 0.15, 0.05, 0.25
 """What a part to count, and one CIELAB step of chroma and of hue, weigh against one L* of a parent."""
 _PER_NEW, _ONE_VALUE = 0.4, 0.2
 """What a parent that is not made yet weighs against one CIEDE2000; steps of value within which piles share parents."""
+_WORTH_WHITE = 1.0
+"""CIEDE2000 that white must bring a stirred pair nearer, to be put in."""
 _THERE, _NEAR = 1.0, 2.0
 """L* within which a parent is at the value as it comes, and by which it may miss it in countable parts."""
 
@@ -154,19 +156,37 @@ def by_parents(
         if len(bases) < 2:
             continue
         sources = Sources.of(terms, bases)
-        n = len(terms.tubes)
-        index = np.array([[n, n + 1]], dtype=np.intp)
-        start = np.sqrt(np.array([[pair.area, 1 - pair.area]]) * sources.paints.strength[index])
-        error, shares = sources.paints.refine(target, start / np.linalg.norm(start), index, 10, True)
         rounding = Rounding(sources.dosing(ml), 1, frozenset(b.id for b in bases))
-        field = compete(sources, target, [(0.0, Found(error, shares, index))], rounding, Means())
-        rows = np.flatnonzero((field.parts > 0).all(axis=1))
-        if len(rows):
-            row = int(rows[np.argmin(field.cost[rows])])
-            parts, at, lab = field.parts[row], field.index[row], field.lab[row]
-            recipe = sources.describe(target, parts, at, lab, True)
-            if recipe.de00 > REACH:
-                recipe = sources.describe(target, parts, at, lab, False)
-            cost = float(field.cost[row]) + pair.against + _PER_NEW * sum(b.id not in made for b in bases)
-            out.append((cost, recipe))
+        n = len(terms.tubes)
+        found = _combined(sources, target, (n, n + 1), (pair.area, 1 - pair.area), rounding)
+        if found is None:
+            continue
+        if found[1].value_error < -VALUE_OFF and terms.white is not None:  # stirring took light: white brings it back
+            white = terms.tubes.index(terms.white)
+            share = (0.85 * pair.area, 0.85 * (1 - pair.area), 0.15)
+            lifted = _combined(sources, target, (n, n + 1, white), share, rounding)
+            if lifted is not None and lifted[1].de00 < found[1].de00 - _WORTH_WHITE:
+                found = lifted
+        cost, recipe = found
+        out.append((cost + pair.against + _PER_NEW * sum(b.id not in made for b in bases), recipe))
     return [r for _, r in sorted(out, key=lambda pair: pair[0])[:count]]
+
+
+def _combined(
+    sources: Sources, target: Array, of: tuple[int, ...], share: tuple[float, ...], rounding: Rounding
+) -> tuple[float, Recipe] | None:
+    """What the best mixture of all of the sources ``of`` costs, begun from their shares, and its recipe; None where
+    none can be counted."""
+    index = np.array([of], dtype=np.intp)
+    start = np.sqrt(np.array([share]) * sources.paints.strength[index])
+    error, shares = sources.paints.refine(target, start / np.linalg.norm(start), index, 10, True)
+    field = compete(sources, target, [(0.0, Found(error, shares, index))], rounding, Means())
+    rows = np.flatnonzero((field.parts > 0).sum(axis=1) == len(of))
+    if not len(rows):
+        return None
+    row = int(rows[np.argmin(field.cost[rows])])
+    parts, at, lab = field.parts[row], field.index[row], field.lab[row]
+    recipe = sources.describe(target, parts, at, lab, True)
+    if recipe.de00 > REACH:
+        recipe = sources.describe(target, parts, at, lab, False)
+    return float(field.cost[row]), recipe

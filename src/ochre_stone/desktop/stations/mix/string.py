@@ -232,7 +232,7 @@ class StringPage:
         whole = subject in ("", "shadows") or string_id in ("distance", "sky-ladder")
         enable(self.apart, "This string stays one: it is no subject of its own." if whole else "")
         made = self.piles.found()
-        kit = f" Here: {made[0].kit}." if made is not None and made[0].kit else ""
+        kit = f" Here: {made[0].kit_words}." if made is not None and made[0].kit else ""
         self.about.setText(METHODS[how.method][1] + kit)
         shown = self.compared.answer is not None
         self.rows.setVisible(shown)
