@@ -308,6 +308,25 @@ class Strings(MixCase):
         self.assertEqual(self.studio.document.mix, first.mix)
         self.assertEqual(self.studio.document.mixed.strings, first.mixed.strings)
 
+    def test_one_neutral_for_all_strings(self):
+        page = self.page("String")
+        self.take("skin-2")
+        page.method.setCurrentIndex(page.method.findData("neutral"))
+        page.method.activated.emit(0)
+        self.settle()
+        self.assertIn("a neutral of white and black", page.about.text())
+        self.click(page.all_so)
+        self.settle()
+        strings = self.studio.document.mixed.strings
+        self.assertEqual({s.method for s in strings}, {"neutral"})
+        self.assertFalse(page.all_so.isEnabled())
+        straight = [p.name for s in strings if s.id == "skin" for p in s.piles if p.recipe.why.startswith("Cleaner")]
+        for name in straight:
+            self.assertIn(name, page.about.text())
+        self.studio.undo.undo()
+        self.settle()
+        self.assertEqual(self.studio.document.mix.of_string("sky").method, "nearest")
+
     def test_two_methods_side_by_side(self):
         page = self.page("String")
         self.take("skin-2")

@@ -86,6 +86,22 @@ class Effects(unittest.TestCase):
             white = next(e for e in found.tubes if e.tube.is_white)
             self.assertIn("lightens", white.words, p.id)
 
+    def test_all_four_are_answered_on_all_palettes_and_roles_agree(self):
+        for p in PALETTES.values():
+            found = answers(*middle(p.tubes), p.tubes)
+            self.assertTrue(all(found.ways.values()), (p.id, [k for k, v in found.ways.items() if not v]))
+            warm = {r.tube.id for r in roles(p.tubes) if r.warm}
+            for kind, way in found.ways.items():
+                if kind.endswith(
+                    "warms"
+                ):  # what is drawn at the warm side is not said to cool, nor the other way round
+                    self.assertLessEqual({e.tube.id for e in way if not e.tint}, warm, (p.id, kind))
+        rose = {
+            e.tube.id: e.words
+            for e in answers(*middle(palette("three-primaries").tubes), palette("three-primaries").tubes).tubes
+        }
+        self.assertIn("darkens, warms", rose["quinacridone-rose"])
+
     def test_the_colour_asked_about_is_a_warm_halftone(self):
         for p in PALETTES.values():
             _, value, chroma, _ = hue_value_chroma(layer_lab(*middle(p.tubes)))

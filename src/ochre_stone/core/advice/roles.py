@@ -8,7 +8,7 @@ What a tube does is computed by adding a little of it.
 
 import functools
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -210,7 +210,7 @@ class Answers:
 
 def answers(K: Array, S: Array, tubes: Sequence[Tube], surface: Surface = USUAL) -> Answers:
     """Which tubes lighten and warm, lighten and cool, darken and warm, darken and cool a mixture with K and S (36,)."""
-    found = effects(K, S, tubes, surface)
+    found = _with_crimson(effects(K, S, tubes, surface), surface)
     ways = {kind: [e for e in found if e.kind == kind] for kind in FOUR}
     if not all(ways.values()):
         white = next((t for t in tubes if t.is_white), tube("titanium-white"))
@@ -219,6 +219,19 @@ def answers(K: Array, S: Array, tubes: Sequence[Tube], surface: Surface = USUAL)
         tints.sort(key=lambda e: -abs(e.warmth))
         ways = {kind: ways[kind] or [e for e in tints if e.kind == kind][:2] for kind in FOUR}
     return Answers(found, ways, [e for e in found if not e.kind])
+
+
+def _with_crimson(found: list[Effect], surface: Surface) -> list[Effect]:
+    """Effects on a palette: a crimson is its warm dark where it has no warmer one, as its role is."""
+    if any(e.kind == FOUR[2] for e in found):
+        return found
+    crimson = {e.tube.id for e in found if not _has_side(of_tube(e.tube, surface)) and e.value < 0}
+    return [replace(e, warmth=max(e.warmth, _LITTLE_WARMTH)) if e.tube.id in crimson else e for e in found]
+
+
+def _has_side(paint: Paint) -> bool:
+    """Whether a paint is warm or cool by its name, or a white or a grey."""
+    return paint.is_warm or paint.is_cool or paint.neutral
 
 
 def _tint(t: Tube, white: Tube, surface: Surface) -> Paint:

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.mixing.technique.lighter import Move
 from ochre_stone.desktop.widgets import theme
+from ochre_stone.desktop.widgets.parts import set_tip
 from ochre_stone.desktop.widgets.shapes import halves, pile
 from ochre_stone.desktop.widgets.theme import sized
 
@@ -29,6 +30,7 @@ class MovesView(QWidget):
         self._before, self._rows = before, list(zip(moves, does, strict=True))
         said = [f"with {m.kind}: {m.words}; {words}" for m, words in self._rows]
         self.setAccessibleDescription("; ".join(said) or "no way of this palette gets there")
+        set_tip(self, "\n".join(said))
         self.setFixedHeight(self.sizeHint().height())
         self.update()
 

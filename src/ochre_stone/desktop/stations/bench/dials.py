@@ -36,7 +36,7 @@ class DialsPart:
         self.box = QWidget()
         grid = QGridLayout(self.box)
         grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(4)
+        grid.setSpacing(3)
         rows: tuple[list[str], list[str]] = ([w for w in WAYS if w not in HUES and w != "chalkier"], list(HUES))
         for r, row in enumerate(rows):
             for k, word in enumerate(row):

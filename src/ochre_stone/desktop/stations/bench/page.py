@@ -25,7 +25,7 @@ class BenchPage:
         self.view.hint = "Take a paint in hand at the right and press: each press is a touch, held for more."
         self.view.pile_taken.connect(work.take)
         self.view.rung_opened.connect(work.keep_rung)
-        tray.rows.setSpacing(4)  # many rows, and none below the edge
+        tray.rows.setSpacing(3)  # many rows, and none below the edge
         self.paint = PaintPart(tray, keeping, piles, self.refresh)
         self.rows = RowPart(tray, work, self.refresh)
         self.around = AroundPart(tray, work, self.refresh)

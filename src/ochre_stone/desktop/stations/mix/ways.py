@@ -217,5 +217,5 @@ def does_words(m: Move, before: Lab) -> str:
     chroma = "chroma kept" if abs(m.chroma) < 1.5 else f"chroma {m.chroma:+.0f}"
     warm = shift(m.lab, before) if abs(m.warmer) >= 0.03 else "as warm"
     short = "" if m.there else f"; only to value {numbers.short(float(value_of_lightness(m.lab[0])))}"
-    far = "" if m.is_near else f"another colour, {m.off:.0f} off: "
+    far = "" if m.is_near else f"goes {m.off:.0f} off, "
     return f"{far}{chroma}, {warm}{short}"
