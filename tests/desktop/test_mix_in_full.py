@@ -324,7 +324,6 @@ class Strings(MixCase):
         for name in straight:
             self.assertIn(name, page.about.text())
         self.studio.undo.undo()
-        self.settle()
         self.assertEqual(self.studio.document.mix.of_string("sky").method, "nearest")
 
     def test_two_methods_side_by_side(self):

@@ -131,7 +131,8 @@ class PilePart:
     def _words(self, pile: BenchPile, lab: Lab, target: Lab | None) -> str:
         r = read(lab)
         inside = contents_words(pile, self.studio.document.bench.part_ml)
-        said = [f"<b>{numbers.value(r.value)} {r.name}</b>: {inside}."]
+        advised = self.work.advice is not None  # what is in it gives its room to what should go in
+        said = [f"<b>{numbers.value(r.value)} {r.name}</b>{'' if advised else f': {inside}'}."]
         if target is not None:
             c = compare(target, lab)
             step = numbers.school().difference(c.value_step)
