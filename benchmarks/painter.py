@@ -5,10 +5,11 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ochre_stone.core.colour.spaces import Array
+from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.mixing.correcting.belief import Belief, as_believed
 from ochre_stone.core.mixing.correcting.correct import AtHand, Handling, correct
 from ochre_stone.core.mixing.correcting.reading import PileSeen, mixed, unsure_within
+from ochre_stone.core.mixing.correcting.saying import worded
 from ochre_stone.core.mixing.correcting.words import seen_as
 from ochre_stone.core.mixing.recipe.dose import Dose, shrunk
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
@@ -160,7 +161,10 @@ def by_program(
             return mixed(again[0].ingredients, inside, hand)
 
         handling = Handling(planned, hand, ml, "value", HOME, noise, times, anew, batch > 0, how.words)
-        c = correct(belief, doses, goal, at_hand, handling, key)
+        if how.words:
+            c = worded(belief, doses, as_lab(lab), goal, at_hand, handling, said, key)
+        else:
+            c = correct(belief, doses, goal, at_hand, handling, key)
         out.verdicts.append(c.verdict)
         out.judged.append((c.sure, c.now, difference(palette.truth.lab(pile), goal)))
         if c.verdict in ("home", "leave") or out.corrections >= MOST:

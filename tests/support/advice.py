@@ -24,7 +24,7 @@ from ochre_stone.core.mixing.bench.rows import drift
 from ochre_stone.core.mixing.correcting.belief import Belief
 from ochre_stone.core.mixing.correcting.correct import AtHand, Handling
 from ochre_stone.core.mixing.correcting.reading import PileSeen, unsure_within
-from ochre_stone.core.mixing.correcting.saying import by_words
+from ochre_stone.core.mixing.correcting.saying import worded
 from ochre_stone.core.mixing.correcting.words import seen_as
 from ochre_stone.core.mixing.recipe.dose import Dose
 from ochre_stone.core.mixing.recipe.hand import Hand
@@ -152,8 +152,8 @@ def corrected(f: Fact) -> list[str]:
     hold += [AtHand(b.id, b.name, b.shares, within=unsure_within(b, hand), trouble=0.1) for b in tints]
     size = sum(d.volume for d in doses)
     how = Handling(size, hand, float(hand.enough(np.array(list(parts.values())))) / size, noise=noise, said_off=True)
-    found = by_words(known, doses, seen, goal, hold, how, said)
-    return [i.removeprefix(TINT) for i, _ in found.additions] if found is not None else []
+    found = worded(known, doses, seen, goal, hold, how, said, "p")
+    return [i.removeprefix(TINT) for i, _ in found.additions] if found.verdict in ("add", "cut") else []
 
 
 def strokes(f: Fact) -> list[str]:

@@ -169,7 +169,7 @@ def dulling(pile: StartPile, paints: Sequence[Paint], near: Sequence[float] = AC
 
 def across_rank(drop: float, gap: float, chroma: float) -> float:
     """How gladly a paint is taken to grey a colour: how straight it leads inward, -1..1, how far it lies from just
-    opposite_hue, and how strong it is."""
+    across, and how strong it is."""
     return drop * drop - _PER_ACROSS * gap - _PER_CHROMA * chroma
 
 
@@ -251,7 +251,7 @@ def cooling(pile: StartPile, paints: Sequence[Paint]) -> list[Touch]:
 
 
 def chalking(pile: StartPile, paints: Sequence[Paint]) -> list[Touch]:
-    """Whites: lightening, cooler and greyer at once."""
+    """Whites: lighter, cooler and greyer at once."""
     return lightening(pile, [p for p in paints if p.is_white])
 
 

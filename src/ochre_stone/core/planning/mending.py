@@ -15,7 +15,7 @@ from ochre_stone.core.mixing.correcting.belief import Belief, as_believed
 from ochre_stone.core.mixing.correcting.correct import HOME, AtHand, Correction, Handling, correct
 from ochre_stone.core.mixing.correcting.other import better_tube
 from ochre_stone.core.mixing.correcting.reading import PHOTO, READER, mixed, unsure_within
-from ochre_stone.core.mixing.correcting.saying import by_words, differs
+from ochre_stone.core.mixing.correcting.saying import worded
 from ochre_stone.core.mixing.correcting.words import said_of, said_words, seen_as
 from ochre_stone.core.mixing.recipe.dose import Dose, contents, shrunk, whole_of
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipes
@@ -302,20 +302,14 @@ def advise(document: Document, pile_id: str) -> Advice:
         words,
     )
     goal = goal_of(document, pile)
-    found = correct(known, last.doses, goal, sources, handling, batch_key(last))
-    if words:
-        found = _said_first(by_words(known, last.doses, last.lab, goal, sources, handling, said_of(last.said)), found)
+    key, said = batch_key(last), said_of(last.said) if words else []
+    if said:
+        found = worded(known, last.doses, last.lab, goal, sources, handling, said, key)
+    else:
+        found = correct(known, last.doses, goal, sources, handling, key)
     again = anew.recipe if found.verdict == "again" else None
     instead = _instead(document, pile, known, last) if found.verdict == "leave" else ""
     return Advice(found, tuple(sources), tuple(known.words()[:3]), again, instead)
-
-
-def _said_first(said: Correction | None, searched: Correction) -> Correction:
-    """What the words name, with what the search over all readings would take told beside it where that differs."""
-    if said is None or searched.verdict == "again":
-        return searched
-    other = searched if searched.verdict in ("add", "cut") and differs(said, searched) else None
-    return replace(said, sure=searched.sure, others=(other,) if other is not None else ())
 
 
 def _instead(document: Document, pile: Pile, known: Belief, last: PileReading) -> str:

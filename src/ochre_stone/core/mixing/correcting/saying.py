@@ -5,7 +5,8 @@ back. The figures of such a reading are too rough to search by; they fix the siz
 practice, no source). Where the search over all that was read would take something else, that is told beside it.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -25,7 +26,7 @@ from ochre_stone.core.advice.ways import (
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.mixing.correcting.belief import Belief
-from ochre_stone.core.mixing.correcting.correct import LARGEST, AtHand, Correction, Handling
+from ochre_stone.core.mixing.correcting.correct import LARGEST, AtHand, Correction, Handling, correct
 from ochre_stone.core.mixing.recipe.dose import Dose, contents
 from ochre_stone.core.mixing.recipe.recipe import TINT
 from ochre_stone.core.paint.optics import layer_lab
@@ -40,6 +41,8 @@ _OTHERS: dict[str, Callable[[StartPile, Sequence[Paint]], list[Touch]]] = {
 }  # fmt: skip
 _NO_TINT = ("too light", "too grey", "too chalky")
 """Words that no tint mends, for it is mostly white."""
+_NO_WHITE = (*_NO_TINT, "too cool")
+"""Words beside whose remedy no white goes in: it lightens, cools and chalks."""
 _SURER = 1.0
 """CIEDE2000 by which a neighbour must be expected to end nearer than what the word names first."""
 _PASSES = 0.6
@@ -215,12 +218,91 @@ _TURNS = {
 
 def _why(word: str, put: _Put) -> str:
     """Why this: "Too orange: ultramarine lies across from it."."""
-    across_from = "is the blue of this palette" if put.black else "lies across from it"
-    does = _TURNS.get(word, across_from)
     surer = f", surer here than {put.instead_of}" if put.instead_of else ""
-    return f"{word.capitalize()}: {put.source.name} {does}{surer}."
+    return f"{word.capitalize()}: {put.source.name} {_TURNS.get(word, _across_words(put.black))}{surer}."
+
+
+def _across_words(black: bool) -> str:
+    """Why a tube mends a hue: a black is the blue where there is none."""
+    return "is the blue of this palette" if black else "lies across from it"
 
 
 def differs(first: Correction, second: Correction) -> bool:
     """Whether two corrections put other things in; a tint counts as its tube."""
     return {i.removeprefix(TINT) for i, _ in first.additions} != {i.removeprefix(TINT) for i, _ in second.additions}
+
+
+def worded(
+    belief: Belief,
+    pile: Sequence[Dose],
+    seen: Lab,
+    target: Sequence[float] | Array,
+    at_hand: Sequence[AtHand],
+    how: Handling,
+    said: Sequence[tuple[str, str]],
+    seen_as: str = "",
+) -> Correction:
+    """What to do about a pile that was described in words; parameters as :func:`by_words` and :func:`correct.correct`.
+
+    The words fix the paints: what mends the loudest has to be in it. Within these the search over all that was read
+    and said finds how much; where that finds nothing, the dose is as large as the word. What the search would take
+    without that bound is told beside it. A new pile is begun, or nothing is found, as the search says.
+    """
+    searched = correct(belief, pile, target, at_hand, how, seen_as)
+    led = by_words(belief, pile, seen, target, at_hand, how, said)
+    if led is None or searched.verdict == "again":
+        return searched
+    mends = [_mending(word, belief, pile, at_hand) for word, _ in said[:_MOST_WORDS]]
+    white = set() if any(word in _NO_WHITE for word, _ in said) else {t.id for t in belief.tubes if t.is_white}
+    may = set().union(*mends) | white
+    found = searched
+    if not _keeps(found, mends[0], may):
+        within = [s for s in at_hand if set(_coloured(s, belief)) <= may]
+        found = correct(belief, pile, target, within, how, seen_as) if within else searched
+    if not _keeps(found, mends[0], may) or found.de00 > led.de00:
+        found = led
+    else:
+        found = replace(found, why=_why_of(said, mends, found, {t.id for t in belief.tubes if t.is_black}))
+    other = searched if searched.verdict in ("add", "cut") and differs(found, searched) else None
+    return replace(found, sure=searched.sure, others=(other,) if other is not None else ())
+
+
+def _mending(word: str, belief: Belief, pile: Sequence[Dose], at_hand: Sequence[AtHand]) -> dict[str, str]:
+    """Ids of tubes that mend a word, best first, with their short names."""
+    there, inside = {s.id for s in at_hand}, contents(pile)
+    at = {t.id: i for i, t in enumerate(belief.tubes)}
+    amounts = np.zeros(len(at))
+    for tube_id, v in inside.items():
+        amounts[at[tube_id]] += v
+    K, S = belief.spectra()
+    c = amounts / amounts.sum()
+    paints = [of_tube(t, belief.surface) for t in belief.tubes if t.id in there]
+    start = StartPile.of(c @ K, c @ S, [i for i, v in inside.items() if v > 0], belief.surface)
+    return {t.paint.id: t.paint.name for t in remedies(word, start, paints)[:_WEIGHED]}
+
+
+def _coloured(source: AtHand, belief: Belief) -> list[str]:
+    """Ids of the tubes in a source; of a tint without its white, which comes along."""
+    whites = {t.id for t in belief.tubes if t.is_white}
+    return [i for i, _ in source.shares if not (i in whites and len(source.shares) > 1)]
+
+
+def _keeps(found: Correction, first: Mapping[str, str], may: AbstractSet[str]) -> bool:
+    """Whether a correction puts in what mends the loudest word, and nothing that mends none."""
+    put = {i.removeprefix(TINT) for i, _ in found.additions}
+    return found.verdict in ("add", "cut") and bool(put & set(first)) and put <= may
+
+
+def _why_of(
+    said: Sequence[tuple[str, str]], mends: Sequence[Mapping[str, str]], found: Correction, blacks: AbstractSet[str]
+) -> str:
+    """Why just these paints, word by word."""
+    names = {i.removeprefix(TINT): n for (i, _), n in zip(found.additions, found.names, strict=True)}
+    out = []
+    for (word, _), tubes in zip(said, mends, strict=False):
+        put = next((i for i in tubes if i in names), None)
+        if put is not None:
+            first = next(iter(tubes))
+            surer = f", surer here than {tubes[first]}" if put != first else ""
+            out.append(f"{word.capitalize()}: {names[put]} {_TURNS.get(word, _across_words(put in blacks))}{surer}.")
+    return " ".join(out)
