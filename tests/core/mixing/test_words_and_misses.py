@@ -12,7 +12,8 @@ from ochre_stone.core.colour.munsell import lightness_of_value
 from ochre_stone.core.colour.relations import WARMTHS, shift, warmer, warmth
 from ochre_stone.core.mixing.correcting.words import addition_words, volume_words
 from ochre_stone.core.mixing.recipe.finding import Wishes, recipe_of, recipes
-from ochre_stone.core.mixing.recipe.reasons import in_a_row, miss
+from ochre_stone.core.mixing.recipe.reasons import miss
+from ochre_stone.core.mixing.recipe.recipe import in_a_row
 from ochre_stone.core.mixing.recipe.search import Searcher
 from ochre_stone.core.mixing.recipe.sources import Terms
 from ochre_stone.core.mixing.session.adding import adding, pool

@@ -10,6 +10,7 @@ from ochre_stone.core.colour.reading import read
 from ochre_stone.core.colour.relations import shift
 from ochre_stone.core.colour.spaces import Array, as_lab, lch
 from ochre_stone.core.mixing.recipe.nearness import NEAR, OUT, nearness
+from ochre_stone.core.mixing.recipe.recipe import in_a_row
 from ochre_stone.core.paint.optics import Surface, layer_lab
 
 ReasonItem = tuple[str, tuple[Array, Array], float, bool]
@@ -18,15 +19,6 @@ _OLIVE, _QUIET = (85.0, 110.0), 16.0
 """CIELAB hue, and most chroma, of an olive that looks green by its neighbours only."""
 _TOO = {"warmer": "too warm", "cooler": "too cool", "redder": "too red", "yellower": "too yellow", "bluer": "too blue",
         "greener": "too green"}  # fmt: skip
-
-
-def in_a_row(words: Sequence[str]) -> str:
-    """Words as they are read out.
-
-    >>> in_a_row(["white", "red", "blue"]), in_a_row(["white"])
-    ('white, red and blue', 'white')
-    """
-    return " and ".join([", ".join(words[:-1]), words[-1]] if len(words) > 1 else words)
 
 
 def by_neighbours(lab: Array) -> str:

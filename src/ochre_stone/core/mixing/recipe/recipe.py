@@ -128,6 +128,15 @@ def parts_words(parts: float) -> str:
     return f"{f'{whole:.0f}' if whole else ''}{_FRACTIONS[rest]}" if rest in _FRACTIONS else f"{parts:g}"
 
 
+def in_a_row(words: Sequence[str]) -> str:
+    """Words as they are read out.
+
+    >>> in_a_row(["white", "red", "blue"]), in_a_row(["white"])
+    ('white, red and blue', 'white')
+    """
+    return " and ".join([", ".join(words[:-1]), words[-1]] if len(words) > 1 else words)
+
+
 def count_words(parts: float) -> str:
     """So many parts, counted.
 

@@ -19,8 +19,7 @@ from ochre_stone.core.advice.frame import is_white
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.spaces import Array, Lab, as_lab
 from ochre_stone.core.mixing.recipe.hand import USUAL_HAND, Hand
-from ochre_stone.core.mixing.recipe.reasons import in_a_row
-from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source
+from ochre_stone.core.mixing.recipe.recipe import BODY, Ingredient, Recipe, Source, in_a_row
 from ochre_stone.core.paint.optics import USUAL, Surface, layer_lab
 from ochre_stone.core.paint.tubes import Tube, strength_of
 

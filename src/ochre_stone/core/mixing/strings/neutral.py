@@ -22,8 +22,7 @@ from ochre_stone.core.mixing.recipe.finding import Wishes, onward_rows, recipes,
 from ochre_stone.core.mixing.recipe.nearness import REACH
 from ochre_stone.core.mixing.recipe.parts import LEVELS, MOST_PARTS, reduce_parts
 from ochre_stone.core.mixing.recipe.ranking import Means
-from ochre_stone.core.mixing.recipe.reasons import in_a_row
-from ochre_stone.core.mixing.recipe.recipe import NEUTRAL, Recipe, Source
+from ochre_stone.core.mixing.recipe.recipe import NEUTRAL, Recipe, Source, in_a_row
 from ochre_stone.core.mixing.recipe.search import Found
 from ochre_stone.core.mixing.recipe.sources import Sources, Terms
 from ochre_stone.core.mixing.strings.targets import NO_NEUTRAL

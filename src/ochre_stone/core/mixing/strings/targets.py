@@ -19,8 +19,7 @@ from ochre_stone.core.colour.munsell import lightness_of_value, value_of_lightne
 from ochre_stone.core.colour.spaces import Array, as_lab
 from ochre_stone.core.curves import MonotoneCurve
 from ochre_stone.core.mixing.recipe.nearness import Nearness, nearness
-from ochre_stone.core.mixing.recipe.reasons import in_a_row
-from ochre_stone.core.mixing.recipe.recipe import NEUTRAL, Recipe, Source
+from ochre_stone.core.mixing.recipe.recipe import NEUTRAL, Recipe, Source, in_a_row
 from ochre_stone.core.mixing.strings.kindred import kindred
 from ochre_stone.core.mixing.strings.subjects import RULE_BY_ID, Rule, shape, span
 
