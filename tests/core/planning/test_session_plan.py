@@ -15,7 +15,7 @@ from ochre_stone.core.masses.plan import Mass
 from ochre_stone.core.mixing.correcting.correct import HOME
 from ochre_stone.core.mixing.recipe.dose import Dose, contents, weighed
 from ochre_stone.core.planning import planning, rows
-from ochre_stone.core.planning.advising import advice_lines
+from ochre_stone.core.planning.advising import advice_lines, verdict_words
 from ochre_stone.core.planning.benching import with_planned
 from ochre_stone.core.planning.blocking import mass_colours, stages, why
 from ochre_stone.core.planning.massing import fine_masses
@@ -195,9 +195,14 @@ class Mending(unittest.TestCase):
         for said in ("too light", "too dark", "too red", "too blue", "too strong"):
             for how in ("a little", "clearly"):
                 d = with_words(DEMO, "skin-3", [(said, how)])
-                c = advise(d, "skin-3").correction
+                advice = advise(d, "skin-3")
+                c = advice.correction
                 self.assertNotEqual(c.verdict, "home", (said, how))
                 self.assertLess(c.de00, c.now + 0.6)
+                if c.de00 >= c.now:  # the least dose, and nothing better is promised of it
+                    self.assertEqual(len(c.additions), 1)
+                    self.assertLess(c.growth, 1.06)
+                    self.assertNotIn("nearer", verdict_words(advice))
                 self.assertTrue(c.why.startswith(said.capitalize()), c.why)
 
     def test_a_match_is_told_and_a_hopeless_one_begun_again(self):

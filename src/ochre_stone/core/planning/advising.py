@@ -3,7 +3,7 @@
 from ochre_stone.core.colour.munsell import value_of_lightness
 from ochre_stone.core.colour.spaces import Lab
 from ochre_stone.core.document.document import Document
-from ochre_stone.core.mixing.correcting.correct import HOME
+from ochre_stone.core.mixing.correcting.correct import HOME, Correction
 from ochre_stone.core.mixing.correcting.words import addition_words
 from ochre_stone.core.mixing.recipe.dose import whole_of
 from ochre_stone.core.mixing.recipe.recipe import TINT_WHITE, count_words
@@ -12,6 +12,8 @@ from ochre_stone.core.planning.mending import Advice, goal_of, held, readings_of
 
 _TIMES = {1: "once", 2: "twice"}
 _CUT = {0.5: "half", 1 / 3: "a third"}
+_GROWS, _SMALL, _NEARER = 1.05, 1.1, 0.05
+"""Growth that is told, and up to which one addition is small; CIEDE2000 from which it leads nearer."""
 
 
 def verdict_words(now: Advice) -> str:
@@ -27,7 +29,14 @@ def verdict_words(now: Advice) -> str:
         return "Start this one again: a new pile is expected to end nearer than anything added to it."
     if c.verdict == "cut":
         return f"Cut the pile first, and go on with {kept_words(c.keep)} of it: whole it would grow too large."
-    return "One small addition brings it home." if c.de00 <= HOME else "This brings it nearer; look again after."
+    if c.de00 <= HOME:
+        return f"{'One small addition' if len(c.additions) == 1 and c.growth <= _SMALL else 'This'} brings it home."
+    return "This brings it nearer; look again after." if _leads_nearer(c) else "Put the least in and look again."
+
+
+def _leads_nearer(c: Correction) -> bool:
+    """Whether less than the least dose is not what is wanted."""
+    return c.de00 < c.now - _NEARER
 
 
 def other_words(now: Advice) -> str:
@@ -112,9 +121,10 @@ def advice_lines(document: Document, pile: Pile, now: Advice) -> list[str]:
     keep = f"keep {kept_words(c.keep)}, then add" if c.keep < 1 else "add"
     first = f"Counting the pile as {count_words(_whole(document, pile))}: {keep} {' and '.join(addition_list(now))}."
     made = [f"Make first: {'; '.join(words)}."] if (words := makings(document, now)) else []
-    then = f"then {c.de00:.1f}" if c.de00 < c.now - 0.05 else "and less cannot be dosed: look after it"
+    then = f"then {c.de00:.1f}" if _leads_nearer(c) else "and less cannot be dosed: look after it"
+    grows = f"it grows to {c.growth:.2g} of its size" if c.growth >= _GROWS else "it keeps its size"
     why = [c.why] if c.why else []
-    out = [*why, *made, first, f"About {c.now:.1f} off now, {then}; it grows to {c.growth:.2g} of its size."]
+    out = [*why, *made, first, f"About {c.now:.1f} off now, {then}; {grows}."]
     if c.half_first:
         out.insert(len(why) + len(made) + 1, "It may lead past it: half first, then look.")
     return out
