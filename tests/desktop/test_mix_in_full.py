@@ -326,6 +326,16 @@ class Strings(MixCase):
         self.studio.undo.undo()
         self.assertEqual(self.studio.document.mix.of_string("sky").method, "nearest")
 
+    def test_another_mother_colour_is_another_way(self):
+        page = self.page("String")
+        strings = [{"id": s.id, "method": "mother", "mother": "raw-umber"} for s in self.studio.document.mixed.strings]
+        other = [s | {"mother": "yellow-ochre"} if s["id"] == "skin" else s for s in strings]
+        for chosen, may in ((strings, False), (other, True)):
+            self.studio.adjust("mix", "Mother colours", strings=chosen)
+            self.settle()
+            self.take("skin-2")
+            self.assertEqual(page.all_so.isEnabled(), may)
+
     def test_two_methods_side_by_side(self):
         page = self.page("String")
         self.take("skin-2")

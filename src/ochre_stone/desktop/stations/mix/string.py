@@ -41,6 +41,11 @@ class _Compared:
     verdicts: list[MethodVerdict]
 
 
+def _built(how: StringChoice) -> tuple[str, str]:
+    """By which method, and with which mother colour, if it takes one."""
+    return how.method, how.mother if how.method == "mother" else ""
+
+
 class StringPage:
     """What is wanted of the string in hand."""
 
@@ -124,8 +129,10 @@ class StringPage:
 
     def build_all_so(self) -> None:
         """Every string by the method of the one in hand; the rest of what is wanted of each stays."""
-        document = self.studio.document
-        how = document.mix.of_string(self._string() or "none")
+        document, string_id = self.studio.document, self._string()
+        if not string_id:
+            return
+        how = document.mix.of_string(string_id)
         ids = dict.fromkeys([*(s.id for s in document.mixed.strings), *(s.id for s in document.mix.strings)])
         same = {"method": how.method, "mother": how.mother}
         new = [StringChoice.model_validate(document.mix.of_string(i).model_dump() | same) for i in ids]
@@ -201,8 +208,8 @@ class StringPage:
         subject = string_id.partition("-")[0]
         tubes = m.chosen().tubes
         boxes = (self.method, self.mother, self.first, self.apart, self.beside, self.stand, self.count)
-        others = any(m.of_string(s.id).method != how.method for s in document.mixed.strings)
-        enable(self.all_so, "" if others else "Every string is built so.")
+        built = {_built(m.of_string(s.id)) for s in document.mixed.strings}
+        enable(self.all_so, "Every string is built so." if built <= {_built(how)} else "")
         with ExitStack() as quiet:
             for box in boxes:
                 quiet.enter_context(signals_blocked(box))
