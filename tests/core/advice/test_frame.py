@@ -53,13 +53,13 @@ class Paints(unittest.TestCase):
             "neutral": "titanium-white zinc-white ivory-black lamp-black mars-black",
             "black": "ivory-black lamp-black mars-black",
             "white": "titanium-white zinc-white lead-white",
-            "brown": "burnt-umber raw-umber",
+            "umber": "burnt-umber raw-umber",
         }
         for kind, names in said.items():
             for name in names.split():
                 p = of_tube(tube(name))
                 known = {"warm": p.is_warm, "cool": p.is_cool, "neutral": p.neutral, "black": p.is_black,
-                         "white": p.is_white, "brown": p.is_brown}  # fmt: skip
+                         "white": p.is_white, "umber": p.is_umber}  # fmt: skip
                 self.assertTrue(known[kind], (kind, name))
         for name in ("alizarin-crimson", "titanium-white"):
             p = of_tube(tube(name))

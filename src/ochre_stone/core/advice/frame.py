@@ -23,14 +23,16 @@ PER_VALUE = 2.0
 """Munsell chroma that counts as much as one step of value."""
 RED, ORANGE, YELLOW, GREEN, BLUE, VIOLET = 0.0, 60.0, 120.0, 180.0, 240.0, 300.0
 """Places on the traditional wheel, degrees."""
+NAMED = 38.0
+"""Degrees of the wheel within which a paint is named for a hue: a yellow, a blue."""
 SHOWS = 5.0
 """CIEDE2000 of a dose that shows."""
 HUELESS = 1.2
 """Munsell chroma below which a paint, and its tint, is a white, a grey or a black."""
 _WARMS, _COOLS = (352.0, 140.0), (150.0, 330.0)
 """From where to where on the wheel a paint's hue is called warm, and cool; between them it is neither."""
-_BROWN = 3.0
-"""Munsell chroma below which a warm paint is a brown."""
+_UMBER = 3.0
+"""Munsell chroma below which a warm paint is an umber."""
 _DARK = 35.0
 """L* below which a paint is known by its tint: so many parts of white to as much of it as tints like ultramarine."""
 _TINT = 3.0
@@ -125,13 +127,18 @@ class Paint:
         return self.neutral and self.value < 5.0
 
     @property
-    def is_brown(self) -> bool:
-        """A dull yellow, orange or red, that gives no pile that hue: an umber."""
-        return self.is_warm and self.chroma < _BROWN
+    def is_umber(self) -> bool:
+        """A dull yellow, orange or red, that gives no pile that hue."""
+        return self.is_warm and self.chroma < _UMBER
+
+    @property
+    def is_blue(self) -> bool:
+        """By its name."""
+        return not self.neutral and hues_apart(self.hue, BLUE) <= NAMED
 
     @property
     def is_warm(self) -> bool:
-        """By its name: a violet red, yellow or what lies between."""
+        """By its name: a red, be it a violet one, an orange or a yellow."""
         return not self.neutral and (self.hue >= _WARMS[0] or self.hue <= _WARMS[1])
 
     @property

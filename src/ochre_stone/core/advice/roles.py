@@ -142,7 +142,7 @@ def warmth_gained(dose: Touch) -> float:
         return whitening(dose.before, dose.moved[1:])
     if paint.neutral:
         return min(along, 0.0)
-    if paint.is_warm and not paint.is_brown and -_NAMED * dose.size <= along:
+    if paint.is_warm and not paint.is_umber and -_NAMED * dose.size <= along:
         return max(along, _LITTLE_WARMTH)
     if paint.is_cool and along <= _NAMED * dose.size:
         return min(along, -_LITTLE_WARMTH)

@@ -15,6 +15,7 @@ from ochre_stone.core.advice.frame import (
     BLUE,
     GREEN,
     HUELESS,
+    NAMED,
     ORANGE,
     RED,
     VIOLET,
@@ -46,7 +47,7 @@ WAYS: tuple[Way, ...] = (
     "redder", "oranger", "yellower", "greener", "bluer", "more violet", "chalkier",
 )  # fmt: skip
 """As painters have them: value, temperature and strength in one row, then the hues, then chalk."""
-_NAMED = (38.0, 65.0, 80.0)
+_NAMED = (NAMED, 65.0, 80.0)
 """Degrees from a hue within which a paint is named for it: those first, then its neighbours."""
 _PER_DEGREE = 0.004
 """What a degree off the hue wanted weighs against the cosine of the way that a dose goes."""
@@ -121,9 +122,9 @@ def reach_for(pile: StartPile, paints: Sequence[Paint], to: Way) -> list[Touch]:
 def leading_to(pile: StartPile, paints: Sequence[Paint], hue: float, near: Sequence[float] = _NAMED) -> list[Touch]:
     """Paints that lead a pile toward a hue, degrees on the wheel: those of that name first, then its neighbours."""
     coloured = [p for p in paints if not p.neutral]
-    strong = [p for p in coloured if not p.is_brown] or coloured
+    strong = [p for p in coloured if not p.is_umber] or coloured
     touched = [(hues_apart(p.hue, hue), pile.touched(p)) for p in strong]
-    if all(hues_apart(p.hue, BLUE) > _NAMED[0] for p in strong):  # a black is the blue of a palette without one
+    if not any(p.is_blue for p in strong):  # a black is the blue of a palette without one
         touched += [(hues_apart(BLUE, hue) + _BLACK_FOR_BLUE, pile.touched(p)) for p in paints if p.is_black]
     for goes in (_turning(pile.stands, hue), way(hue)):  # where nothing turns it, what strengthens that hue
         leads = [(gap, t.toward(goes), t) for gap, t in touched]
@@ -152,7 +153,7 @@ def dulling(pile: StartPile, paints: Sequence[Paint], near: Sequence[float] = AC
     found = []
     for p in usable:
         gap = hues_apart(p.hue, opposite)
-        if p.is_brown:  # after the colours that lie across
+        if p.is_umber:  # after the colours that lie across
             gap = max(gap, ACROSS[0] + 1)
         if p.is_black:  # after all that lies across
             gap = max(hues_apart(BLUE, opposite) + _BLACK_LAST, ACROSS[1] + 1)
@@ -163,7 +164,7 @@ def dulling(pile: StartPile, paints: Sequence[Paint], near: Sequence[float] = AC
     if best := nearest_first(found, near):
         return best
     blacks = [touched[p.id] for p in usable if p.is_black]
-    browns = [(t.toward(inward), t) for p in usable if p.is_brown and (t := touched[p.id]).toward(inward) > _GREYS]
+    browns = [(t.toward(inward), t) for p in usable if p.is_umber and (t := touched[p.id]).toward(inward) > _GREYS]
     return blacks or _sorted(browns)
 
 

@@ -89,10 +89,10 @@ def lean(lab: Lab, than: Lab) -> str:
 def warmth(lab: Lab, school: Warmth = "leans-red") -> float:
     """How warm a colour is, -1 to 1: by its hue, less so the greyer it is.
 
-    The one measure of warm and cool in the program: reasons, comparisons, roles of tubes and places on the palette all
-    ask it. Common practice, no source: orange to red-orange is warmest, and yellow-green and red-violet are neither;
-    a blue is coldest, and which of the blues is all that the schools differ in. A grey is neither; what goes greyer
-    grows cooler if it was warm.
+    How much warmer one colour is than another, and the places of tubes on the palette, are told by it; which word is
+    said where painters might dispute it, :func:`shift` knows. Common practice, no source: orange to red-orange is
+    warmest, and yellow-green and red-violet are neither; a blue is coldest, and which of the blues is all that the
+    schools differ in. A grey is neither; what goes greyer grows cooler if it was warm.
     """
     r = read(lab)
     onward, cold = (r.hue_angle - WARMEST) % 360, _COLDEST[school] - WARMEST

@@ -91,6 +91,14 @@ class _Stands:
     goal: Array
     how: Handling
 
+    @classmethod
+    def of(
+        cls, belief: Belief, pile: Sequence[Dose], seen: Lab, goal: Sequence[float] | Array, how: Handling
+    ) -> "_Stands":
+        inside = contents(pile)
+        amounts = np.array([inside.get(t.id, 0.0) for t in belief.tubes])
+        return cls(belief, belief.spectra(), amounts, np.asarray(seen, dtype=float), np.reshape(goal, 3), how)
+
     def spectra(self) -> tuple[Array, Array]:
         """K and S (36,) of the pile."""
         c = self.amounts / self.amounts.sum()
@@ -100,6 +108,14 @@ class _Stands:
         """Lab (m, 3) of amounts (m, n)."""
         c = amounts / amounts.sum(axis=-1, keepdims=True)
         return layer_lab(c @ self.tubes[0], c @ self.tubes[1], self.belief.surface)
+
+    def mending(self, word: str, at_hand: Sequence[AtHand]) -> list[Paint]:
+        """Tubes at hand that mend a word, best first."""
+        there, surface = {s.id for s in at_hand}, self.belief.surface
+        paints = [of_tube(t, surface) for t in self.belief.tubes if t.id in there]
+        inside = [t.id for t, v in zip(self.belief.tubes, self.amounts, strict=True) if v > 0]
+        start = StartPile.of(*self.spectra(), inside, surface)
+        return [t.paint for t in remedies(word, start, paints)[:_WEIGHED]]
 
     def with_(self, source: AtHand, volume: float) -> "_Stands":
         """The pile with an addition: what was said of it and the optics do not explain is carried on."""
@@ -146,12 +162,7 @@ def by_words(
 
     ``seen``: the colour that the words stand for (:func:`words.seen_as`); the rest as :func:`correct.correct`.
     """
-    at = {t.id: i for i, t in enumerate(belief.tubes)}
-    amounts = np.zeros(len(at))
-    for tube_id, v in contents(pile).items():
-        amounts[at[tube_id]] += v
-    goal = np.asarray(target, dtype=float).reshape(3)
-    begun = now = _Stands(belief, belief.spectra(), amounts, np.asarray(seen, dtype=float), goal, how)
+    begun = now = _Stands.of(belief, pile, seen, target, how)
     put: list[_Put] = []
     why: list[str] = []
     for word, _ in said[:_MOST_WORDS]:
@@ -159,22 +170,22 @@ def by_words(
         if found is None or any(p.source.id == found.source.id for p in put):
             continue
         put.append(found)
-        why.append(_why(word, found))
+        why.append(_why(word, found.source.name, found.black, found.instead_of))
         now = now.with_(found.source, found.volume)
     if not put:
         return None
     half = begun
     for p in put:
         half = half.with_(p.source, p.volume / 2)
-    size, grown = float(amounts.sum()), float(now.amounts.sum())
+    size, grown = float(begun.amounts.sum()), float(now.amounts.sum())
     keep = 0.5 if how.planned is not None and grown > LARGEST * how.planned else 1.0
     return Correction(
         tuple((p.source.id, p.volume * keep) for p in put),
         tuple(p.source.name for p in put),
         as_lab(now.seen),
         as_lab(half.seen),
-        float(ciede2000(now.seen, goal)),
-        float(ciede2000(begun.seen, goal)),
+        float(ciede2000(now.seen, now.goal)),
+        float(ciede2000(begun.seen, begun.goal)),
         grown / size,
         "cut" if keep < 1 else "add",
         keep,
@@ -186,13 +197,8 @@ def by_words(
 def _mended(word: str, now: _Stands, at_hand: Sequence[AtHand]) -> _Put | None:
     """The addition for one word: the tube that it names, a surer neighbour, or the tint where a touch is too much."""
     by_id = {s.id: s for s in at_hand}
-    tubes = {t.id: t for t in now.belief.tubes if t.id in by_id}
-    surface = now.belief.surface
-    inside = [t.id for t, v in zip(now.belief.tubes, now.amounts, strict=True) if v > 0]
-    paints = [of_tube(t, surface) for t in tubes.values()]
-    named = [t.paint for t in remedies(word, StartPile.of(*now.spectra(), inside, surface), paints)[:_WEIGHED]]
     tints = word not in _NO_TINT
-    tried = [p for p in (_tried(now, by_id, paint, tints) for paint in named) if p is not None]
+    tried = [p for p in (_tried(now, by_id, paint, tints) for paint in now.mending(word, at_hand)) if p is not None]
     if not tried:
         return None
     first, surer = tried[0], min(tried, key=lambda p: p.off)
@@ -216,15 +222,11 @@ _TURNS = {
 }  # fmt: skip
 
 
-def _why(word: str, put: _Put) -> str:
-    """Why this: "Too orange: ultramarine lies across from it."."""
-    surer = f", surer here than {put.instead_of}" if put.instead_of else ""
-    return f"{word.capitalize()}: {put.source.name} {_TURNS.get(word, _across_words(put.black))}{surer}."
-
-
-def _across_words(black: bool) -> str:
-    """Why a tube mends a hue: a black is the blue where there is none."""
-    return "is the blue of this palette" if black else "lies across from it"
+def _why(word: str, name: str, black: bool, instead_of: str) -> str:
+    """Why this: "Too orange: ultramarine lies across from it."; a black is the blue where there is none."""
+    across = "is the blue of this palette" if black else "lies across from it"
+    surer = f", surer here than {instead_of}" if instead_of else ""
+    return f"{word.capitalize()}: {name} {_TURNS.get(word, across)}{surer}."
 
 
 def differs(first: Correction, second: Correction) -> bool:
@@ -252,7 +254,8 @@ def worded(
     led = by_words(belief, pile, seen, target, at_hand, how, said)
     if led is None or searched.verdict == "again":
         return searched
-    mends = [_mending(word, belief, pile, at_hand) for word, _ in said[:_MOST_WORDS]]
+    now = _Stands.of(belief, pile, seen, target, how)
+    mends = [{p.id: p for p in now.mending(word, at_hand)} for word, _ in said[:_MOST_WORDS]]
     white = set() if any(word in _NO_WHITE for word, _ in said) else {t.id for t in belief.tubes if t.is_white}
     may = set().union(*mends) | white
     found = searched
@@ -262,23 +265,9 @@ def worded(
     if not _keeps(found, mends[0], may) or found.de00 > led.de00:
         found = led
     else:
-        found = replace(found, why=_why_of(said, mends, found, {t.id for t in belief.tubes if t.is_black}))
+        found = replace(found, why=_why_of(said, mends, found))
     other = searched if searched.verdict in ("add", "cut") and differs(found, searched) else None
     return replace(found, sure=searched.sure, others=(other,) if other is not None else ())
-
-
-def _mending(word: str, belief: Belief, pile: Sequence[Dose], at_hand: Sequence[AtHand]) -> dict[str, str]:
-    """Ids of tubes that mend a word, best first, with their short names."""
-    there, inside = {s.id for s in at_hand}, contents(pile)
-    at = {t.id: i for i, t in enumerate(belief.tubes)}
-    amounts = np.zeros(len(at))
-    for tube_id, v in inside.items():
-        amounts[at[tube_id]] += v
-    K, S = belief.spectra()
-    c = amounts / amounts.sum()
-    paints = [of_tube(t, belief.surface) for t in belief.tubes if t.id in there]
-    start = StartPile.of(c @ K, c @ S, [i for i, v in inside.items() if v > 0], belief.surface)
-    return {t.paint.id: t.paint.name for t in remedies(word, start, paints)[:_WEIGHED]}
 
 
 def _coloured(source: AtHand, belief: Belief) -> list[str]:
@@ -287,15 +276,13 @@ def _coloured(source: AtHand, belief: Belief) -> list[str]:
     return [i for i, _ in source.shares if not (i in whites and len(source.shares) > 1)]
 
 
-def _keeps(found: Correction, first: Mapping[str, str], may: AbstractSet[str]) -> bool:
+def _keeps(found: Correction, first: Mapping[str, Paint], may: AbstractSet[str]) -> bool:
     """Whether a correction puts in what mends the loudest word, and nothing that mends none."""
     put = {i.removeprefix(TINT) for i, _ in found.additions}
     return found.verdict in ("add", "cut") and bool(put & set(first)) and put <= may
 
 
-def _why_of(
-    said: Sequence[tuple[str, str]], mends: Sequence[Mapping[str, str]], found: Correction, blacks: AbstractSet[str]
-) -> str:
+def _why_of(said: Sequence[tuple[str, str]], mends: Sequence[Mapping[str, Paint]], found: Correction) -> str:
     """Why just these paints, word by word."""
     names = {i.removeprefix(TINT): n for (i, _), n in zip(found.additions, found.names, strict=True)}
     out = []
@@ -303,6 +290,5 @@ def _why_of(
         put = next((i for i in tubes if i in names), None)
         if put is not None:
             first = next(iter(tubes))
-            surer = f", surer here than {tubes[first]}" if put != first else ""
-            out.append(f"{word.capitalize()}: {names[put]} {_TURNS.get(word, _across_words(put in blacks))}{surer}.")
+            out.append(_why(word, names[put], tubes[put].is_black, tubes[first].name if put != first else ""))
     return " ".join(out)

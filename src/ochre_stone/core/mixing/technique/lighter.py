@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ochre_stone.core.advice.frame import BLUE, YELLOW, Paint, Stands, hues_apart, of_tube, place
+from ochre_stone.core.advice.frame import NAMED, YELLOW, Paint, Stands, hues_apart, of_tube, place
 from ochre_stone.core.advice.ways import ACROSS, StartPile, darkening, dulling, lightening, of_its_kind
 from ochre_stone.core.colour.difference import ciede2000
 from ochre_stone.core.colour.relations import warmth
@@ -30,10 +30,8 @@ _MOST_ADDED = 0.75
 """Share from which it is another pile rather than this one."""
 _MOVED = 2.5
 """L* below which nothing was made lighter or darker."""
-_NAMED = 38.0
-"""Degrees of the wheel within which a paint is called a yellow or a blue."""
 _BROWN = (3.7, 7.5)
-"""Most value and chroma of a warm paint that is called a brown."""
+"""Most value and chroma of a warm paint that is called a brown beside a blue: umbers, siennas, dark red earths."""
 _TURNED, _OFF_HUE = 25.0, 1.2
 """Degrees of hue, and Munsell chroma across the pile's own, from which a way has turned it."""
 _GONE = 0.2
@@ -113,10 +111,10 @@ def moves(pile: Source, goal: Sequence[float], terms: Terms, lighter_piles: Sequ
 
 def _move(kind: str, pile: Source, source: Source, own: Array, goal: Sequence[float], terms: Terms) -> Move | None:
     """One way, where it moves the pile."""
-    own_hue = float(own[0]), place(own)
-    found = (
-        _greyed(pile, source, own_hue, terms) if kind == "complement" else counted(pile, source, float(goal[0]), terms)
-    )
+    if kind == "complement":
+        found = _greyed(pile, source, place(own), terms)
+    else:
+        found = counted(pile, source, float(goal[0]), terms)
     if found is None or (kind != "complement" and (found[1][0] - own[0]) * np.sign(goal[0] - own[0]) < _MOVED):
         return None
     (pile_parts, parts), lab = found
@@ -126,12 +124,10 @@ def _move(kind: str, pile: Source, source: Source, own: Array, goal: Sequence[fl
     return Move(kind, pile_parts, ((source, parts),), as_lab(lab), stronger, warmer, off, there)
 
 
-def _greyed(
-    pile: Source, more: Source, own: tuple[float, Stands], terms: Terms
-) -> tuple[tuple[float, float], Array] | None:
+def _greyed(pile: Source, more: Source, stands: Stands, terms: Terms) -> tuple[tuple[float, float], Array] | None:
     """Parts of a pile and its complement, and their Lab: as dark as it gets while it keeps half of its chroma, for
     beyond that the complement takes the colour over. At least a touch."""
-    surface, stands = terms.finish or USUAL, own[1]
+    surface = terms.finish or USUAL
     (K, S), (k, s) = pile.spectra(terms.tubes), more.spectra(terms.tubes)
     best = None
     for parts in _GREYED_PARTS:
@@ -178,7 +174,7 @@ def _pairs(
         return [(f"white and {_light_kind(lightest)}", white, by_id[lightest.id])]
     low = [p for p in paints if p.value <= at.stands.value + _AS_DARK]
     browns = sorted((p for p in low if _is_brown(p)), key=lambda p: (p.id not in at.inside, p.value))
-    blues = sorted((p for p in low if _is_blue(p)), key=lambda p: (p.id not in at.inside, p.value))
+    blues = sorted((p for p in low if p.is_blue), key=lambda p: (p.id not in at.inside, p.value))
     if not browns or not blues:
         return []
     return [("blue and brown", by_id[blues[0].id], by_id[browns[0].id])]
@@ -236,7 +232,7 @@ def _lightening(at: StartPile, terms: Terms) -> list[tuple[str, Source]]:
 
 
 def _light_kind(p: Paint) -> str:
-    return "yellow" if hues_apart(p.hue, YELLOW) <= _NAMED else "lighter neighbour"
+    return "yellow" if hues_apart(p.hue, YELLOW) <= NAMED else "lighter neighbour"
 
 
 def _lighter_pile(own: Array, goal: Sequence[float], terms: Terms, piles: Sequence[Source]) -> Source | None:
@@ -255,7 +251,7 @@ def _darkening(at: StartPile, terms: Terms) -> list[tuple[str, Source]]:
     out: list[tuple[str, Paint]] = []
     if at.stands.chroma > 1.0:
         opposite = [t.paint for t in dulling(at, paints, ACROSS[:2]) if t.value < 0]
-        opposite = [p for p in opposite if not (p.is_black or p.is_brown)]
+        opposite = [p for p in opposite if not (p.is_black or p.is_umber)]
         opposite = [p for p in opposite if p.value <= max(at.stands.value - _A_DARK[0], _A_DARK[1])]
         out += [("complement", p) for p in opposite[:1]]
     for p in dark:
@@ -270,15 +266,11 @@ def _dark_kind(p: Paint, stands: Stands) -> str:
     """What a painter calls a dark tube beside a colour; "" for one that is nobody's way to darken it."""
     if p.is_black:
         return "black"
-    if _is_blue(p):
+    if p.is_blue:
         return "blue"
     if _is_brown(p):
         return "brown"
-    return "darker neighbour" if stands.chroma > 1.0 and hues_apart(p.hue, stands.hue) <= _NAMED else ""
-
-
-def _is_blue(p: Paint) -> bool:
-    return not p.neutral and hues_apart(p.hue, BLUE) <= _NAMED
+    return "darker neighbour" if stands.chroma > 1.0 and hues_apart(p.hue, stands.hue) <= NAMED else ""
 
 
 def _is_brown(p: Paint) -> bool:

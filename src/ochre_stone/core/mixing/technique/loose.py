@@ -32,8 +32,8 @@ where more colour is."""
 _CARRIES = (30.0, 1.4, 105.0)
 """Degrees of hue within which a parent carries a colour, how many times its chroma that has, and degrees beyond which
 the other greys it."""
-_LOUD_CHROMA, _HUED, _BLUE = 9.0, 1.5, 38.0
-"""Chroma of a strong parent; chroma of a colour with a hue; degrees of the wheel within which a paint is a blue."""
+_LOUD_CHROMA, _HUED = 9.0, 1.5
+"""Chroma of a strong parent; chroma of a colour with a hue."""
 _LIVELY = 0.02
 """What one unit of chroma between the parents weighs against one of weighted CIEDE2000."""
 
@@ -131,7 +131,7 @@ def against(first: Paint, second: Paint, target: Lab | Array, has_blue: bool = T
     if gaps[near] <= _CARRIES[0] and parents[near].chroma >= _CARRIES[1] * wanted.chroma and gaps[far] >= _CARRIES[2]:
         return _BLACK if parents[far].neutral else 0.0
     for p in parents:
-        out += _UMBER if p.is_brown and wanted.chroma > p.chroma else 0.0
+        out += _UMBER if p.is_umber and wanted.chroma > p.chroma else 0.0
         out += _BLACK if p.neutral else _PER_DEGREE * max(hues_apart(p.hue, wanted.hue) - _FAR_HUE, 0.0)
     sides = [float(turn(wanted.hue, p.hue)) for p in parents]
     return out + (_ONE_SIDE if sides[0] * sides[1] > 0 else 0.0)
@@ -179,7 +179,7 @@ def loosely(
     rows = np.arange(len(pairs))
     alive = np.array([np.hypot(*p.lab[1:]) + np.hypot(*q.lab[1:]) for p, q in pairs])
     paints = {t.id: of_tube(t, surface) for t in tubes}
-    has_blue = any(not p.neutral and hues_apart(p.hue, BLUE) <= _BLUE for p in paints.values())
+    has_blue = any(p.is_blue for p in paints.values())
     disliked = np.array([against(paints[p.tube], paints[q.tube], goal, has_blue) for p, q in pairs])
     ranked = np.argsort(error[rows, best] + disliked - _LIVELY * np.minimum(alive, 120), kind="stable")[:count]
     out = []
@@ -200,7 +200,7 @@ def alive_grey(pile: Sequence[float], tubes: Sequence[Tube], surface: Surface = 
     found = []
     for t in tubes:
         paint = of_tube(t, surface)
-        if t.id not in there or paint.neutral or paint.is_brown:
+        if t.id not in there or paint.neutral or paint.is_umber:
             continue
         goes = (place(there[t.id].lab).vector - stands.vector)[1:]
         inward = float(goes @ -way(stands.hue)) / max(float(np.linalg.norm(goes)), 1e-6)
