@@ -199,6 +199,8 @@ class Mending(unittest.TestCase):
                 c = advice.correction
                 self.assertNotEqual(c.verdict, "home", (said, how))
                 self.assertLess(c.de00, c.now + 0.6)
+                for other in c.others:
+                    self.assertLess(other.de00, c.de00, "beside it stands only what ends nearer")
                 if c.de00 >= c.now:  # the least dose, and nothing better is promised of it
                     self.assertEqual(len(c.additions), 1)
                     self.assertLess(c.growth, 1.06)

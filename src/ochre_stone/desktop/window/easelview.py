@@ -98,7 +98,7 @@ class EaselPage(QDialog):
 
     def _describe(self) -> None:
         """The same in words, for who does not see the screen."""
-        self.setAccessibleName("At the easel: " + " ".join(self.lines()))
+        self.setAccessibleName("At the easel: " + " ".join([*self.lines(), self.why()]).strip())
 
     def lines(self) -> list[str]:
         """The words in huge type: where we are, what to do."""
@@ -131,8 +131,13 @@ class EaselPage(QDialog):
             return [verdict_words(now)]
         first = "Add" if c.verdict == "add" else f"Keep {kept_words(c.keep)} of the pile, add"
         made = [f"Make {words}" for words in makings(self.studio.document, now)]
-        why = [c.why] if c.why else []
-        return [*made, f"{first}, half first:" if c.half_first else f"{first}:", *addition_list(now), *why]
+        return [*made, f"{first}, half first:" if c.half_first else f"{first}:", *addition_list(now)]
+
+    def why(self) -> str:
+        """Why just this is added, where words fixed it; "" otherwise."""
+        if self.advice is None or self.saying or self.picture.scene:
+            return ""
+        return self.advice.correction.why
 
     # What is done
 
@@ -401,7 +406,7 @@ class EaselPage(QDialog):
         screen = self.screen()
         dots = screen.physicalDotsPerInch() if screen is not None else 96.0
         clock = time.monotonic() - self._began if self.timing else None
-        write_large(painter, room, self.lines(), LETTER_CM / 2.54 * dots, clock)
+        write_large(painter, room, self.lines(), LETTER_CM / 2.54 * dots, clock, self.why())
 
 
 def _block(box: QRectF) -> QPainterPath:

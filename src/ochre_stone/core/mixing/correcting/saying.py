@@ -2,7 +2,8 @@
 
 A painter who calls a pile too orange puts a touch of blue into it: what lies across the traditional wheel turns it
 back. The figures of such a reading are too rough to search by; they fix the size of the dose and no more (common
-practice, no source). Where the search over all that was read would take something else, that is told beside it.
+practice, no source). Where the search over all that was read would end nearer with something else, that is told beside
+it.
 """
 
 from collections.abc import Callable, Mapping, Sequence
@@ -51,6 +52,8 @@ _WEIGHED, _MOST_WORDS = 3, 2
 """Paints that are weighed for a word; words that are acted on, the loudest first."""
 _MOST_ADDED = 0.5
 """Most of a dose against the pile."""
+_TOLD = 0.1
+"""CIEDE2000 by which the search without the words must end nearer to be told."""
 _ABOUT, _GROWN = 0.4, 2.5
 """CIEDE2000 that a smaller dose may end farther off, and one that keeps the pile to its size."""
 _OVERSHOOTS = 0.5
@@ -248,7 +251,8 @@ def worded(
 
     The words fix the paints: what mends the loudest has to be in it. Within these the search over all that was read
     and said finds how much; where that finds nothing, the dose is as large as the word. What the search would take
-    without that bound is told beside it. A new pile is begun, or nothing is found, as the search says.
+    without that bound is told beside it where that is expected to end nearer. A new pile is begun, or nothing is found,
+    as the search says.
     """
     searched = correct(belief, pile, target, at_hand, how, seen_as)
     led = by_words(belief, pile, seen, target, at_hand, how, said)
@@ -266,7 +270,8 @@ def worded(
         found = led
     else:
         found = replace(found, why=_why_of(said, mends, found))
-    other = searched if searched.verdict in ("add", "cut") and differs(found, searched) else None
+    nearer = searched.verdict in ("add", "cut") and searched.de00 < found.de00 - _TOLD
+    other = searched if nearer and differs(found, searched) else None
     return replace(found, sure=searched.sure, others=(other,) if other is not None else ())
 
 
